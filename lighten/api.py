@@ -1,0 +1,132 @@
+"""The few calls: path -> weigh -> plan -> make_copy -> prove."""
+
+import hashlib
+import os
+from dataclasses import replace
+from pathlib import Path
+
+from lighten.contract import Progress, Source, no_progress
+from lighten.errors import WrongDecisionError
+from lighten.plans import Action, Copy, Decision, Plan
+from lighten.proofs import Proof, Verdict
+from lighten.proving import prove
+from lighten.registry import format_named, format_of
+from lighten.weights import WeightSheet
+
+__all__ = ["make_copy", "make_proved_copy", "weigh"]
+
+_PARTIAL = ".partial"
+# Of the whole time, what writing takes; the rest is proof.
+_WRITING_SHARE = 0.6
+
+
+def weigh(source: Source, progress: Progress = no_progress) -> WeightSheet:
+    """Every part of the file, adding up to its size to the byte; only reads it.
+
+    Raises: UnreadableFileError, PasswordNeededError, UnsupportedFileError, LimitExceededError.
+    """
+    return format_of(source).weigh(source, progress)
+
+
+def make_copy(
+    source: Source, sheet: WeightSheet, plan: Plan, out: Path, progress: Progress = no_progress
+) -> Copy:
+    """Carry out `plan` into a new file at `out`, unless the file would not be lighter.
+
+    Written under a temporary name beside `out` and renamed when whole; `out` may not exist yet.
+    Raises: FileExistsError; WrongDecisionError if the plan is another file's; SignedFileError.
+    """
+    if out.exists():
+        raise FileExistsError(out)
+    size = source.path.stat().st_size
+    if plan.size_bytes != size:
+        raise WrongDecisionError(
+            f"{source.name}: it has changed since it was weighed. Weigh it again."
+        )
+    partial = out.with_name(out.name + _PARTIAL)
+    before = fingerprint(source.path)
+    try:
+        outcomes = format_named(sheet.format).write(source, sheet, plan, partial, progress)
+        if fingerprint(source.path) != before:
+            raise WrongDecisionError(f"{source.name}: it was changed while its copy was made.")
+        weight = partial.stat().st_size
+        if weight >= size:
+            reasons = ("no copy: it would not be lighter than the original",)
+            return Copy(
+                original=source.path,
+                path=None,
+                bytes_before=size,
+                bytes_after=size,
+                outcomes=outcomes,
+                reasons=reasons,
+            )
+        os.replace(partial, out)
+    finally:
+        partial.unlink(missing_ok=True)
+    return Copy(
+        original=source.path, path=out, bytes_before=size, bytes_after=weight, outcomes=outcomes
+    )
+
+
+def make_proved_copy(
+    source: Source,
+    sheet: WeightSheet,
+    plan: Plan,
+    out: Path,
+    progress: Progress = no_progress,
+) -> tuple[Copy, Proof | None]:
+    """A copy that has been proved before it stands at `out`; None where there is no copy.
+
+    Pictures on pages that fail go back to their originals, and the copy is made once more; what
+    fails still is marked `Verdict.LOOK`. Raises: as `make_copy`.
+    """
+    if out.exists():
+        raise FileExistsError(out)
+    unproved = out.with_name(f"{out.name}.unproved")
+    unproved.unlink(missing_ok=True)
+    try:
+        copy, proof = _attempt(source, sheet, plan, unproved, progress)
+        if proof is not None and proof.verdict is Verdict.LOOK and proof.suspects:
+            gentler = _without(plan, proof.suspects)
+            unproved.unlink()
+            copy, proof = _attempt(source, sheet, gentler, unproved, progress)
+        if proof is None:
+            return copy, None
+        os.replace(unproved, out)
+    finally:
+        unproved.unlink(missing_ok=True)
+    return replace(copy, path=out), proof
+
+
+def fingerprint(path: Path) -> str:
+    """The SHA-256 of a file, in hexadecimal."""
+    with path.open("rb") as file:
+        return hashlib.file_digest(file, "sha256").hexdigest()
+
+
+def _attempt(
+    source: Source, sheet: WeightSheet, plan: Plan, out: Path, progress: Progress
+) -> tuple[Copy, Proof | None]:
+    copy = make_copy(source, sheet, plan, out, lambda share: progress(share * _WRITING_SHARE))
+    if copy.path is None:
+        return copy, None
+    proof = prove(
+        source,
+        replace(source, path=copy.path),
+        sheet,
+        copy.outcomes,
+        lambda share: progress(_WRITING_SHARE + share * (1 - _WRITING_SHARE)),
+    )
+    return copy, proof
+
+
+def _without(plan: Plan, part_ids: frozenset[str]) -> Plan:
+    """The plan with those pictures left as they are."""
+    reason = "left as it is: its page failed the proof"
+
+    def spare(decision: Decision) -> Decision:
+        if decision.part_id not in part_ids:
+            return decision
+        return Decision(part_id=decision.part_id, action=Action.KEEP, reason=reason)
+
+    return replace(plan, decisions=tuple(spare(decision) for decision in plan.decisions))

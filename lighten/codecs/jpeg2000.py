@@ -1,0 +1,25 @@
+"""JPEG 2000 (ITU-T T.800), decoding."""
+
+import io
+
+import numpy as np
+from numpy.typing import NDArray
+
+__all__ = ["decode_jpeg2000"]
+
+
+def decode_jpeg2000(data: bytes, *, halvings: int = 0) -> NDArray[np.uint8]:
+    """The pixels, at full size or halved as often as asked.
+
+    Returns (height, width) or (height, width, 3) uint8.
+    Raises: OSError if damaged; ValueError for alpha, more than 8 bits, or a profile of its own.
+    """
+    from PIL import Image
+
+    with Image.open(io.BytesIO(data), formats=["JPEG2000"]) as image:
+        if image.mode not in ("L", "RGB"):
+            raise ValueError(f"a JPEG 2000 in {image.mode}")
+        if image.info.get("icc_profile"):
+            raise ValueError("a JPEG 2000 with a colour profile inside")
+        image.reduce = halvings
+        return np.asarray(image)

@@ -1,0 +1,60 @@
+"""Everything that can go wrong for a caller who would act differently.
+
+A `code` is stable and safe for an API; the message may be shown to the person.
+"""
+
+__all__ = [
+    "LightenError",
+    "LimitExceededError",
+    "PasswordNeededError",
+    "SignedFileError",
+    "UnreadableFileError",
+    "UnsupportedFileError",
+    "WrongDecisionError",
+]
+
+
+class LightenError(Exception):
+    """The root of all errors that leave the core."""
+
+    code = "failed"
+
+    @property
+    def message(self) -> str:
+        return str(self)
+
+
+class UnreadableFileError(LightenError):
+    """Damaged or cut short."""
+
+    code = "unreadable"
+
+
+class PasswordNeededError(UnreadableFileError):
+    """Sound, but locked: no password was given, or a wrong one."""
+
+    code = "password_needed"
+
+
+class UnsupportedFileError(LightenError):
+    """Sound perhaps, but no format here recognises it."""
+
+    code = "unsupported"
+
+
+class LimitExceededError(LightenError):
+    """Too many bytes, pages, pixels or objects to be worked on safely."""
+
+    code = "too_large"
+
+
+class SignedFileError(LightenError):
+    """A change would end a signature, and nobody has said that it may."""
+
+    code = "signed"
+
+
+class WrongDecisionError(LightenError):
+    """A plan that does not belong to the file it is to be carried out on."""
+
+    code = "wrong_plan"

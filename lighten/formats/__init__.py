@@ -1,0 +1,1 @@
+"""One folder a document format; none knows another."""

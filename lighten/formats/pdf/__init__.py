@@ -1,0 +1,58 @@
+"""PDF: ISO 32000-1 and -2."""
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from lighten.contract import Progress, Reading, Source
+from lighten.plans import Outcome, Plan
+from lighten.weights import WeightSheet
+
+if TYPE_CHECKING:
+    from contextlib import AbstractContextManager
+
+    import numpy as np
+    from numpy.typing import NDArray
+
+__all__ = ["FORMAT"]
+
+# Readers look for the mark in the first kilobyte (ISO 32000-1, annex H.3.4.1).
+_MARK = b"%PDF-"
+_MARK_WITHIN = 1024
+
+
+@dataclass(frozen=True, slots=True)
+class _Pdf:
+    """The format as the registry lists it; the object library is loaded when it is used."""
+
+    name: str = "pdf"
+    suffix: str = ".pdf"
+    media_type: str = "application/pdf"
+
+    def recognises(self, head: bytes) -> bool:
+        return _MARK in head[:_MARK_WITHIN]
+
+    def weigh(self, source: Source, progress: Progress) -> WeightSheet:
+        from lighten.formats.pdf.weigh import weigh_pdf
+
+        return weigh_pdf(source, progress)
+
+    def write(
+        self, source: Source, sheet: WeightSheet, plan: Plan, out: Path, progress: Progress
+    ) -> tuple[Outcome, ...]:
+        from lighten.formats.pdf.rewrite import write_pdf
+
+        return write_pdf(source, sheet, plan, out, progress)
+
+    def thumbnail(self, source: Source, part_id: str, longest_px: int) -> "NDArray[np.uint8]":
+        from lighten.formats.pdf.thumbnails import draw_thumbnail
+
+        return draw_thumbnail(source, part_id, longest_px)
+
+    def read(self, source: Source) -> "AbstractContextManager[Reading]":
+        from lighten.formats.pdf.reading import read_pdf
+
+        return read_pdf(source)
+
+
+FORMAT = _Pdf()

@@ -1,0 +1,222 @@
+"""Where the pages show their pictures, and how large."""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+
+import pikepdf
+
+from lighten.formats.pdf.spans import ObjectId
+from lighten.weights import Placement
+
+__all__ = ["PictureUses", "find_uses"]
+
+_OPERATORS = "q Q cm Do gs"
+_DEEPEST_NESTING = 24
+_IDENTITY = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
+# A page that shows more than this draws a pattern of pictures; the rest would tell nothing new.
+_MOST_PLACEMENTS_A_PAGE = 20_000
+
+Matrix = tuple[float, float, float, float, float, float]
+
+
+@dataclass(slots=True, kw_only=True)
+class PictureUses:
+    """placements: of each picture. sizeless: shown in a way whose size is not known."""
+
+    placements: dict[ObjectId, list[Placement]] = field(default_factory=dict)
+    sizeless: set[ObjectId] = field(default_factory=set)
+
+
+def find_uses(pdf: pikepdf.Pdf) -> PictureUses:
+    """All showings through page contents, forms, patterns, soft-mask groups and annotations."""
+    walk = _Walk()
+    for number, page in enumerate(pdf.pages, start=1):
+        walk.read_page(number, page)
+    return walk.uses
+
+
+@dataclass(frozen=True, slots=True)
+class _Step:
+    """One operator that matters here: its name and its operand."""
+
+    operator: str
+    matrix: Matrix = _IDENTITY
+    name: str = ""
+
+
+class _Walk:
+    """Follows what pages draw. Each stream is parsed once, however often it is used."""
+
+    def __init__(self) -> None:
+        self.uses = PictureUses()
+        self._parsed: dict[ObjectId, tuple[_Step, ...]] = {}
+        self._page = 0
+        self._shown = 0
+        self._origin = (0.0, 0.0)
+
+    def read_page(self, number: int, page: pikepdf.Page) -> None:
+        self._page, self._shown = number, 0
+        unit = float(page.obj.get("/UserUnit", 1))
+        box = [float(side) for side in page.mediabox]
+        self._origin = (min(box[0], box[2]) * unit, min(box[1], box[3]) * unit)
+        base = (unit, 0.0, 0.0, unit, 0.0, 0.0)
+        resources = page.obj.get("/Resources", page.resources)
+        self._draw(self._steps(page.obj, is_page=True), resources, base, 0)
+        for annotation in _array(page.obj.get("/Annots")):
+            for appearance, matrix in _appearances(annotation):
+                self._draw_form(appearance, _multiply(matrix, base), 0)
+
+    def _draw(
+        self, steps: tuple[_Step, ...], resources: pikepdf.Object | None, base: Matrix, depth: int
+    ) -> None:
+        """Follow the steps, with `base` as the current transformation."""
+        if not isinstance(resources, pikepdf.Dictionary) or depth > _DEEPEST_NESTING:
+            return
+        objects = _dictionary(resources.get("/XObject"))
+        states = _dictionary(resources.get("/ExtGState"))
+        current, saved = base, []
+        for step in steps:
+            match step.operator:
+                case "q":
+                    saved.append(current)
+                case "Q":
+                    current = saved.pop() if saved else current
+                case "cm":
+                    current = _multiply(step.matrix, current)
+                case "Do":
+                    self._show(objects.get(step.name), current, depth)
+                case "gs":
+                    mask = _dictionary(_dictionary(states.get(step.name)).get("/SMask"))
+                    self._draw_form(mask.get("/G"), current, depth + 1)
+        self._draw_patterns(resources, base, depth)
+
+    def _draw_patterns(self, resources: pikepdf.Dictionary, base: Matrix, depth: int) -> None:
+        """Tiling patterns, at the size their own matrix gives them on the page."""
+        for pattern in _dictionary(resources.get("/Pattern")).values():
+            if isinstance(pattern, pikepdf.Stream):
+                matrix = _multiply(_matrix(pattern.get("/Matrix")), base)
+                self._draw(self._steps(pattern), pattern.get("/Resources"), matrix, depth + 1)
+        for font in _dictionary(resources.get("/Font")).values():
+            if isinstance(font, pikepdf.Dictionary) and font.get("/Subtype") == "/Type3":
+                glyph_resources = _dictionary(font.get("/Resources"))
+                for picture in _dictionary(glyph_resources.get("/XObject")).values():
+                    self.uses.sizeless.add(picture.objgen)
+
+    def _show(self, shown: pikepdf.Object | None, matrix: Matrix, depth: int) -> None:
+        if not isinstance(shown, pikepdf.Stream):
+            return
+        if shown.get("/Subtype") == "/Form":
+            self._draw_form(shown, matrix, depth + 1)
+        elif shown.get("/Subtype") == "/Image" and self._shown < _MOST_PLACEMENTS_A_PAGE:
+            self._shown += 1
+            self.uses.placements.setdefault(shown.objgen, []).append(self._place(matrix))
+
+    def _draw_form(self, form: pikepdf.Object | None, matrix: Matrix, depth: int) -> None:
+        if isinstance(form, pikepdf.Stream) and depth <= _DEEPEST_NESTING:
+            inner = _multiply(_matrix(form.get("/Matrix")), matrix)
+            self._draw(self._steps(form), form.get("/Resources"), inner, depth)
+
+    def _place(self, matrix: Matrix) -> Placement:
+        """A picture fills the unit square (ISO 32000-1, 8.9.5.1)."""
+        a, b, c, d, e, f = matrix
+        left, bottom = self._origin
+        across = sorted((e, e + a, e + c, e + a + c))
+        upward = sorted((f, f + b, f + d, f + b + d))
+        return Placement(
+            page=self._page,
+            width_pt=math.hypot(a, b),
+            height_pt=math.hypot(c, d),
+            box=(across[0] - left, upward[0] - bottom, across[-1] - left, upward[-1] - bottom),
+        )
+
+    def _steps(self, stream: pikepdf.Object, *, is_page: bool = False) -> tuple[_Step, ...]:
+        """What the stream does, without what it draws by itself; nothing if it cannot be read."""
+        known = self._parsed.get(stream.objgen) if stream.is_indirect else None
+        if known is None:
+            try:
+                parsed = pikepdf.parse_content_stream(
+                    pikepdf.Page(stream) if is_page else stream, _OPERATORS
+                )
+                known = tuple(_as_steps(parsed))
+            except (pikepdf.PdfError, pikepdf.PdfParsingError, RuntimeError, TypeError):
+                known = ()
+            if stream.is_indirect:
+                self._parsed[stream.objgen] = known
+        return known
+
+
+def _as_steps(parsed: list[pikepdf.ContentStreamInstruction]) -> Iterator[_Step]:
+    for instruction in parsed:
+        operator, operands = str(instruction.operator), instruction.operands
+        if operator == "cm" and len(operands) == 6:
+            yield _Step(operator, matrix=_matrix(operands))
+        elif operator in ("Do", "gs") and operands:
+            yield _Step(operator, name=str(operands[0]))
+        elif operator in ("q", "Q"):
+            yield _Step(operator)
+
+
+def _appearances(annotation: pikepdf.Object) -> Iterator[tuple[pikepdf.Stream, Matrix]]:
+    """The normal appearances of an annotation, each with the matrix that fits it into its Rect.
+
+    Source: ISO 32000-1, 12.5.5, algorithm 8.1.
+    """
+    if not isinstance(annotation, pikepdf.Dictionary) or "/Rect" not in annotation:
+        return
+    normal = _dictionary(annotation.get("/AP")).get("/N")
+    states = [normal] if isinstance(normal, pikepdf.Stream) else list(_dictionary(normal).values())
+    for appearance in states:
+        if isinstance(appearance, pikepdf.Stream) and "/BBox" in appearance:
+            try:
+                yield appearance, _fit(appearance, annotation)
+            except (ValueError, TypeError):
+                continue
+
+
+def _fit(appearance: pikepdf.Stream, annotation: pikepdf.Dictionary) -> Matrix:
+    x0, y0, x1, y1 = (float(side) for side in appearance.BBox.as_list())
+    matrix = _matrix(appearance.get("/Matrix"))
+    corners = [_move(point, matrix) for point in ((x0, y0), (x1, y0), (x0, y1), (x1, y1))]
+    left, right = min(x for x, _ in corners), max(x for x, _ in corners)
+    low, high = min(y for _, y in corners), max(y for _, y in corners)
+    rect = [float(side) for side in annotation.Rect.as_list()]
+    wide = (max(rect[0], rect[2]) - min(rect[0], rect[2])) / ((right - left) or 1)
+    tall = (max(rect[1], rect[3]) - min(rect[1], rect[3])) / ((high - low) or 1)
+    return (wide, 0, 0, tall, min(rect[0], rect[2]) - left * wide, min(rect[1], rect[3]) - low * tall)
+
+
+def _array(value: pikepdf.Object | None) -> list[pikepdf.Object]:
+    return list(value) if isinstance(value, pikepdf.Array) else []
+
+
+def _dictionary(value: pikepdf.Object | None) -> pikepdf.Dictionary:
+    return value if isinstance(value, pikepdf.Dictionary) else pikepdf.Dictionary()
+
+
+def _matrix(value: object) -> Matrix:
+    """Six numbers, or the identity where there are none or others."""
+    try:
+        numbers = tuple(float(number) for number in value)  # type: ignore[attr-defined]
+    except (TypeError, ValueError):
+        return _IDENTITY
+    return numbers if len(numbers) == 6 else _IDENTITY
+
+
+def _move(point: tuple[float, float], matrix: Matrix) -> tuple[float, float]:
+    (x, y), (a, b, c, d, e, f) = point, matrix
+    return a * x + c * y + e, b * x + d * y + f
+
+
+def _multiply(inner: Matrix, outer: Matrix) -> Matrix:
+    """`inner` first, then `outer` (ISO 32000-1, 8.3.4)."""
+    a, b, c, d, e, f = inner
+    p, q, r, s, t, u = outer
+    return (
+        a * p + b * r,
+        a * q + b * s,
+        c * p + d * r,
+        c * q + d * s,
+        e * p + f * r + t,
+        e * q + f * s + u,
+    )

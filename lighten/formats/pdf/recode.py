@@ -1,0 +1,178 @@
+"""One picture of a PDF made lighter; runs in a worker process."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.formats.pdf.stored_pictures import StoredPicture, decode
+from lighten.pictures.classify import classify
+from lighten.pictures.encode import CodedPicture, Coding, encode, encode_exactly, exact_palette
+from lighten.pictures.resample import resample
+from lighten.plans import Action
+from lighten.weights import PictureClass
+
+__all__ = ["LookJob", "RecodeJob", "Recoded", "look_at", "recode"]
+
+# Coding again costs a little sharpness each time, so it must be worth it.
+_LEAST_LOSSY_GAIN = 0.06
+# JPEG ripples around hard edges: on a graphic it must halve the weight to be taken.
+_JPEG_WINS_ON_GRAPHICS_BELOW = 0.5
+# Reduced decoding is followed by our own resampling from at least twice the target.
+_DECODE_MARGIN = 2
+_LOOKED_AT_PX = 320
+_LOOKED_AT_ROWS = 512
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RecodeJob:
+    """What to do with one picture and the soft mask that follows it.
+
+    target_px, mask_target_px: width and height to resample to, or None.
+    quality: of JPEG, or None for exact codings only. stored_bytes: of the coded picture now.
+    """
+
+    picture: StoredPicture
+    mask: StoredPicture | None
+    picture_class: PictureClass
+    target_px: tuple[int, int] | None
+    mask_target_px: tuple[int, int] | None
+    quality: int | None
+    floor: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Recoded:
+    """What came of it: the new picture and mask, each None where the old one stays."""
+
+    action: Action
+    reason: str
+    picture: CodedPicture | None = None
+    mask: CodedPicture | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LookJob:
+    """A picture to be told the class of."""
+
+    picture: StoredPicture
+    is_page: bool
+
+
+def look_at(job: LookJob) -> PictureClass | None:
+    """The class of a picture by its pixels; None if they cannot be decoded."""
+    try:
+        pixels = decode(job.picture, at_least=(_LOOKED_AT_PX, _LOOKED_AT_PX))
+    except (ValueError, OSError, MemoryError):
+        return None
+    if pixels.shape[0] > 2 * _LOOKED_AT_ROWS:
+        middle = pixels.shape[0] // 2
+        pixels = pixels[middle - _LOOKED_AT_ROWS : middle + _LOOKED_AT_ROWS]
+    if not job.picture.is_lossy:
+        palette = exact_palette(pixels)
+        if palette is not None and palette.size <= 2:
+            return PictureClass.TWO_TONE
+    return classify(pixels, is_page=job.is_page)
+
+
+def recode(job: RecodeJob) -> Recoded:
+    """The picture as the job asks, or as it was, with the reason; never heavier, never raises."""
+    try:
+        return _recode(job)
+    except (ValueError, OSError, MemoryError) as error:
+        return Recoded(
+            action=Action.KEEP, reason=f"left as it is: its bytes cannot be decoded ({error})"
+        )
+
+
+def _recode(job: RecodeJob) -> Recoded:
+    coded, resampled = _best_coding(job)
+    now = len(job.picture.data)
+    enough = now if coded.likeness == 1.0 and not resampled else now * (1 - _LEAST_LOSSY_GAIN)
+    mask = _recode_mask(job)
+    if coded.weight >= enough:
+        reason = "left as it is: no coding of it is lighter"
+        if mask is not None:
+            return Recoded(action=Action.RECODE, reason=f"its soft mask only; {reason}", mask=mask)
+        return Recoded(action=Action.KEEP, reason=reason)
+    return Recoded(
+        action=Action.RESAMPLE if resampled else Action.RECODE,
+        reason=_reason(job, coded, resampled=resampled),
+        picture=coded,
+        mask=mask,
+    )
+
+
+def _best_coding(job: RecodeJob) -> tuple[CodedPicture, bool]:
+    """The lightest coding that is good enough, and whether it has fewer pixels."""
+    if job.quality is None:
+        return encode_exactly(decode(job.picture)), False
+    pixels = decode(job.picture, at_least=_decoded_size(job))
+    target = job.target_px
+    small = resample(pixels, target) if target else pixels
+    if job.picture.is_lossy:
+        return _encode(job, small), target is not None
+    palette = exact_palette(pixels)
+    if palette is None:
+        best = _encode(job, small)
+        if best.coding is Coding.JPEG and job.picture_class is PictureClass.GRAPHIC:
+            exact = encode_exactly(small)
+            if best.weight > exact.weight * _JPEG_WINS_ON_GRAPHICS_BELOW:
+                best = exact
+        return best, target is not None
+    # Few colours: exact at full size is often lighter than smoothed at a smaller one.
+    exact = encode_exactly(pixels)
+    if target and palette.size > 2:
+        smaller = encode_exactly(small)
+        if smaller.weight < exact.weight:
+            return smaller, True
+    return exact, False
+
+
+def _encode(job: RecodeJob, pixels: NDArray[np.uint8]) -> CodedPicture:
+    assert job.quality is not None
+    return encode(
+        pixels, quality=job.quality, floor=job.floor, picture_class=job.picture_class
+    )
+
+
+def _decoded_size(job: RecodeJob) -> tuple[int, int] | None:
+    if job.target_px is None:
+        return None
+    return job.target_px[0] * _DECODE_MARGIN, job.target_px[1] * _DECODE_MARGIN
+
+
+def _recode_mask(job: RecodeJob) -> CodedPicture | None:
+    """The soft mask at the picture's new fineness, coded exactly; None if it stays."""
+    if job.mask is None:
+        return None
+    try:
+        pixels = decode(job.mask)
+    except (ValueError, OSError):
+        return None
+    if pixels.ndim != 2:
+        return None
+    if job.mask_target_px:
+        pixels = resample(pixels, job.mask_target_px)
+    # A mask is plain grey, without a palette (ISO 32000-1, 11.6.5.3).
+    coded = encode_exactly(pixels, may_have_palette=False)
+    return coded if coded.weight < len(job.mask.data) else None
+
+
+def _reason(job: RecodeJob, coded: CodedPicture, *, resampled: bool) -> str:
+    steps = []
+    if resampled:
+        steps.append(
+            f"{job.picture.width_px} x {job.picture.height_px} to "
+            f"{coded.width_px} x {coded.height_px} pixels"
+        )
+    if job.picture.has_colour and coded.colours == 1:
+        steps.append("to grey: no colour in it")
+    if coded.palette is not None:
+        entries = len(coded.palette) // coded.colours
+        steps.append(f"{entries} colours, exact")
+    elif coded.coding is Coding.JPEG:
+        steps.append("JPEG")
+    else:
+        steps.append("packed tighter, every pixel kept" if not resampled else "exact coding")
+    return ", ".join(steps)

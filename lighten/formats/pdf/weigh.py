@@ -1,0 +1,254 @@
+"""The weight sheet of a PDF."""
+
+from collections.abc import Iterator
+
+import pikepdf
+
+from lighten.contract import Progress, Source
+from lighten.errors import UnreadableFileError
+from lighten.formats.pdf.belongings import Belongings, sort_objects
+from lighten.formats.pdf.documents import archive_standard, is_signed, open_pdf
+from lighten.formats.pdf.placements import PictureUses, find_uses
+from lighten.formats.pdf.recode import LookJob, look_at
+from lighten.formats.pdf.spans import FileSpans, ObjectId, read_spans
+from lighten.formats.pdf.stored_pictures import coding_of, read_colour, read_picture, why_untouchable
+from lighten.parallel import open_workers
+from lighten.weights import (
+    ExtraKind,
+    Part,
+    PartKind,
+    PictureClass,
+    PictureFacts,
+    Placement,
+    WeightSheet,
+)
+
+__all__ = ["part_object", "part_object_id", "weigh_pdf"]
+
+_COVERS_A_PAGE = 0.8
+# Below that, starting other processes takes longer than looking.
+_MANY_PICTURES = 24
+_EXTRA_NAMES = {
+    ExtraKind.THUMBNAILS: "Preview thumbnails of pages",
+    ExtraKind.METADATA: "Descriptions of document and objects",
+    ExtraKind.PRIVATE_DATA: "Private editing data of other programs",
+    ExtraKind.ATTACHMENTS: "Attached files",
+    ExtraKind.SCRIPTS: "Scripts",
+    ExtraKind.LEFTOVERS: "Leftovers of earlier saves",
+}
+
+
+def weigh_pdf(source: Source, progress: Progress) -> WeightSheet:
+    """Every part of the file, adding up to its size.
+
+    Raises: UnreadableFileError, PasswordNeededError, LimitExceededError.
+    """
+    with open_pdf(source) as pdf:
+        spans = read_spans(source.path, lambda object_id: _stream_length(pdf, object_id))
+        progress(0.1)
+        belongings = sort_objects(pdf, spans)
+        try:
+            uses = find_uses(pdf)
+        except (RuntimeError, ValueError) as error:
+            raise UnreadableFileError(
+                f"{source.name}: its pages cannot be read ({error}). Save it again from the "
+                "program that made it."
+            ) from error
+        progress(0.3)
+        parts = [
+            *_pictures(pdf, spans, belongings, uses, progress),
+            *_fonts(spans, belongings),
+            *_drawing(spans, belongings),
+            *_extras(spans, belongings),
+        ]
+        size_bytes = source.path.stat().st_size
+        rest = size_bytes - sum(part.size_bytes for part in parts)
+        parts.append(
+            Part(id="structure", kind=PartKind.STRUCTURE, size_bytes=rest, name="Structure")
+        )
+        progress(1.0)
+        return WeightSheet(
+            format="pdf",
+            size_bytes=size_bytes,
+            pages=len(pdf.pages),
+            parts=tuple(part for part in parts if part.size_bytes or part.picture),
+            is_signed=is_signed(pdf),
+            is_locked=pdf.is_encrypted,
+            standard=archive_standard(pdf),
+            remarks=_remarks(pdf),
+        )
+
+
+def part_object_id(part_id: str) -> ObjectId:
+    """The object behind the id of a picture or font. Raises: KeyError."""
+    kind, _, numbers = part_id.partition(":")
+    number, _, generation = numbers.partition("-")
+    if kind not in (PartKind.PICTURE, PartKind.FONT) or not (number + generation).isdigit():
+        raise KeyError(part_id)
+    return int(number), int(generation)
+
+
+def part_object(pdf: pikepdf.Pdf, part_id: str) -> pikepdf.Object:
+    """The same as an object of `pdf`. Raises: KeyError."""
+    return pdf.get_object(part_object_id(part_id))
+
+
+def _part_id(kind: PartKind, object_id: ObjectId) -> str:
+    return f"{kind}:{object_id[0]}-{object_id[1]}"
+
+
+def _stream_length(pdf: pikepdf.Pdf, object_id: ObjectId) -> int | None:
+    value = pdf.get_object(object_id)
+    length = value.get("/Length") if isinstance(value, pikepdf.Stream) else None
+    return int(length) if length is not None else None
+
+
+def _pictures(
+    pdf: pikepdf.Pdf,
+    spans: FileSpans,
+    belongings: Belongings,
+    uses: PictureUses,
+    progress: Progress,
+) -> Iterator[Part]:
+    pages = _page_areas(pdf)
+    ids = [object_id for object_id in belongings.pictures if object_id in spans.size]
+    classes = _classes(pdf, ids, uses, pages, progress)
+    for object_id, picture_class in zip(ids, classes, strict=True):
+        picture = pdf.get_object(object_id)
+        masks = belongings.pictures[object_id]
+        facts = _facts(picture, picture_class, uses, object_id)
+        yield Part(
+            id=_part_id(PartKind.PICTURE, object_id),
+            kind=PartKind.PICTURE,
+            size_bytes=spans.size[object_id] + sum(spans.size.get(mask, 0) for mask in masks),
+            name=f"Picture {object_id[0]}",
+            picture=facts,
+        )
+
+
+def _facts(
+    picture: pikepdf.Stream, picture_class: PictureClass, uses: PictureUses, object_id: ObjectId
+) -> PictureFacts:
+    placements = tuple(uses.placements.get(object_id, ()))
+    untouchable = why_untouchable(picture)
+    if object_id in uses.sizeless:
+        untouchable = "left as it is: a letter of a drawn font is made of it"
+    return PictureFacts(
+        width_px=int(picture.get("/Width", 0)),
+        height_px=int(picture.get("/Height", 0)),
+        coding=" ".join(name.removesuffix("Decode") for name in coding_of(picture)) or "raw",
+        colour=read_colour(picture.get("/ColorSpace")).name,
+        bits=1 if picture.get("/ImageMask", False) else int(picture.get("/BitsPerComponent", 8)),
+        mask=_mask_kind(picture),
+        picture_class=picture_class,
+        placements=placements,
+        untouchable=untouchable,
+    )
+
+
+def _mask_kind(picture: pikepdf.Stream) -> str:
+    if "/SMask" in picture:
+        return "soft"
+    if "/Mask" in picture:
+        return "colour-key" if isinstance(picture.Mask, pikepdf.Array) else "stencil"
+    return ""
+
+
+def _classes(
+    pdf: pikepdf.Pdf,
+    ids: list[ObjectId],
+    uses: PictureUses,
+    pages: list[float],
+    progress: Progress,
+) -> Iterator[PictureClass]:
+    """The class of each picture, in the order of `ids`."""
+
+    def jobs() -> Iterator[LookJob | PictureClass]:
+        for done, object_id in enumerate(ids):
+            progress(0.3 + 0.7 * done / len(ids))
+            picture = pdf.get_object(object_id)
+            is_page = _is_page(uses.placements.get(object_id, []), pages)
+            known = _class_by_facts(picture, is_page=is_page)
+            yield known or LookJob(picture=read_picture(picture), is_page=is_page)
+
+    with open_workers(1 if len(ids) < _MANY_PICTURES else None) as workers:
+        yield from workers.run(_look_if_needed, jobs())
+
+
+def _look_if_needed(job: LookJob | PictureClass) -> PictureClass:
+    if isinstance(job, PictureClass):
+        return job
+    return look_at(job) or PictureClass.PHOTO
+
+
+def _class_by_facts(picture: pikepdf.Stream, *, is_page: bool) -> PictureClass | None:
+    """The class of pictures whose pixels need not, or cannot, be looked at."""
+    if picture.get("/ImageMask", False):
+        return PictureClass.STENCIL
+    if int(picture.get("/BitsPerComponent", 8)) == 1:
+        return PictureClass.TWO_TONE
+    if why_untouchable(picture):
+        return PictureClass.PAGE_SCAN if is_page else PictureClass.PHOTO
+    return None
+
+
+def _page_areas(pdf: pikepdf.Pdf) -> list[float]:
+    """Square points of each page's media box."""
+    areas = []
+    for page in pdf.pages:
+        left, low, right, high = (float(side) for side in page.mediabox)
+        unit = float(page.obj.get("/UserUnit", 1))
+        areas.append(abs((right - left) * (high - low)) * unit * unit)
+    return areas
+
+
+def _is_page(placements: list[Placement], areas: list[float]) -> bool:
+    """It is shown so large that it is the page."""
+    return any(
+        placement.width_pt * placement.height_pt >= _COVERS_A_PAGE * areas[placement.page - 1]
+        for placement in placements
+    )
+
+
+def _fonts(spans: FileSpans, belongings: Belongings) -> Iterator[Part]:
+    for object_id, name in belongings.fonts.items():
+        if object_id in spans.size:
+            yield Part(
+                id=_part_id(PartKind.FONT, object_id),
+                kind=PartKind.FONT,
+                size_bytes=spans.size[object_id],
+                name=name,
+            )
+
+
+def _drawing(spans: FileSpans, belongings: Belongings) -> Iterator[Part]:
+    drawing = belongings.drawing - set(belongings.fonts)
+    yield Part(
+        id="drawing",
+        kind=PartKind.DRAWING,
+        size_bytes=sum(spans.size.get(object_id, 0) for object_id in drawing),
+        name="Page drawing and text",
+    )
+
+
+def _extras(spans: FileSpans, belongings: Belongings) -> Iterator[Part]:
+    taken = set(belongings.fonts) | belongings.drawing | set(belongings.pictures)
+    for masks in belongings.pictures.values():
+        taken.update(masks)
+    for kind, name in _EXTRA_NAMES.items():
+        objects = belongings.extras.get(kind, set()) - taken
+        taken |= objects
+        stale = spans.stale_bytes if kind is ExtraKind.LEFTOVERS else 0
+        yield Part(
+            id=f"extra:{kind}",
+            kind=PartKind.EXTRA,
+            size_bytes=stale + sum(spans.size.get(object_id, 0) for object_id in objects),
+            name=name,
+            extra=kind,
+        )
+
+
+def _remarks(pdf: pikepdf.Pdf) -> tuple[str, ...]:
+    if pdf.get_warnings():
+        return ("Damaged in places; what could be read was put together again on opening.",)
+    return ()

@@ -1,0 +1,64 @@
+"""Work on several cores, results in the order of the jobs."""
+
+import multiprocessing
+import os
+from collections import deque
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import Future, ProcessPoolExecutor
+from contextlib import contextmanager
+from typing import TypeVar
+
+__all__ = ["Workers", "open_workers"]
+
+Job = TypeVar("Job")
+Result = TypeVar("Result")
+
+# Few jobs wait at a time: each may hold the pixels of a large picture.
+_JOBS_PER_WORKER = 3
+
+
+class Workers:
+    """Worker processes that start with the first job; with one worker all is done in place."""
+
+    def __init__(self, count: int) -> None:
+        self.count = count
+        self._pool: ProcessPoolExecutor | None = None
+
+    def run(self, work: Callable[[Job], Result], jobs: Iterable[Job]) -> Iterator[Result]:
+        """The results of `work`, in the order of `jobs`.
+
+        `work` is a module's function, and jobs and results can be pickled. An error of a job is
+        raised where its result would be.
+        """
+        if self.count < 2:
+            yield from map(work, jobs)
+            return
+        waiting: deque[Future[Result]] = deque()
+        for job in jobs:
+            waiting.append(self._started().submit(work, job))
+            if len(waiting) >= self.count * _JOBS_PER_WORKER:
+                yield waiting.popleft().result()
+        while waiting:
+            yield waiting.popleft().result()
+
+    def close(self) -> None:
+        if self._pool is not None:
+            self._pool.shutdown(cancel_futures=True)
+
+    def _started(self) -> ProcessPoolExecutor:
+        if self._pool is None:
+            # Not "fork": the parent may have threads of the picture library running.
+            context = multiprocessing.get_context("forkserver")
+            context.set_forkserver_preload(["numpy", "PIL.Image", "PIL.JpegImagePlugin"])
+            self._pool = ProcessPoolExecutor(self.count, mp_context=context)
+        return self._pool
+
+
+@contextmanager
+def open_workers(count: int | None = None) -> Iterator[Workers]:
+    """Workers for one piece of work, as many as there are cores unless `count` says otherwise."""
+    workers = Workers(count or len(os.sched_getaffinity(0)))
+    try:
+        yield workers
+    finally:
+        workers.close()

@@ -1,0 +1,161 @@
+"""The smallest coding of some pixels that is as good as asked."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.codecs.flate import pack_rows, pack_samples
+from lighten.codecs.jpeg import Chroma, decode_jpeg, encode_jpeg
+from lighten.pictures.classify import classify, is_without_colour
+from lighten.pictures.likeness import likeness
+from lighten.weights import PictureClass
+
+__all__ = ["CodedPicture", "Coding", "encode", "encode_exactly"]
+
+_MOST_PALETTE_COLOURS = 256
+# Up to here half the colour samples are not missed (found at equal SSIMULACRA2 scores).
+_HALVED_CHROMA_UP_TO = 80
+# Hard edges show JPEG's ripples first: drawn pictures get that much more quality.
+_QUALITY_FOR_EDGES = 10
+_QUALITY_STEPS = (0, 8, 15)
+# A quick packing is at most this much larger than the best one.
+_QUICK_IS_LARGER = 1.35
+
+
+class Coding(StrEnum):
+    """How the bytes of a coded picture are to be read."""
+
+    JPEG = "jpeg"
+    FLATE = "flate"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CodedPicture:
+    """Bytes and what is needed to read them.
+
+    colours: samples a pixel, 1 or 3; with a palette, samples an entry (and 1 a pixel).
+    palette: entries of `colours` bytes, or None. predictor: as ISO 32000-1 table 10; 1 for JPEG.
+    likeness: to the pixels that were given, 0 to 1.
+    """
+
+    coding: Coding
+    data: bytes
+    width_px: int
+    height_px: int
+    colours: int
+    bits: int
+    palette: bytes | None = None
+    predictor: int = 1
+    likeness: float = 1.0
+
+    @property
+    def weight(self) -> int:
+        """Bytes of the data and its palette."""
+        return len(self.data) + len(self.palette or b"")
+
+
+def encode(
+    pixels: NDArray[np.uint8], *, quality: int, floor: float, picture_class: PictureClass
+) -> CodedPicture:
+    """The smaller of JPEG and an exact coding; never one less alike than `floor` (0 to 1).
+
+    pixels: (height, width) grey or (height, width, 3) sRGB, uint8. quality: of JPEG, 1 to 100.
+    """
+    grey_or_colour = pixels[..., 0] if is_without_colour(pixels) and pixels.ndim == 3 else pixels
+    jpeg = _encode_jpeg(grey_or_colour, quality, floor, picture_class)
+    if jpeg is None:
+        return encode_exactly(grey_or_colour)
+    palette = exact_palette(grey_or_colour)
+    if palette is None and classify(grey_or_colour, is_page=False) is PictureClass.PHOTO:
+        return jpeg  # an exact coding of grain was never the smaller one
+    quick = _pack_exactly(grey_or_colour, palette, quick=True)
+    if quick.weight > jpeg.weight * _QUICK_IS_LARGER:
+        return jpeg
+    exact = _pack_exactly(grey_or_colour, palette, quick=False)
+    return exact if exact.weight <= jpeg.weight else jpeg
+
+
+def encode_exactly(pixels: NDArray[np.uint8], *, may_have_palette: bool = True) -> CodedPicture:
+    """Every pixel as it is: a palette where 256 colours are enough, else PNG predictors."""
+    palette = exact_palette(pixels) if may_have_palette else None
+    return _pack_exactly(pixels, palette, quick=False)
+
+
+def exact_palette(pixels: NDArray[np.uint8]) -> NDArray[np.uint32] | None:
+    """The colours in use, ascending, as one number each; None if there are more than 256."""
+    numbers = _as_numbers(pixels)
+    some = np.unique(numbers[:: max(1, numbers.shape[0] // 16)])
+    if some.size > _MOST_PALETTE_COLOURS:
+        return None
+    colours = np.unique(numbers)
+    return colours if colours.size <= _MOST_PALETTE_COLOURS else None
+
+
+def _encode_jpeg(
+    pixels: NDArray[np.uint8], quality: int, floor: float, picture_class: PictureClass
+) -> CodedPicture | None:
+    """A JPEG that reaches `floor`, with more quality if it must; None if it never does."""
+    has_edges = picture_class is PictureClass.GRAPHIC
+    asked = min(95, quality + _QUALITY_FOR_EDGES) if has_edges else quality
+    for step in _QUALITY_STEPS:
+        is_fine = has_edges or asked + step > _HALVED_CHROMA_UP_TO
+        data = encode_jpeg(
+            pixels,
+            quality=min(100, asked + step),
+            chroma=Chroma.FULL if is_fine else Chroma.HALVED,
+        )
+        alike = likeness(pixels, decode_jpeg(data))
+        if alike >= floor:
+            return CodedPicture(
+                coding=Coding.JPEG,
+                data=data,
+                width_px=pixels.shape[1],
+                height_px=pixels.shape[0],
+                colours=1 if pixels.ndim == 2 else 3,
+                bits=8,
+                likeness=alike,
+            )
+    return None
+
+
+def _pack_exactly(
+    pixels: NDArray[np.uint8], palette: NDArray[np.uint32] | None, *, quick: bool
+) -> CodedPicture:
+    height, width = pixels.shape[:2]
+    colours = 1 if pixels.ndim == 2 else 3
+    # A palette of more than 16 greys would be as long as the grey itself.
+    if palette is not None and (colours == 3 or palette.size <= 16):
+        bits = next(bits for bits in (1, 2, 4, 8) if palette.size <= 1 << bits)
+        levels = np.searchsorted(palette, _as_numbers(pixels)).astype(np.uint8)
+        rows, pixel_bytes = pack_samples(levels, bits), 1
+        entries = _as_entries(palette, colours)
+    else:
+        bits, rows, pixel_bytes, entries = 8, pixels.reshape(height, -1), colours, None
+    packed = pack_rows(rows, pixel_bytes=pixel_bytes, quick=quick)
+    return CodedPicture(
+        coding=Coding.FLATE,
+        data=packed.data,
+        width_px=width,
+        height_px=height,
+        colours=colours,
+        bits=bits,
+        palette=entries,
+        predictor=packed.predictor,
+    )
+
+
+def _as_numbers(pixels: NDArray[np.uint8]) -> NDArray[np.uint32]:
+    """Each pixel as one number, red in the highest place."""
+    if pixels.ndim == 2:
+        return pixels.astype(np.uint32)
+    red, green, blue = (pixels[..., channel].astype(np.uint32) for channel in range(3))
+    return (red << 16) | (green << 8) | blue
+
+
+def _as_entries(palette: NDArray[np.uint32], colours: int) -> bytes:
+    if colours == 1:
+        return palette.astype(np.uint8).tobytes()
+    channels = [(palette >> shift) & 255 for shift in (16, 8, 0)]
+    return np.stack(channels, axis=1).astype(np.uint8).tobytes()

@@ -1,0 +1,18 @@
+"""Fewer pixels for the same picture."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+__all__ = ["resample"]
+
+
+def resample(pixels: NDArray[np.uint8], size_px: tuple[int, int]) -> NDArray[np.uint8]:
+    """The picture at `size_px` (width, height), with a Lanczos window of three lobes.
+
+    pixels: (height, width) or (height, width, 3) uint8; comes back as it is if the size is its own.
+    """
+    from PIL import Image
+
+    if (pixels.shape[1], pixels.shape[0]) == size_px:
+        return pixels
+    return np.asarray(Image.fromarray(pixels).resize(size_px, Image.Resampling.LANCZOS))

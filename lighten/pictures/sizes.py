@@ -1,0 +1,30 @@
+"""How many pixels a picture needs for the place it is shown in."""
+
+import math
+
+__all__ = ["target_size"]
+
+_POINTS_PER_INCH = 72.0
+# Resampling softens a little, so it must be worth it: a tenth more than asked is left alone.
+_WORTH_RESAMPLING = 1.1
+
+
+def target_size(
+    shown_pt: tuple[float, float], stored_px: tuple[int, int], finest_ppi: float
+) -> tuple[int, int] | None:
+    """The fewest pixels that still show `stored_px` at `finest_ppi`; None if it has no more.
+
+    Never more than `stored_px` on either side, never less than 1 x 1.
+    Units: `shown_pt` in points of 1/72 inch. Raises: ValueError if `finest_ppi` is not above zero.
+    Source: ISO 32000-2, 8.3.2.3 (default user space).
+    """
+    if finest_ppi <= 0:
+        raise ValueError("finest_ppi is above zero")
+    wanted = [
+        min(stored, max(1, math.ceil(points / _POINTS_PER_INCH * finest_ppi - 1e-6)))
+        for points, stored in zip(shown_pt, stored_px, strict=True)
+    ]
+    ratios = [stored / needed for stored, needed in zip(stored_px, wanted, strict=True)]
+    if max(ratios) < _WORTH_RESAMPLING:
+        return None
+    return wanted[0], wanted[1]

@@ -1,0 +1,6 @@
+"""From a weight sheet to a plan, and what the plan will weigh; no file is opened here."""
+
+from lighten.planning.decide import plan
+from lighten.planning.estimate import Estimate, estimate
+
+__all__ = ["Estimate", "estimate", "plan"]

@@ -1,0 +1,138 @@
+"""The verdict on a copy."""
+
+from collections.abc import Iterator
+
+from lighten.contract import Progress, Source, no_progress
+from lighten.errors import LightenError
+from lighten.parallel import open_workers
+from lighten.plans import Action, Outcome
+from lighten.proofs import PageProof, Proof, Verdict
+from lighten.proving.pages import PageBatch, TreatedBox, compare_pages
+from lighten.registry import format_named
+from lighten.weights import WeightSheet
+
+__all__ = ["prove"]
+
+# A page this alike cannot be told from its original on a screen.
+_SAME_LIKENESS = 0.995
+_SAME_PICTURE_LIKENESS = 0.97
+_PAGES_A_BATCH = 6
+_MANY_PAGES = 4
+
+
+def prove(
+    original: Source,
+    copy: Source,
+    sheet: WeightSheet,
+    outcomes: tuple[Outcome, ...],
+    progress: Progress = no_progress,
+) -> Proof:
+    """Compare a copy with its original: structure, text, looks.
+
+    sheet: of the original. outcomes: tell which pictures were treated, and so may differ a little.
+    """
+    format_ = format_named(sheet.format)
+    try:
+        with format_.read(original) as before, format_.read(copy) as after:
+            sizes = before.page_sizes
+            faults = list(_broken_promises(before.promises, after.promises))
+            if not _are_same_sizes(sizes, after.page_sizes):
+                faults.append(
+                    f"the copy has {len(after.page_sizes)} pages of other sizes than the "
+                    f"original's {len(sizes)}"
+                )
+    except LightenError as error:
+        fault = f"the copy cannot be opened by a second reader: {error.message}"
+        return Proof(verdict=Verdict.LOOK, reasons=(fault,), pages=(), faults=(fault,))
+    pages = () if len(sizes) != len(after.page_sizes) else _pages(
+        original, copy, sheet, outcomes, len(sizes), progress
+    )
+    return _verdict(tuple(faults), pages)
+
+
+def _are_same_sizes(
+    before: tuple[tuple[float, float], ...], after: tuple[tuple[float, float], ...]
+) -> bool:
+    return len(before) == len(after) and all(
+        abs(one - other) < 0.01
+        for size, other_size in zip(before, after, strict=True)
+        for one, other in zip(size, other_size, strict=True)
+    )
+
+
+def _broken_promises(
+    before: dict[str, tuple[str, ...]], after: dict[str, tuple[str, ...]]
+) -> Iterator[str]:
+    for kind, wanted in before.items():
+        found = after.get(kind, ())
+        if wanted != found:
+            yield f"{kind}: {len(wanted)} in the original, {len(found)} in the copy, not the same"
+
+
+def _pages(
+    original: Source,
+    copy: Source,
+    sheet: WeightSheet,
+    outcomes: tuple[Outcome, ...],
+    count: int,
+    progress: Progress,
+) -> tuple[PageProof, ...]:
+    boxes = _treated_boxes(sheet, outcomes)
+    jobs = [
+        PageBatch(
+            format=sheet.format,
+            original=original,
+            copy=copy,
+            pages=tuple((page, tuple(boxes.get(page, ()))) for page in pages),
+        )
+        for pages in _in_batches(count)
+    ]
+    proofs: list[PageProof] = []
+    with open_workers(None if count > _MANY_PAGES else 1) as workers:
+        for batch in workers.run(compare_pages, jobs):
+            proofs += batch
+            progress(len(proofs) / count)
+    return tuple(proofs)
+
+
+def _in_batches(count: int) -> Iterator[range]:
+    for start in range(1, count + 1, _PAGES_A_BATCH):
+        yield range(start, min(start + _PAGES_A_BATCH, count + 1))
+
+
+def _treated_boxes(
+    sheet: WeightSheet, outcomes: tuple[Outcome, ...]
+) -> dict[int, list[TreatedBox]]:
+    """For each page, where it shows a picture that was treated with loss."""
+    treated = {
+        outcome.part_id
+        for outcome in outcomes
+        if outcome.action in (Action.RECODE, Action.RESAMPLE)
+    }
+    boxes: dict[int, list[TreatedBox]] = {}
+    for part in sheet.parts:
+        if part.picture is not None and part.id in treated:
+            for placement in part.picture.placements:
+                boxes.setdefault(placement.page, []).append(
+                    TreatedBox(part_id=part.id, box=placement.box)
+                )
+    return boxes
+
+
+def _verdict(faults: tuple[str, ...], pages: tuple[PageProof, ...]) -> Proof:
+    found = (*faults, *(fault for page in pages for fault in page.faults))
+    if found:
+        return Proof(verdict=Verdict.LOOK, reasons=found, pages=pages, faults=faults)
+    lowest = min((picture.likeness for page in pages for picture in page.pictures), default=1.0)
+    if lowest >= _SAME_PICTURE_LIKENESS and all(page.likeness >= _SAME_LIKENESS for page in pages):
+        return Proof(
+            verdict=Verdict.SAME,
+            reasons=("every page looks the same, text and links are equal",),
+            pages=pages,
+        )
+    worst = min(pages, key=lambda page: page.likeness)
+    return Proof(
+        verdict=Verdict.CLOSE,
+        reasons=(f"pictures are a little softer, most on page {worst.page}",),
+        pages=pages,
+    )

@@ -1,0 +1,150 @@
+"""Pages of two documents side by side; runs in a worker process."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.contract import PageView, Reading, Source
+from lighten.errors import UnreadableFileError
+from lighten.pictures.likeness import likeness, luma
+from lighten.proofs import PageProof, PictureProof
+from lighten.registry import format_named
+
+__all__ = ["PageBatch", "TreatedBox", "compare_pages"]
+
+# About what a screen shows; text and thin lines are still told apart.
+PROOF_DPI = 100.0
+_POINTS_PER_INCH = 72.0
+# A pixel off by more than this of 255 is not rounding, and this share of them is not an edge
+# that fell differently (bounds found on faulty copies, at 72 dpi and up).
+_STRAY_STEP = 64
+_MOST_STRAY = 0.001
+_LEAST_PAGE_LIKENESS = 0.98
+# A picture below that has lost what it shows, whatever the treatment asked for.
+_LEAST_PICTURE_LIKENESS = 0.6
+_EDGE_PX = 2
+_SMALLEST_JUDGED_PX = 16
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TreatedBox:
+    """Where a page shows a treated picture; box in points from the page's lower left."""
+
+    part_id: str
+    box: tuple[float, float, float, float]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PageBatch:
+    """Some pages to compare, with the treated pictures on each."""
+
+    format: str
+    original: Source
+    copy: Source
+    pages: tuple[tuple[int, tuple[TreatedBox, ...]], ...]
+
+
+def compare_pages(batch: PageBatch) -> tuple[PageProof, ...]:
+    """Every page of the batch, looked at in both documents."""
+    format_ = format_named(batch.format)
+    with format_.read(batch.original) as original, format_.read(batch.copy) as copy:
+        return tuple(_compare(original, copy, page, boxes) for page, boxes in batch.pages)
+
+
+def _compare(
+    original: Reading, copy: Reading, page: int, boxes: tuple[TreatedBox, ...]
+) -> PageProof:
+    try:
+        before = original.view(page, PROOF_DPI)
+    except UnreadableFileError:
+        return _undrawable(page, "cannot be drawn in the original, so it was not compared")
+    try:
+        after = copy.view(page, PROOF_DPI)
+    except UnreadableFileError:
+        return _undrawable(page, "cannot be drawn in the copy")
+    if before.pixels.shape != after.pixels.shape:
+        return _undrawable(page, "has another size in the copy")
+    return _judge(page, before, after, boxes)
+
+
+def _undrawable(page: int, fault: str) -> PageProof:
+    return PageProof(
+        page=page, likeness=0.0, stray=1.0, is_text_same=False, faults=(f"page {page} {fault}",)
+    )
+
+
+def _judge(
+    page: int, before: PageView, after: PageView, boxes: tuple[TreatedBox, ...]
+) -> PageProof:
+    """Strict outside the treated pictures, by the picture's own measure inside them."""
+    one, other = before.pixels, after.pixels
+    if np.array_equal(one, other):
+        whole, stray, untreated = 1.0, 0.0, 1.0
+    else:
+        whole = likeness(one, other)
+        elsewhere = _outside(one.shape[:2], before.dpi, boxes)
+        stray = _stray(one, other, elsewhere)
+        untreated = likeness(one * elsewhere[..., None], other * elsewhere[..., None])
+    pictures = tuple(_judge_picture(page, before, after, box) for box in boxes)
+    faults = []
+    is_text_same = before.text == after.text
+    if not is_text_same:
+        faults.append(f"page {page}: its text is not the same")
+    if stray > _MOST_STRAY or untreated < _LEAST_PAGE_LIKENESS:
+        faults.append(f"page {page}: looks different outside the treated pictures")
+    faults += [
+        f"page {page}: {picture.part_id.replace(':', ' ')} has lost what it shows"
+        for picture in pictures
+        if picture.likeness < _LEAST_PICTURE_LIKENESS
+    ]
+    return PageProof(
+        page=page,
+        likeness=whole,
+        stray=stray,
+        is_text_same=is_text_same,
+        pictures=pictures,
+        faults=tuple(faults),
+    )
+
+
+def _judge_picture(
+    page: int, before: PageView, after: PageView, treated: TreatedBox
+) -> PictureProof:
+    rows, columns = _window(before.pixels.shape[:2], before.dpi, treated.box, grow=0)
+    one, other = before.pixels[rows, columns], after.pixels[rows, columns]
+    if min(one.shape[:2]) < _SMALLEST_JUDGED_PX or np.array_equal(one, other):
+        return PictureProof(part_id=treated.part_id, page=page, likeness=1.0)
+    return PictureProof(part_id=treated.part_id, page=page, likeness=likeness(one, other))
+
+
+def _outside(
+    shape: tuple[int, int], dpi: float, boxes: tuple[TreatedBox, ...]
+) -> NDArray[np.uint8]:
+    """1 where no treated picture is, 0 where one is, with a little margin for its edge."""
+    mask = np.ones(shape, np.uint8)
+    for treated in boxes:
+        rows, columns = _window(shape, dpi, treated.box, grow=_EDGE_PX)
+        mask[rows, columns] = 0
+    return mask
+
+
+def _window(
+    shape: tuple[int, int], dpi: float, box: tuple[float, float, float, float], *, grow: int
+) -> tuple[slice, slice]:
+    """The rows and columns of a box in points, cut to the page."""
+    scale = dpi / _POINTS_PER_INCH
+    left, low, right, high = (side * scale for side in box)
+    rows = slice(
+        max(0, int(shape[0] - high) - grow), max(0, min(shape[0], int(shape[0] - low) + 1 + grow))
+    )
+    columns = slice(max(0, int(left) - grow), max(0, min(shape[1], int(right) + 1 + grow)))
+    return rows, columns
+
+
+def _stray(
+    one: NDArray[np.uint8], other: NDArray[np.uint8], elsewhere: NDArray[np.uint8]
+) -> float:
+    """The share of pixels outside treated pictures that are far off."""
+    off = (np.abs(luma(one) - luma(other)) > _STRAY_STEP) & (elsewhere == 1)
+    return float(off.sum() / off.size)
