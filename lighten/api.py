@@ -51,7 +51,7 @@ def make_copy(
             raise WrongDecisionError(f"{source.name}: it was changed while its copy was made.")
         weight = partial.stat().st_size
         if weight >= size:
-            reasons = ("no copy: it would not be lighter than the original",)
+            reasons = (*sheet.remarks, "no copy: it would not be lighter than the original")
             return Copy(
                 original=source.path,
                 path=None,
@@ -64,7 +64,12 @@ def make_copy(
     finally:
         partial.unlink(missing_ok=True)
     return Copy(
-        original=source.path, path=out, bytes_before=size, bytes_after=weight, outcomes=outcomes
+        original=source.path,
+        path=out,
+        bytes_before=size,
+        bytes_after=weight,
+        outcomes=outcomes,
+        reasons=sheet.remarks,
     )
 
 

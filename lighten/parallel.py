@@ -4,7 +4,7 @@ import multiprocessing
 import os
 from collections import deque
 from collections.abc import Callable, Iterable, Iterator
-from concurrent.futures import Future, ProcessPoolExecutor
+from concurrent.futures import Executor, Future, ProcessPoolExecutor, ThreadPoolExecutor
 from contextlib import contextmanager
 from typing import TypeVar
 
@@ -18,11 +18,16 @@ _JOBS_PER_WORKER = 3
 
 
 class Workers:
-    """Worker processes that start with the first job; with one worker all is done in place."""
+    """Workers that start with the first job; with one worker all is done in place.
 
-    def __init__(self, count: int) -> None:
+    Processes, so that they never wait for one another; or threads, which start at once, for
+    short jobs whose libraries let go of the interpreter.
+    """
+
+    def __init__(self, count: int, *, are_threads: bool = False) -> None:
         self.count = count
-        self._pool: ProcessPoolExecutor | None = None
+        self._are_threads = are_threads
+        self._pool: Executor | None = None
 
     def run(self, work: Callable[[Job], Result], jobs: Iterable[Job]) -> Iterator[Result]:
         """The results of `work`, in the order of `jobs`.
@@ -45,8 +50,10 @@ class Workers:
         if self._pool is not None:
             self._pool.shutdown(cancel_futures=True)
 
-    def _started(self) -> ProcessPoolExecutor:
-        if self._pool is None:
+    def _started(self) -> Executor:
+        if self._pool is None and self._are_threads:
+            self._pool = ThreadPoolExecutor(self.count)
+        elif self._pool is None:
             # Not "fork": the parent may have threads of the picture library running.
             context = multiprocessing.get_context("forkserver")
             context.set_forkserver_preload(["numpy", "PIL.Image", "PIL.JpegImagePlugin"])
@@ -55,9 +62,9 @@ class Workers:
 
 
 @contextmanager
-def open_workers(count: int | None = None) -> Iterator[Workers]:
+def open_workers(count: int | None = None, *, are_threads: bool = False) -> Iterator[Workers]:
     """Workers for one piece of work, as many as there are cores unless `count` says otherwise."""
-    workers = Workers(count or len(os.sched_getaffinity(0)))
+    workers = Workers(count or len(os.sched_getaffinity(0)), are_threads=are_threads)
     try:
         yield workers
     finally:

@@ -6,11 +6,14 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["Chroma", "decode_jpeg", "encode_jpeg"]
+__all__ = ["Chroma", "decode_jpeg", "encode_jpeg", "glimpse_jpeg"]
 
 # The table that did best at equal SSIMULACRA2 scores (measured before the first line of this
 # project): the one from Klein, Silverstein and Carney, 1992.
 _QUANT_TABLE = 3
+# Looking for the best scans wins 1 to 4 % on small pictures, less on large ones, at half as much
+# time again.
+_SCANS_SEARCHED_UP_TO_PX = 300_000
 
 
 class Chroma(StrEnum):
@@ -34,7 +37,7 @@ def encode_jpeg(pixels: NDArray[np.uint8], *, quality: int, chroma: Chroma) -> b
         interlace=True,
         trellis_quant=True,
         overshoot_deringing=True,
-        optimize_scans=True,
+        optimize_scans=pixels.shape[0] * pixels.shape[1] <= _SCANS_SEARCHED_UP_TO_PX,
         optimize_coding=True,
         quant_table=_QUANT_TABLE,
         subsample_mode="off" if chroma is Chroma.FULL else "on",
@@ -57,3 +60,22 @@ def decode_jpeg(data: bytes, *, at_least: tuple[int, int] | None = None) -> NDAr
         if at_least is not None:
             image.draft(image.mode, at_least)
         return np.asarray(image)
+
+
+def glimpse_jpeg(data: bytes) -> NDArray[np.uint8]:
+    """A band across the picture, a third of the way down, at reduced size; quicker than the whole.
+
+    Returns (height, width) or (height, width, 3) uint8. Raises: OSError if damaged.
+    """
+    import pyvips
+
+    try:
+        whole = pyvips.Image.jpegload_buffer(data, access="sequential")
+        longest = max(whole.width, whole.height)
+        shrink = next(step for step in (8, 4, 2, 1) if longest >= 256 * step or step == 1)
+        image = pyvips.Image.jpegload_buffer(data, access="sequential", shrink=shrink)
+        top, rows = image.height // 3, max(1, image.height // 6)
+        band = image.crop(0, top, image.width, rows).numpy()
+    except pyvips.Error as error:
+        raise OSError("a damaged JPEG") from error
+    return np.asarray(band[..., 0] if band.ndim == 3 and band.shape[2] == 1 else band)

@@ -7,11 +7,13 @@ from lighten.weights import PictureClass
 
 __all__ = ["classify", "is_without_colour"]
 
-_MOST_PALETTE_COLOURS = 256
 # Neighbours in photos differ by grain; in drawn pictures most of them are equal, or nearly so
 # once JPEG has been over them. The two shares were set on charts, screenshots and photos.
 _FLAT_DIFFERENCE = 2
 _FLAT_SHARE_OF_GRAPHICS = 0.72
+# ... and few tones make up most of the picture; a smooth sky is flat too, but has many.
+_FEW_TONES = 12
+_FEW_TONES_SHARE_OF_GRAPHICS = 0.6
 # A scanned page is mostly paper: one light tone that covers much of it.
 _PAPER_LUMINANCE = 140
 _PAPER_SPREAD = 20
@@ -27,7 +29,10 @@ def classify(pixels: NDArray[np.uint8], *, is_page: bool) -> PictureClass:
     luminance = _luminance(pixels)
     if is_page and _paper_share(luminance) >= _PAPER_SHARE:
         return PictureClass.PAGE_SCAN
-    if _flat_share(luminance) >= _FLAT_SHARE_OF_GRAPHICS:
+    if (
+        _flat_share(luminance) >= _FLAT_SHARE_OF_GRAPHICS
+        and _few_tones_share(luminance) >= _FEW_TONES_SHARE_OF_GRAPHICS
+    ):
         return PictureClass.GRAPHIC
     return PictureClass.PHOTO
 
@@ -56,6 +61,12 @@ def _paper_share(luminance: NDArray[np.int16]) -> float:
     tone = int(light.argmax())
     near = counts[max(0, tone - _PAPER_SPREAD) : tone + _PAPER_SPREAD + 1]
     return float(near.sum() / luminance.size)
+
+
+def _few_tones_share(luminance: NDArray[np.int16]) -> float:
+    """The share of pixels that have one of the commonest tones."""
+    counts = np.sort(np.bincount(luminance.ravel(), minlength=256))
+    return float(counts[-_FEW_TONES:].sum() / luminance.size)
 
 
 def _flat_share(luminance: NDArray[np.int16]) -> float:

@@ -12,7 +12,14 @@ from lighten.pictures.classify import classify, is_without_colour
 from lighten.pictures.likeness import likeness
 from lighten.weights import PictureClass
 
-__all__ = ["CodedPicture", "Coding", "encode", "encode_exactly"]
+__all__ = [
+    "CodedPicture",
+    "Coding",
+    "encode",
+    "encode_exactly",
+    "exact_palette",
+    "exact_weight",
+]
 
 _MOST_PALETTE_COLOURS = 256
 # Up to here half the colour samples are not missed (found at equal SSIMULACRA2 scores).
@@ -83,14 +90,24 @@ def encode_exactly(pixels: NDArray[np.uint8], *, may_have_palette: bool = True) 
     return _pack_exactly(pixels, palette, quick=False)
 
 
-def exact_palette(pixels: NDArray[np.uint8]) -> NDArray[np.uint32] | None:
-    """The colours in use, ascending, as one number each; None if there are more than 256."""
-    numbers = _as_numbers(pixels)
-    some = np.unique(numbers[:: max(1, numbers.shape[0] // 16)])
-    if some.size > _MOST_PALETTE_COLOURS:
+def exact_weight(pixels: NDArray[np.uint8]) -> int:
+    """About what `encode_exactly` would weigh, found quickly."""
+    return _pack_exactly(pixels, exact_palette(pixels), quick=True).weight
+
+
+def exact_palette(
+    pixels: NDArray[np.uint8], *, most: int = _MOST_PALETTE_COLOURS
+) -> NDArray[np.uint32] | None:
+    """The colours in use, ascending, as one number each; None if there are more than `most`."""
+    from PIL import Image
+
+    found = Image.fromarray(pixels).getcolors(most)
+    if found is None:
         return None
-    colours = np.unique(numbers)
-    return colours if colours.size <= _MOST_PALETTE_COLOURS else None
+    colours = [colour for _, colour in found]
+    if pixels.ndim == 3:
+        colours = [(red << 16) | (green << 8) | blue for red, green, blue in colours]
+    return np.array(sorted(colours), np.uint32)
 
 
 def _encode_jpeg(
@@ -128,12 +145,14 @@ def _pack_exactly(
     # A palette of more than 16 greys would be as long as the grey itself.
     if palette is not None and (colours == 3 or palette.size <= 16):
         bits = next(bits for bits in (1, 2, 4, 8) if palette.size <= 1 << bits)
-        levels = np.searchsorted(palette, _as_numbers(pixels)).astype(np.uint8)
+        levels = _levels(pixels, palette)
         rows, pixel_bytes = pack_samples(levels, bits), 1
         entries = _as_entries(palette, colours)
     else:
         bits, rows, pixel_bytes, entries = 8, pixels.reshape(height, -1), colours, None
-    packed = pack_rows(rows, pixel_bytes=pixel_bytes, quick=quick)
+    packed = pack_rows(
+        rows, pixel_bytes=pixel_bytes, may_filter=entries is None, quick=quick
+    )
     return CodedPicture(
         coding=Coding.FLATE,
         data=packed.data,
@@ -146,12 +165,16 @@ def _pack_exactly(
     )
 
 
-def _as_numbers(pixels: NDArray[np.uint8]) -> NDArray[np.uint32]:
-    """Each pixel as one number, red in the highest place."""
+def _levels(pixels: NDArray[np.uint8], palette: NDArray[np.uint32]) -> NDArray[np.uint8]:
+    """The place of each pixel's colour in the palette: (height, width) uint8."""
+    place = np.zeros(1 << (8 if pixels.ndim == 2 else 24), np.uint8)
+    place[palette] = np.arange(palette.size, dtype=np.uint8)
     if pixels.ndim == 2:
-        return pixels.astype(np.uint32)
-    red, green, blue = (pixels[..., channel].astype(np.uint32) for channel in range(3))
-    return (red << 16) | (green << 8) | blue
+        return place[pixels]
+    numbers = pixels[..., 0].astype(np.uint32)
+    for channel in (1, 2):
+        numbers = (numbers << 8) | pixels[..., channel]
+    return place[numbers]
 
 
 def _as_entries(palette: NDArray[np.uint32], colours: int) -> bytes:

@@ -3,9 +3,9 @@
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["likeness", "luma"]
+__all__ = ["WINDOW_PX", "likeness", "luma", "similarity_map", "tint_penalty"]
 
-_WINDOW = 8
+WINDOW_PX = 8
 _C1 = (0.01 * 255) ** 2
 _C2 = (0.03 * 255) ** 2
 # Mean difference of colour, out of 255, that JPEG's own rounding may cause; beyond it the
@@ -24,33 +24,45 @@ def likeness(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
     """
     if one.shape[:2] != other.shape[:2]:
         raise ValueError(f"pictures of {one.shape[:2]} and {other.shape[:2]} pixels")
-    score = float(_window_similarity(luma(one), luma(other)).mean())
-    if one.ndim == 3 or other.ndim == 3:
-        shift = max(
-            float(np.abs(_means(_chroma(one, side)) - _means(_chroma(other, side))).mean())
-            for side in (0, 2)
-        )
-        score -= max(0.0, shift - _TINT_TOLERATED) / _TINT_RANGE
-    return max(0.0, min(1.0, score))
+    score = float(similarity_map(luma(one), luma(other)).mean())
+    return max(0.0, min(1.0, score - tint_penalty(one, other)))
+
+
+def tint_penalty(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
+    """How much a shift of colour takes off the likeness; 0 for what coding does anyway."""
+    if one.ndim == 2 and other.ndim == 2:
+        return 0.0
+    shift = max(
+        float(np.abs(_means(side) - _means(other_side)).mean())
+        for side, other_side in zip(_chroma(one), _chroma(other), strict=True)
+    )
+    return max(0.0, shift - _TINT_TOLERATED) / _TINT_RANGE
 
 
 def luma(pixels: NDArray[np.uint8]) -> NDArray[np.float32]:
-    """Luma by ITU-R BT.601, 0 to 255."""
+    """Luma by ITU-R BT.601, 0 to 255, rounded to whole numbers."""
+    from PIL import Image
+
+    if pixels.ndim == 3:
+        pixels = np.asarray(Image.fromarray(pixels).convert("L"))
+    return pixels.astype(np.float32)
+
+
+def _chroma(pixels: NDArray[np.uint8]) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+    """Cb and Cr by ITU-R BT.601."""
+    from PIL import Image
+
     if pixels.ndim == 2:
-        return pixels.astype(np.float32)
-    return pixels.astype(np.float32) @ np.array([0.299, 0.587, 0.114], np.float32)
+        neutral = np.full(pixels.shape, 128, np.float32)
+        return neutral, neutral
+    _, blue, red = Image.fromarray(pixels).convert("YCbCr").split()
+    return np.asarray(blue).astype(np.float32), np.asarray(red).astype(np.float32)
 
 
-def _chroma(pixels: NDArray[np.uint8], side: int) -> NDArray[np.float32]:
-    """Red or blue less luma, up to a factor Cr and Cb."""
-    if pixels.ndim == 2:
-        return np.zeros(pixels.shape, np.float32)
-    return pixels[..., side].astype(np.float32) - luma(pixels)
-
-
-def _window_similarity(
+def similarity_map(
     one: NDArray[np.float32], other: NDArray[np.float32]
 ) -> NDArray[np.float32]:
+    """Structural similarity of each window of two luma planes: (rows, columns) of windows."""
     mean_one, mean_other = _means(one), _means(other)
     variance_one = _means(one * one) - mean_one**2
     variance_other = _means(other * other) - mean_other**2
@@ -63,7 +75,9 @@ def _window_similarity(
 def _means(plane: NDArray[np.float32]) -> NDArray[np.float32]:
     """The mean of each window; what is left over at the right and lower edge is left out."""
     height, width = plane.shape
-    rows, columns = min(_WINDOW, height), min(_WINDOW, width)
+    rows, columns = min(WINDOW_PX, height), min(WINDOW_PX, width)
     cut = plane[: height // rows * rows, : width // columns * columns]
-    windows = cut.reshape(height // rows, rows, width // columns, columns)
-    return windows.mean(axis=(1, 3), dtype=np.float32)
+    # Rows first: whole lines are added at once.
+    bands = cut.reshape(height // rows, rows, -1).sum(axis=1, dtype=np.float32)
+    windows = bands.reshape(height // rows, width // columns, columns)
+    return windows.sum(axis=2, dtype=np.float32) / np.float32(rows * columns)

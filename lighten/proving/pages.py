@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from lighten.contract import PageView, Reading, Source
 from lighten.errors import UnreadableFileError
-from lighten.pictures.likeness import likeness, luma
+from lighten.pictures.likeness import WINDOW_PX, luma, similarity_map, tint_penalty
 from lighten.proofs import PageProof, PictureProof
 from lighten.registry import format_named
 
@@ -78,21 +78,18 @@ def _judge(
     page: int, before: PageView, after: PageView, boxes: tuple[TreatedBox, ...]
 ) -> PageProof:
     """Strict outside the treated pictures, by the picture's own measure inside them."""
-    one, other = before.pixels, after.pixels
-    if np.array_equal(one, other):
-        whole, stray, untreated = 1.0, 0.0, 1.0
-    else:
-        whole = likeness(one, other)
-        elsewhere = _outside(one.shape[:2], before.dpi, boxes)
-        stray = _stray(one, other, elsewhere)
-        untreated = likeness(one * elsewhere[..., None], other * elsewhere[..., None])
-    pictures = tuple(_judge_picture(page, before, after, box) for box in boxes)
-    faults = []
     is_text_same = before.text == after.text
-    if not is_text_same:
-        faults.append(f"page {page}: its text is not the same")
-    if stray > _MOST_STRAY or untreated < _LEAST_PAGE_LIKENESS:
-        faults.append(f"page {page}: looks different outside the treated pictures")
+    faults = [] if is_text_same else [f"page {page}: its text is not the same"]
+    whole, stray, pictures = 1.0, 0.0, tuple(_unchanged(page, treated) for treated in boxes)
+    if not np.array_equal(before.pixels, after.pixels):
+        one, other = luma(before.pixels), luma(after.pixels)
+        similar = similarity_map(one, other)
+        outside = _outside(one.shape, before.dpi, boxes)
+        whole, stray = float(similar.mean()), _stray(one, other, outside)
+        elsewhere = similar[_whole_windows(outside, similar.shape)]
+        if stray > _MOST_STRAY or elsewhere.size and elsewhere.mean() < _LEAST_PAGE_LIKENESS:
+            faults.append(f"page {page}: looks different outside the treated pictures")
+        pictures = tuple(_judge_picture(page, before, after, similar, box) for box in boxes)
     faults += [
         f"page {page}: {picture.part_id.replace(':', ' ')} has lost what it shows"
         for picture in pictures
@@ -108,25 +105,48 @@ def _judge(
     )
 
 
+def _unchanged(page: int, treated: TreatedBox) -> PictureProof:
+    return PictureProof(part_id=treated.part_id, page=page, likeness=1.0)
+
+
 def _judge_picture(
-    page: int, before: PageView, after: PageView, treated: TreatedBox
+    page: int,
+    before: PageView,
+    after: PageView,
+    similar: NDArray[np.float32],
+    treated: TreatedBox,
 ) -> PictureProof:
     rows, columns = _window(before.pixels.shape[:2], before.dpi, treated.box, grow=0)
     one, other = before.pixels[rows, columns], after.pixels[rows, columns]
     if min(one.shape[:2]) < _SMALLEST_JUDGED_PX or np.array_equal(one, other):
-        return PictureProof(part_id=treated.part_id, page=page, likeness=1.0)
-    return PictureProof(part_id=treated.part_id, page=page, likeness=likeness(one, other))
+        return _unchanged(page, treated)
+    inside = similar[
+        rows.start // WINDOW_PX : max(rows.start // WINDOW_PX + 1, rows.stop // WINDOW_PX),
+        columns.start // WINDOW_PX : max(columns.start // WINDOW_PX + 1, columns.stop // WINDOW_PX),
+    ]
+    alike = float(inside.mean()) if inside.size else 1.0
+    return PictureProof(
+        part_id=treated.part_id, page=page, likeness=max(0.0, alike - tint_penalty(one, other))
+    )
 
 
 def _outside(
-    shape: tuple[int, int], dpi: float, boxes: tuple[TreatedBox, ...]
-) -> NDArray[np.uint8]:
-    """1 where no treated picture is, 0 where one is, with a little margin for its edge."""
-    mask = np.ones(shape, np.uint8)
+    shape: tuple[int, ...], dpi: float, boxes: tuple[TreatedBox, ...]
+) -> NDArray[np.bool_]:
+    """True where no treated picture is, with a little margin for its edge."""
+    mask = np.ones(shape, np.bool_)
     for treated in boxes:
-        rows, columns = _window(shape, dpi, treated.box, grow=_EDGE_PX)
-        mask[rows, columns] = 0
+        rows, columns = _window((shape[0], shape[1]), dpi, treated.box, grow=_EDGE_PX)
+        mask[rows, columns] = False
     return mask
+
+
+def _whole_windows(mask: NDArray[np.bool_], shape: tuple[int, ...]) -> NDArray[np.bool_]:
+    """The windows of the similarity map that are true throughout."""
+    height, width = shape[0], shape[1]
+    rows, columns = mask.shape[0] // height, mask.shape[1] // width
+    cut = mask[: height * rows, : width * columns]
+    return cut.reshape(height, rows, width, columns).all(axis=(1, 3))
 
 
 def _window(
@@ -143,8 +163,8 @@ def _window(
 
 
 def _stray(
-    one: NDArray[np.uint8], other: NDArray[np.uint8], elsewhere: NDArray[np.uint8]
+    one: NDArray[np.float32], other: NDArray[np.float32], outside: NDArray[np.bool_]
 ) -> float:
     """The share of pixels outside treated pictures that are far off."""
-    off = (np.abs(luma(one) - luma(other)) > _STRAY_STEP) & (elsewhere == 1)
-    return float(off.sum() / off.size)
+    off = (np.abs(one - other) > _STRAY_STEP) & outside
+    return float(off.mean())

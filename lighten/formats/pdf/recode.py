@@ -1,13 +1,21 @@
 """One picture of a PDF made lighter; runs in a worker process."""
 
+import zlib
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.formats.pdf.stored_pictures import StoredPicture, decode
+from lighten.formats.pdf.stored_pictures import StoredPicture, decode, glimpse
 from lighten.pictures.classify import classify
-from lighten.pictures.encode import CodedPicture, Coding, encode, encode_exactly, exact_palette
+from lighten.pictures.encode import (
+    CodedPicture,
+    Coding,
+    encode,
+    encode_exactly,
+    exact_palette,
+    exact_weight,
+)
 from lighten.pictures.resample import resample
 from lighten.plans import Action
 from lighten.weights import PictureClass
@@ -18,10 +26,9 @@ __all__ = ["LookJob", "RecodeJob", "Recoded", "look_at", "recode"]
 _LEAST_LOSSY_GAIN = 0.06
 # JPEG ripples around hard edges: on a graphic it must halve the weight to be taken.
 _JPEG_WINS_ON_GRAPHICS_BELOW = 0.5
-# Reduced decoding is followed by our own resampling from at least twice the target.
-_DECODE_MARGIN = 2
-_LOOKED_AT_PX = 320
-_LOOKED_AT_ROWS = 512
+_WORTH_SMOOTHING = 0.6
+# Reduced decoding is followed by our own resampling from a little more than the target.
+_DECODE_MARGIN = 1.3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -62,15 +69,12 @@ class LookJob:
 def look_at(job: LookJob) -> PictureClass | None:
     """The class of a picture by its pixels; None if they cannot be decoded."""
     try:
-        pixels = decode(job.picture, at_least=(_LOOKED_AT_PX, _LOOKED_AT_PX))
-    except (ValueError, OSError, MemoryError):
+        pixels = glimpse(job.picture)
+    except (ValueError, OSError, MemoryError, zlib.error):
         return None
-    if pixels.shape[0] > 2 * _LOOKED_AT_ROWS:
-        middle = pixels.shape[0] // 2
-        pixels = pixels[middle - _LOOKED_AT_ROWS : middle + _LOOKED_AT_ROWS]
-    if not job.picture.is_lossy:
-        palette = exact_palette(pixels)
-        if palette is not None and palette.size <= 2:
+    if not job.picture.is_lossy and exact_palette(pixels, most=2) is not None:
+        # Two tones in a part of it are a hint only.
+        if exact_palette(decode(job.picture), most=2) is not None:
             return PictureClass.TWO_TONE
     return classify(pixels, is_page=job.is_page)
 
@@ -79,7 +83,7 @@ def recode(job: RecodeJob) -> Recoded:
     """The picture as the job asks, or as it was, with the reason; never heavier, never raises."""
     try:
         return _recode(job)
-    except (ValueError, OSError, MemoryError) as error:
+    except (ValueError, OSError, MemoryError, zlib.error) as error:
         return Recoded(
             action=Action.KEEP, reason=f"left as it is: its bytes cannot be decoded ({error})"
         )
@@ -121,12 +125,9 @@ def _best_coding(job: RecodeJob) -> tuple[CodedPicture, bool]:
                 best = exact
         return best, target is not None
     # Few colours: exact at full size is often lighter than smoothed at a smaller one.
-    exact = encode_exactly(pixels)
-    if target and palette.size > 2:
-        smaller = encode_exactly(small)
-        if smaller.weight < exact.weight:
-            return smaller, True
-    return exact, False
+    if target and palette.size > 2 and exact_weight(small) < exact_weight(pixels) * _WORTH_SMOOTHING:
+        return encode_exactly(small), True
+    return encode_exactly(pixels), False
 
 
 def _encode(job: RecodeJob, pixels: NDArray[np.uint8]) -> CodedPicture:
@@ -139,7 +140,8 @@ def _encode(job: RecodeJob, pixels: NDArray[np.uint8]) -> CodedPicture:
 def _decoded_size(job: RecodeJob) -> tuple[int, int] | None:
     if job.target_px is None:
         return None
-    return job.target_px[0] * _DECODE_MARGIN, job.target_px[1] * _DECODE_MARGIN
+    width, height = job.target_px
+    return round(width * _DECODE_MARGIN), round(height * _DECODE_MARGIN)
 
 
 def _recode_mask(job: RecodeJob) -> CodedPicture | None:

@@ -1,5 +1,6 @@
 """A plan carried out: the new PDF, written beside the original."""
 
+import warnings
 from collections.abc import Iterator, Mapping
 from pathlib import Path
 from typing import cast
@@ -276,6 +277,13 @@ def _can_be_read(stream: pikepdf.Stream) -> bool:
 def _save(pdf: pikepdf.Pdf, out: Path) -> None:
     has_object_streams = not archive_standard(pdf).startswith("PDF/A-1")
     pikepdf.settings.set_flate_compression_level(9)
+    with warnings.catch_warnings():
+        # About form widgets that were already on their own in the original.
+        warnings.simplefilter("ignore", pikepdf.PageCopyWarning)
+        _save_quietly(pdf, out, has_object_streams=has_object_streams)
+
+
+def _save_quietly(pdf: pikepdf.Pdf, out: Path, *, has_object_streams: bool) -> None:
     pdf.save(
         out,
         object_stream_mode=(

@@ -3,14 +3,14 @@
 import base64
 import re
 import zlib
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import pikepdf
 from numpy.typing import NDArray
 
 from lighten.codecs.flate import inflate, unpack_rows, unpack_samples
-from lighten.codecs.jpeg import decode_jpeg
+from lighten.codecs.jpeg import decode_jpeg, glimpse_jpeg
 from lighten.codecs.jpeg2000 import decode_jpeg2000
 
 __all__ = [
@@ -18,6 +18,7 @@ __all__ = [
     "StoredPicture",
     "coding_of",
     "decode",
+    "glimpse",
     "read_colour",
     "read_picture",
     "why_untouchable",
@@ -25,6 +26,7 @@ __all__ = [
 
 _MOST_PIXELS = 300_000_000
 _MOST_CODED_BYTES = 400_000_000
+_GLIMPSE_PX = 256
 _FILTER_NAMES = {
     "/Fl": "FlateDecode",
     "/DCT": "DCTDecode",
@@ -179,6 +181,21 @@ def decode(
     if stored.palette is not None or pixels.ndim != (2 if stored.colours == 1 else 3):
         raise ValueError("its coding and its colour space do not agree")
     return 255 - pixels if stored.is_inverted else pixels
+
+
+def glimpse(stored: StoredPicture) -> NDArray[np.uint8]:
+    """Enough of its pixels to tell what it is: a band, or the whole at a reduced size.
+
+    Returns and raises as `decode`.
+    """
+    data, coding = _inner(stored)
+    if coding == "DCTDecode":
+        pixels = glimpse_jpeg(data)
+        return 255 - pixels if stored.is_inverted else pixels
+    if coding == "JPXDecode":
+        return decode(stored, at_least=(_GLIMPSE_PX, _GLIMPSE_PX))
+    rows = min(stored.height_px, max(_GLIMPSE_PX, stored.height_px // 3))
+    return _decode_samples(replace(stored, height_px=rows), data)
 
 
 def _decode_samples(stored: StoredPicture, data: bytes) -> NDArray[np.uint8]:

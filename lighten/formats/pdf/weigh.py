@@ -26,8 +26,6 @@ from lighten.weights import (
 __all__ = ["part_object", "part_object_id", "weigh_pdf"]
 
 _COVERS_A_PAGE = 0.8
-# Below that, starting other processes takes longer than looking.
-_MANY_PICTURES = 24
 _EXTRA_NAMES = {
     ExtraKind.THUMBNAILS: "Preview thumbnails of pages",
     ExtraKind.METADATA: "Descriptions of document and objects",
@@ -171,7 +169,7 @@ def _classes(
             known = _class_by_facts(picture, is_page=is_page)
             yield known or LookJob(picture=read_picture(picture), is_page=is_page)
 
-    with open_workers(1 if len(ids) < _MANY_PICTURES else None) as workers:
+    with open_workers(are_threads=True) as workers:
         yield from workers.run(_look_if_needed, jobs())
 
 

@@ -1,0 +1,115 @@
+"""Speed, size, looks and memory against the plain loop, in the same run: `make bench`."""
+
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+import pikepdf
+from PIL import Image
+from skimage.metrics import structural_similarity
+
+from benchmarks.files import make_picture_book
+
+_TRACED_EVERY_S = 0.05
+_LOOKED_AT = 60  # pictures whose likeness is measured, evenly spread
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """One finished command. peak_mb: of all its processes together, by proportional share."""
+
+    seconds: float
+    peak_mb: float
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        book, plain, light = (Path(folder) / name for name in ("book.pdf", "plain.pdf", "out"))
+        print("making the file of 100 pages and 300 pictures ...")
+        make_picture_book(book)
+        command = Path(sys.executable).with_name("green-satchel")
+        reference = _measure([sys.executable, "-m", "benchmarks.reference", book, plain])
+        weighed = _measure([command, "weigh", book])
+        lightened = _measure([command, "lighten", book, "--out", light])
+        copy = light / "book-light.pdf"
+        print(f"file                 {book.stat().st_size:>12,} bytes")
+        print(f"plain loop           {plain.stat().st_size:>12,} bytes, {reference.seconds:6.1f} s")
+        print(f"Reading desk         {copy.stat().st_size:>12,} bytes, {lightened.seconds:6.1f} s")
+        print(f"weigh                {weighed.seconds:.2f} s, {weighed.peak_mb:.0f} MB at peak")
+        print(f"bytes ratio          {copy.stat().st_size / plain.stat().st_size:.3f} (at most 0.85)")
+        print(f"time ratio           {lightened.seconds / reference.seconds:.2f} (at most 1.5)")
+        print(f"weigh ratio          {weighed.seconds / reference.seconds:.3f} (at most 0.1)")
+        print(f"peak memory          {lightened.peak_mb:.0f} MB (at most 700)")
+        ours, theirs = _likenesses(book, copy), _likenesses(book, plain)
+        print(f"SSIM mean            {ours.mean():.4f} against {theirs.mean():.4f}")
+        print(f"SSIM worst           {ours.min():.4f} against {theirs.min():.4f}")
+
+
+def _measure(command: list[str | Path]) -> Measured:
+    started = time.monotonic()
+    process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+    peak = [0.0]
+    watcher = threading.Thread(target=_watch, args=(process, peak))
+    watcher.start()
+    if process.wait() != 0:
+        raise SystemExit(f"{command} failed")
+    seconds = time.monotonic() - started
+    watcher.join()
+    return Measured(seconds, peak[0])
+
+
+def _watch(process: "subprocess.Popen[bytes]", peak: list[float]) -> None:
+    while process.poll() is None:
+        peak[0] = max(peak[0], sum(_share_mb(one) for one in _family(process.pid)))
+        time.sleep(_TRACED_EVERY_S)
+
+
+def _family(pid: int) -> list[int]:
+    found = [pid]
+    for path in Path(f"/proc/{pid}/task").glob("*/children"):
+        try:
+            for child in path.read_text().split():
+                found += _family(int(child))
+        except OSError:
+            continue
+    return found
+
+
+def _share_mb(pid: int) -> float:
+    try:
+        lines = Path(f"/proc/{pid}/smaps_rollup").read_text().splitlines()
+    except OSError:
+        return 0.0
+    return sum(int(line.split()[1]) for line in lines if line.startswith("Pss:")) / 1024
+
+
+def _likenesses(original: Path, copy: Path) -> "np.ndarray":
+    """SSIM of pictures (luma) to the original's, brought to the copy's size by Lanczos."""
+    with pikepdf.open(original) as one, pikepdf.open(copy) as other:
+        pairs = [
+            (picture, page_two.images[name])
+            for page, page_two in zip(one.pages, other.pages, strict=True)
+            for name, picture in page.images.items()
+        ]
+        chosen = pairs[:: max(1, len(pairs) // _LOOKED_AT)]
+        return np.array([_likeness(*pair) for pair in chosen])
+
+
+def _likeness(one: pikepdf.Object, other: pikepdf.Object) -> float:
+    before = pikepdf.PdfImage(one).as_pil_image().convert("RGB")
+    after = pikepdf.PdfImage(other).as_pil_image().convert("RGB")
+    before = before.resize(after.size, Image.Resampling.LANCZOS)
+    return float(
+        structural_similarity(
+            np.asarray(before.convert("L")), np.asarray(after.convert("L")), data_range=255
+        )
+    )
+
+
+if __name__ == "__main__":
+    main()

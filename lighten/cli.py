@@ -1,0 +1,236 @@
+"""The command green-satchel: weigh, lighten, presets.
+
+Exit codes: 0 all done, 1 some file could not be done (the others are), 2 wrong usage.
+"""
+
+import argparse
+import json
+import os
+import sys
+import time
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from pathlib import Path
+from typing import Any, TextIO
+
+from lighten.api import make_proved_copy, weigh
+from lighten.contract import Progress, Source, no_progress
+from lighten.errors import LightenError
+from lighten.planning import plan
+from lighten.plans import Copy
+from lighten.proofs import Proof, Verdict
+from lighten.report import copy_as_json, error_as_json, preset_as_json, sheet_as_json
+from lighten.treatments import PRESETS, Preset, preset_named
+from lighten.weights import PartKind, WeightSheet
+
+__all__ = ["main"]
+
+_DONE, _SOME_FAILED = 0, 1
+_KIND_TITLES = {
+    PartKind.PICTURE: "pictures",
+    PartKind.FONT: "fonts",
+    PartKind.DRAWING: "page drawing",
+    PartKind.EXTRA: "extras",
+    PartKind.STRUCTURE: "structure",
+}
+_BAR_WIDTH = 24
+_HEAVIEST_SHOWN = 8
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run the command; the exit code."""
+    options = _parser().parse_args(arguments)
+    command: Callable[[argparse.Namespace], int] = options.command
+    try:
+        return command(options)
+    except KeyboardInterrupt:
+        print("Stopped. Originals are as they were.", file=sys.stderr)
+        return 130
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="green-satchel", description="Makes lighter, proved copies of heavy files."
+    )
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    weigh_ = commands.add_parser("weigh", help="say what is heavy in files")
+    weigh_.add_argument("files", nargs="+", type=Path, metavar="FILE")
+    weigh_.add_argument("--password", default="", help="for locked files")
+    weigh_.set_defaults(command=_weigh)
+
+    lighten = commands.add_parser("lighten", help="make lighter copies; originals stay")
+    lighten.add_argument("files", nargs="+", type=Path, metavar="FILE")
+    lighten.add_argument("--preset", default=PRESETS[1], type=_preset, metavar="NAME")
+    lighten.add_argument("--out", type=Path, metavar="DIR", help="default: beside the original")
+    lighten.add_argument("--prefix", default="", metavar="P", help="put before the copy's name")
+    lighten.add_argument("--suffix", metavar="S", help="put after it (default -light)")
+    lighten.add_argument("--password", default="", help="for locked files")
+    lighten.add_argument("--force", action="store_true", help="replace an earlier copy")
+    lighten.add_argument(
+        "--allow-signed", action="store_true", help="change signed files too; the signature ends"
+    )
+    lighten.set_defaults(command=_lighten)
+
+    presets = commands.add_parser("presets", help="list the presets")
+    presets.set_defaults(command=_presets)
+    for command in (weigh_, lighten, presets):
+        command.add_argument("--json", action="store_true", help="print JSON")
+    return parser
+
+
+def _preset(name: str) -> Preset:
+    try:
+        return preset_named(name)
+    except KeyError:
+        known = ", ".join(f'"{preset.title}"' for preset in PRESETS)
+        raise argparse.ArgumentTypeError(f'no preset "{name}"; there are {known}') from None
+
+
+def _weigh(options: argparse.Namespace) -> int:
+    entries: list[dict[str, Any]] = []
+    for path in options.files:
+        try:
+            with _progress_bar(path.name) as progress:
+                sheet = weigh(Source(path=path, password=options.password), progress)
+        except LightenError as error:
+            entries.append({"path": str(path), "error": error_as_json(error)})
+            print(error.message, file=sys.stderr)
+            continue
+        entries.append({"path": str(path), **sheet_as_json(sheet)})
+        if not options.json:
+            _print_sheet(path, sheet)
+    if options.json:
+        print(json.dumps(entries, indent=2))
+    return _SOME_FAILED if any("error" in entry for entry in entries) else _DONE
+
+
+def _lighten(options: argparse.Namespace) -> int:
+    suffix = options.suffix
+    if suffix is None:
+        suffix = "" if options.prefix else "-light"
+    entries = []
+    for path in options.files:
+        entry = _lighten_one(path, options, suffix)
+        entries.append(entry)
+        if entry["error"]:
+            print(entry["error"]["message"], file=sys.stderr)
+        elif not options.json:
+            _print_copy(entry)
+    if options.json:
+        print(json.dumps(entries, indent=2))
+    return _SOME_FAILED if any(entry["error"] for entry in entries) else _DONE
+
+
+def _lighten_one(path: Path, options: argparse.Namespace, suffix: str) -> dict[str, Any]:
+    started = time.monotonic()
+    entry: dict[str, Any] = {"path": str(path), "copy": None, "error": None}
+    try:
+        source = Source(path=path, password=options.password)
+        copy, proof = _make(source, options, suffix)
+        entry.update(copy_as_json(copy, proof))
+    except LightenError as error:
+        entry["error"] = error_as_json(error)
+    except FileExistsError as error:
+        message = f"{error}: is there already. Use --force to replace it, or another --suffix."
+        entry["error"] = {"code": "exists", "message": message}
+    except OSError as error:
+        message = f"{path.name}: the copy cannot be written ({error.strerror})."
+        entry["error"] = {"code": "not_written", "message": message}
+    entry["seconds"] = round(time.monotonic() - started, 3)
+    return entry
+
+
+def _make(
+    source: Source, options: argparse.Namespace, suffix: str
+) -> tuple[Copy, Proof | None]:
+    """The proved copy of one file, at its place."""
+    folder = options.out or source.path.parent
+    out = folder / f"{options.prefix}{source.path.stem}{suffix}{source.path.suffix}"
+    if out.exists() and (out.samefile(source.path) or not options.force):
+        raise FileExistsError(out)
+    with _progress_bar(source.name) as progress:
+        sheet = weigh(source, lambda share: progress(share * 0.1))
+        chosen = plan(sheet, options.preset, may_end_signature=options.allow_signed)
+        folder.mkdir(parents=True, exist_ok=True)
+        # An earlier copy gives way only to a finished one.
+        made = out.with_name(f".{out.name}.{os.getpid()}") if out.exists() else out
+        copy, proof = make_proved_copy(
+            source, sheet, chosen, made, lambda share: progress(0.1 + share * 0.9)
+        )
+        if copy.path is not None and made != out:
+            os.replace(made, out)
+            copy = replace(copy, path=out)
+    return copy, proof
+
+
+def _presets(options: argparse.Namespace) -> int:
+    if options.json:
+        print(json.dumps([preset_as_json(preset) for preset in PRESETS], indent=2))
+    else:
+        for preset in PRESETS:
+            print(f"{preset.title:<14}{preset.description}")
+    return _DONE
+
+
+class _progress_bar:  # noqa: N801 - reads as a statement: with _progress_bar(...)
+    """A line on the terminal that says how far a file is; silent elsewhere."""
+
+    def __init__(self, name: str, stream: TextIO = sys.stderr) -> None:
+        self._name, self._stream = name, stream
+
+    def __enter__(self) -> Progress:
+        return self._draw if self._stream.isatty() else no_progress
+
+    def __exit__(self, *_: object) -> None:
+        if self._stream.isatty():
+            self._stream.write("\r\033[K")
+
+    def _draw(self, share: float) -> None:
+        done = round(share * _BAR_WIDTH)
+        bar = "█" * done + "·" * (_BAR_WIDTH - done)
+        self._stream.write(f"\r{bar} {share:4.0%} {self._name}\033[K")
+        self._stream.flush()
+
+
+def _print_sheet(path: Path, sheet: WeightSheet) -> None:
+    print(f"{path}: {size_text(sheet.size_bytes)}, {sheet.pages} pages")
+    for kind, size in sorted(sheet.bytes_by_kind().items(), key=lambda item: -item[1]):
+        print(f"  {_KIND_TITLES[kind]:<14}{size_text(size):>10}{size / sheet.size_bytes:>7.0%}")
+    pictures = sorted(
+        (part for part in sheet.parts if part.picture), key=lambda part: -part.size_bytes
+    )
+    for part in pictures[:_HEAVIEST_SHOWN]:
+        facts = part.picture
+        assert facts is not None
+        ppi = f"{facts.ppi:.0f} ppi" if facts.ppi else "not shown"
+        print(
+            f"    {size_text(part.size_bytes):>10}  {facts.width_px} x {facts.height_px}, {ppi}, "
+            f"{facts.picture_class}, {facts.coding}, page {', '.join(map(str, facts.pages[:5]))}"
+        )
+    if len(pictures) > _HEAVIEST_SHOWN:
+        print(f"    and {len(pictures) - _HEAVIEST_SHOWN} lighter pictures")
+
+
+def _print_copy(entry: dict[str, Any]) -> None:
+    before, after = entry["bytes_before"], entry["bytes_after"]
+    if entry["copy"] is None:
+        print(f"{entry['path']}: {'; '.join(entry['reasons'])}")
+        return
+    print(
+        f"{entry['copy']}: {size_text(before)} -> {size_text(after)} "
+        f"({after / before - 1:+.0%}), {entry['verdict']}: {'; '.join(entry['reasons'][:3])}"
+    )
+    if entry["verdict"] == Verdict.LOOK:
+        print("  Look at these places before you send it.")
+
+
+def size_text(size_bytes: int) -> str:
+    """A size in kB or MB of 1000 (IEC 80000-13)."""
+    if size_bytes < 1_000_000:
+        return f"{size_bytes / 1000:.1f} kB"
+    return f"{size_bytes / 1_000_000:.2f} MB"
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,140 @@
+"""The core's values as JSON, the same for the command and the application."""
+
+from typing import Any
+
+from lighten.errors import LightenError
+from lighten.plans import Copy, Outcome, Plan
+from lighten.proofs import Proof
+from lighten.treatments import Preset
+from lighten.weights import Part, PictureFacts, WeightSheet
+
+__all__ = [
+    "copy_as_json",
+    "error_as_json",
+    "plan_as_json",
+    "preset_as_json",
+    "proof_as_json",
+    "sheet_as_json",
+]
+
+Json = dict[str, Any]
+
+
+def sheet_as_json(sheet: WeightSheet) -> Json:
+    """`bytes` is the sum of `parts[].bytes`."""
+    return {
+        "bytes": sheet.size_bytes,
+        "kind": sheet.format,
+        "pages": sheet.pages,
+        "signed": sheet.is_signed,
+        "locked": sheet.is_locked,
+        "standard": sheet.standard,
+        "remarks": list(sheet.remarks),
+        "parts": [_part(part) for part in sheet.parts],
+    }
+
+
+def plan_as_json(plan: Plan) -> list[Json]:
+    """The decision for each part."""
+    return [
+        {
+            "id": decision.part_id,
+            "decision": str(decision.action),
+            "reason": decision.reason,
+            "target_px": list(decision.target_px) if decision.target_px else None,
+        }
+        for decision in plan.decisions
+    ]
+
+
+def copy_as_json(copy: Copy, proof: Proof | None) -> Json:
+    """What was made of a document; `verdict` is null where there is no copy."""
+    return {
+        "copy": str(copy.path) if copy.path else None,
+        "bytes_before": copy.bytes_before,
+        "bytes_after": copy.bytes_after,
+        "verdict": str(proof.verdict) if proof else None,
+        "reasons": [*copy.reasons, *(proof.reasons if proof else ())],
+        "parts": [_outcome(outcome) for outcome in copy.outcomes],
+    }
+
+
+def proof_as_json(proof: Proof) -> Json:
+    """The verdict, and each page with its figures."""
+    return {
+        "verdict": str(proof.verdict),
+        "reasons": list(proof.reasons),
+        "pages": [
+            {
+                "page": page.page,
+                "likeness": round(page.likeness, 4),
+                "text_same": page.is_text_same,
+                "faults": list(page.faults),
+                "pictures": [
+                    {"id": picture.part_id, "likeness": round(picture.likeness, 4)}
+                    for picture in page.pictures
+                ],
+            }
+            for page in proof.pages
+        ],
+    }
+
+
+def preset_as_json(preset: Preset) -> Json:
+    """A preset with what it does to each class of picture."""
+    return {
+        "name": preset.name,
+        "title": preset.title,
+        "description": preset.description,
+        "pictures": {
+            str(picture_class): {
+                "finest_ppi": treatment.finest_ppi,
+                "quality": treatment.quality,
+            }
+            for picture_class, treatment in preset.treatment.pictures.items()
+        },
+        "dropped_extras": sorted(preset.treatment.dropped_extras),
+    }
+
+
+def error_as_json(error: LightenError) -> Json:
+    """A stable code and a message a person can read."""
+    return {"code": error.code, "message": error.message}
+
+
+def _part(part: Part) -> Json:
+    detail: Json = {"name": part.name}
+    if part.extra is not None:
+        detail["extra"] = str(part.extra)
+    if part.picture is not None:
+        detail.update(_picture(part.picture))
+    return {"id": part.id, "kind": str(part.kind), "bytes": part.size_bytes, "detail": detail}
+
+
+def _picture(facts: PictureFacts) -> Json:
+    shown = facts.largest_display_pt
+    return {
+        "width_px": facts.width_px,
+        "height_px": facts.height_px,
+        "coding": facts.coding,
+        "colour": facts.colour,
+        "bits": facts.bits,
+        "mask": facts.mask,
+        "class": str(facts.picture_class),
+        "ppi": round(facts.ppi, 1) if facts.ppi else None,
+        "shown_pt": [round(side, 2) for side in shown] if shown else None,
+        "pages": list(facts.pages),
+        "placements": len(facts.placements),
+        "untouchable": facts.untouchable,
+    }
+
+
+def _outcome(outcome: Outcome) -> Json:
+    return {
+        "id": outcome.part_id,
+        "decision": str(outcome.action),
+        "reason": outcome.reason,
+        "bytes_before": outcome.bytes_before,
+        "bytes_after": outcome.bytes_after,
+        "likeness": None if outcome.likeness is None else round(outcome.likeness, 4),
+    }
