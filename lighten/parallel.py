@@ -57,8 +57,15 @@ class Workers:
             # Not "fork": the parent may have threads of the picture library running.
             context = multiprocessing.get_context("forkserver")
             context.set_forkserver_preload(["numpy", "PIL.Image", "PIL.JpegImagePlugin"])
-            self._pool = ProcessPoolExecutor(self.count, mp_context=context)
+            self._pool = ProcessPoolExecutor(
+                self.count, mp_context=context, initializer=_keep_to_one_core
+            )
         return self._pool
+
+
+def _keep_to_one_core() -> None:
+    """The picture library would start threads of its own in every process."""
+    os.environ["VIPS_CONCURRENCY"] = "1"
 
 
 @contextmanager

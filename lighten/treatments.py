@@ -77,13 +77,13 @@ PRESETS: tuple[Preset, ...] = (
         name="reading-desk",
         title="Reading desk",
         description="Pictures at 150 ppi: for reading on a screen and ordinary printing.",
-        treatment=_lossy(finest_ppi=150, quality=75, floor=0.80),
+        treatment=_lossy(finest_ppi=150, quality=79, floor=0.80),
     ),
     Preset(
         name="post",
         title="Post",
         description="Pictures at 110 ppi: light enough for most mailboxes.",
-        treatment=_lossy(finest_ppi=110, quality=62, floor=0.74),
+        treatment=_lossy(finest_ppi=110, quality=68, floor=0.74),
     ),
 )
 

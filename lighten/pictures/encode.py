@@ -7,9 +7,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.codecs.flate import pack_rows, pack_samples
-from lighten.codecs.jpeg import Chroma, decode_jpeg, encode_jpeg
+from lighten.codecs.jpeg import Chroma, decode_jpeg_luma, encode_jpeg
 from lighten.pictures.classify import classify, is_without_colour
-from lighten.pictures.likeness import likeness
+from lighten.pictures.likeness import luma, similarity_map
 from lighten.weights import PictureClass
 
 __all__ = [
@@ -116,6 +116,7 @@ def _encode_jpeg(
     """A JPEG that reaches `floor`, with more quality if it must; None if it never does."""
     has_edges = picture_class is PictureClass.GRAPHIC
     asked = min(95, quality + _QUALITY_FOR_EDGES) if has_edges else quality
+    wanted = luma(pixels)
     for step in _QUALITY_STEPS:
         is_fine = has_edges or asked + step > _HALVED_CHROMA_UP_TO
         data = encode_jpeg(
@@ -123,7 +124,8 @@ def _encode_jpeg(
             quality=min(100, asked + step),
             chroma=Chroma.FULL if is_fine else Chroma.HALVED,
         )
-        alike = likeness(pixels, decode_jpeg(data))
+        # Colour is judged later, where pages are proved: luma is what a low quality loses.
+        alike = float(similarity_map(wanted, luma(decode_jpeg_luma(data))).mean())
         if alike >= floor:
             return CodedPicture(
                 coding=Coding.JPEG,
