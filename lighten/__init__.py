@@ -6,7 +6,7 @@ path -> weigh -> WeightSheet -> plan -> Plan -> estimate | make_copy -> Copy -> 
 from lighten.api import make_copy, make_proved_copy, weigh
 from lighten.contract import Source
 from lighten.errors import LightenError
-from lighten.limits import Carrier, Limit
+from lighten.limits import Carrier, Limit, message_bytes
 from lighten.planning import Estimate, estimate, plan
 from lighten.plans import Action, Copy, Decision, Outcome, Plan
 from lighten.proofs import PageProof, PictureProof, Proof, Verdict
@@ -43,6 +43,7 @@ __all__ = [
     "estimate",
     "make_copy",
     "make_proved_copy",
+    "message_bytes",
     "plan",
     "preset_named",
     "prove",

@@ -24,14 +24,18 @@ def no_progress(_share: float) -> None:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Source:
-    """A file to read, and the password it may need. Nothing here ever writes to it."""
+    """A file to read, and the password it may need. Nothing here ever writes to it.
+
+    shown_as: its name in messages, where it is stored under another.
+    """
 
     path: Path
     password: str = ""
+    shown_as: str = ""
 
     @property
     def name(self) -> str:
-        return self.path.name
+        return self.shown_as or self.path.name
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,6 +1,6 @@
 """From a weight sheet to a plan, and what the plan will weigh; no file is opened here."""
 
 from lighten.planning.decide import plan
-from lighten.planning.estimate import Estimate, estimate
+from lighten.planning.estimate import Estimate, estimate, part_estimate
 
-__all__ = ["Estimate", "estimate", "plan"]
+__all__ = ["Estimate", "estimate", "part_estimate", "plan"]

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from lighten.plans import Action, Decision, Plan
 from lighten.weights import Part, PartKind, PictureClass, PictureFacts, WeightSheet
 
-__all__ = ["Estimate", "estimate"]
+__all__ = ["Estimate", "estimate", "part_estimate"]
 
 # Bits a pixel of a trellis JPEG at quality 75 and 150 ppi, and how it falls with quality: the
 # middle of what the photos, screenshots and scanned pages of several collections came to.

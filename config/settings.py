@@ -1,0 +1,154 @@
+"""Settings; everything that differs between installations comes from the environment."""
+
+import os
+from pathlib import Path
+
+from csp.constants import NONCE, SELF
+
+ROOT = Path(__file__).resolve().parent.parent
+VAR = Path(os.environ.get("GREEN_SATCHEL_VAR", ROOT / "var"))
+
+DEBUG = os.environ.get("GREEN_SATCHEL_DEBUG", "") == "1"
+# The demo signs every visitor in to one account and must not be reachable from elsewhere.
+IS_DEMO = os.environ.get("GREEN_SATCHEL_DEMO", "") == "1"
+SECRET_KEY = os.environ.get("GREEN_SATCHEL_SECRET_KEY", "only-for-the-demo-and-tests" * 2)
+ALLOWED_HOSTS = os.environ.get("GREEN_SATCHEL_HOSTS", "127.0.0.1,localhost").split(",")
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "django.contrib.staticfiles",
+    "axes",
+    "csp",
+    "django_tasks",
+    "django_tasks_db",
+    "rest_framework",
+    "drf_spectacular",
+    "web.accounts",
+    "web.presets",
+    "web.satchels",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+if IS_DEMO:
+    MIDDLEWARE.insert(-2, "web.accounts.demo.sign_visitor_in")
+
+ROOT_URLCONF = "config.urls"
+WSGI_APPLICATION = "config.wsgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [ROOT / "frontend" / "dist"],
+        "OPTIONS": {"context_processors": ["csp.context_processors.nonce"]},
+    }
+]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": os.environ.get("GREEN_SATCHEL_DATABASE", VAR / "satchels.sqlite3"),
+        "OPTIONS": {
+            "timeout": 20,
+            "transaction_mode": "IMMEDIATE",
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL;",
+        },
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = 0.25  # hours
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_VERBOSE = False
+
+TASKS = {
+    "default": {
+        "BACKEND": os.environ.get("GREEN_SATCHEL_TASKS", "django_tasks_db.DatabaseBackend"),
+    }
+}
+
+MEDIA_ROOT = Path(os.environ.get("GREEN_SATCHEL_FILES", VAR / "files"))
+FILE_UPLOAD_TEMP_DIR = VAR / "uploads"
+FILE_UPLOAD_TEMP_DIR.mkdir(parents=True, exist_ok=True)
+FILE_UPLOAD_HANDLERS = ["django.core.files.uploadhandler.TemporaryFileUploadHandler"]
+DATA_UPLOAD_MAX_NUMBER_FILES = 1
+STATIC_URL = "static/"
+STATIC_ROOT = VAR / "static"
+# The built front end is served as it is; its file names change with their content.
+WHITENOISE_USE_FINDERS = True
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^.+-[0-9A-Za-z_-]{8}\.[a-z0-9]+$"
+STATICFILES_DIRS = [("app", ROOT / "frontend" / "dist" / "app")]
+LANGUAGE_CODE, TIME_ZONE, USE_TZ = "en-gb", "UTC", True
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
+    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
+    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "EXCEPTION_HANDLER": "web.problems.as_problem",
+    "DEFAULT_THROTTLE_RATES": {},
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Green Satchel",
+    "VERSION": "1",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "COMPONENT_SPLIT_REQUEST": True,
+    "ENUM_NAME_OVERRIDES": {
+        "CarrierEnum": ["file", "message"],
+        "PartKindEnum": ["picture", "font", "drawing", "structure", "extra"],
+        "DocumentStateEnum": "web.satchels.models.DocumentState",
+        "CopyStateEnum": "web.satchels.models.CopyState",
+    },
+}
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        "img-src": [SELF, "data:"],
+        "style-src": [SELF, NONCE],
+        "object-src": ["'none'"],
+        "base-uri": ["'none'"],
+        "frame-ancestors": ["'none'"],
+        "form-action": [SELF],
+    }
+}
+SECURE_CONTENT_TYPE_NOSNIFF = True
+X_FRAME_OPTIONS = "DENY"
+CSRF_COOKIE_HTTPONLY = False  # the front end sends it back in a header
+SESSION_COOKIE_HTTPONLY = True
+IS_SERVED_BY_TLS = os.environ.get("GREEN_SATCHEL_TLS", "") == "1"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = IS_SERVED_BY_TLS
+
+# What one person may ask of the machine.
+UPLOAD_LIMIT_BYTES = 500_000_000
+DOCUMENTS_LIMIT = 500
+TASK_LIMIT_SECONDS = 1800
+TASK_LIMIT_MEMORY_BYTES = 6_000_000_000  # of address space, for each process
+KEPT_DAYS = int(os.environ.get("GREEN_SATCHEL_KEPT_DAYS", "30"))
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

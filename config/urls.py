@@ -1,0 +1,14 @@
+"""All addresses: the API, its schema, and the page for everything else."""
+
+from django.urls import include, path, re_path
+from drf_spectacular.views import SpectacularAPIView
+
+from web.page import show_page
+
+urlpatterns = [
+    path("api/schema", SpectacularAPIView.as_view(), name="schema"),
+    path("api/", include("web.accounts.urls")),
+    path("api/", include("web.presets.urls")),
+    path("api/", include("web.satchels.urls")),
+    re_path(r"^(?!api/|static/).*$", show_page, name="page"),
+]

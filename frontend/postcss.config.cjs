@@ -1,0 +1,8 @@
+module.exports = {
+  plugins: {
+    'postcss-preset-mantine': {},
+    'postcss-simple-vars': {
+      variables: { 'breakpoint-narrow': '58em', 'breakpoint-phone': '36em' },
+    },
+  },
+};

@@ -1,0 +1,29 @@
+import '@fontsource-variable/public-sans';
+import '@mantine/core/styles.css';
+import './global.css';
+
+import { MantineProvider } from '@mantine/core';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { RouterProvider } from 'react-router';
+
+import { router } from './router';
+import { theme } from './theme';
+
+const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content ?? '';
+const queryClient = new QueryClient({
+  defaultOptions: { queries: { retry: 1, staleTime: 2000 } },
+});
+
+const root = document.getElementById('root');
+if (!root) throw new Error('the page has no place for the application');
+createRoot(root).render(
+  <StrictMode>
+    <MantineProvider theme={theme} defaultColorScheme="auto" getStyleNonce={() => nonce}>
+      <QueryClientProvider client={queryClient}>
+        <RouterProvider router={router} />
+      </QueryClientProvider>
+    </MantineProvider>
+  </StrictMode>,
+);

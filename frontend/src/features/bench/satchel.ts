@@ -1,0 +1,74 @@
+import type { Schemas } from '../../api/client';
+
+export type Satchel = Schemas['Satchel'];
+export type Document = Schemas['Document'];
+
+/** What the copy of a document weighs, or is likely to. */
+export interface Then {
+  bytes: number;
+  /** Only where it is estimated. */
+  band?: { low: number; high: number };
+  isMeasured: boolean;
+}
+
+/** Something goes on that the page should watch. */
+export function isBusy(satchel: Satchel): boolean {
+  return (
+    satchel.run?.is_busy === true ||
+    satchel.documents.some(({ state }) => state === 'waiting' || state === 'weighing')
+  );
+}
+
+/** A copy made with the chosen preset counts as measured; else the estimate stands. */
+export function thenOf(document: Document, preset: string): Then | null {
+  const { copy } = document;
+  if (copy?.preset === preset && copy.bytes_after !== null) {
+    if (copy.state === 'done' || copy.state === 'none') {
+      return { bytes: copy.bytes_after, isMeasured: true };
+    }
+  }
+  const estimate = document.estimates[preset];
+  if (!estimate) return null;
+  return { bytes: estimate.bytes, band: estimate, isMeasured: false };
+}
+
+export interface Totals {
+  now: number;
+  then: number;
+  low: number;
+  high: number;
+  /** Documents that are weighed, and so counted in the other figures. */
+  counted: number;
+  fitting: number;
+  isMeasured: boolean;
+}
+
+/** All weighed documents together under a preset; a limit counts for each document. */
+export function totalsOf(satchel: Satchel, preset: string): Totals {
+  const totals = { now: 0, then: 0, low: 0, high: 0, counted: 0, fitting: 0, isMeasured: true };
+  for (const document of satchel.documents) {
+    const then = thenOf(document, preset);
+    if (!then) continue;
+    totals.now += document.size_bytes;
+    totals.then += then.bytes;
+    totals.low += then.band?.low ?? then.bytes;
+    totals.high += then.band?.high ?? then.bytes;
+    totals.counted += 1;
+    if (isWithin(then.bytes, satchel.limit_file_bytes)) totals.fitting += 1;
+    totals.isMeasured &&= then.isMeasured;
+  }
+  return totals;
+}
+
+export function isWithin(bytes: number, limit: number | null): boolean {
+  return limit === null || bytes <= limit;
+}
+
+/** Bytes that the whole width of the bench stands for; null limit line if it lies far outside. */
+export function scaleOf(satchel: Satchel): { scale: number; limitAt: number | null } {
+  const heaviest = Math.max(1, ...satchel.documents.map((document) => document.size_bytes));
+  const limit = satchel.limit_file_bytes;
+  if (limit === null || limit > heaviest * 1.6) return { scale: heaviest, limitAt: null };
+  const scale = Math.max(heaviest, limit * 1.04);
+  return { scale, limitAt: limit / scale };
+}

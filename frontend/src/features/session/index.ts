@@ -1,0 +1,2 @@
+export { sessionQueries, useSignOut } from './queries';
+export { SignIn } from './SignIn';

@@ -1,0 +1,28 @@
+import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query';
+
+import { api, dataOf } from '../../api/client';
+
+export const shelfQueries = {
+  all: () =>
+    queryOptions({
+      queryKey: ['satchels'],
+      queryFn: () => dataOf(api.GET('/api/satchels')),
+    }),
+};
+
+export function useCreateSatchel() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (name: string) => dataOf(api.POST('/api/satchels', { body: { name } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: shelfQueries.all().queryKey }),
+  });
+}
+
+export function useDeleteSatchel() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) =>
+      dataOf(api.DELETE('/api/satchels/{id}', { params: { path: { id } } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: shelfQueries.all().queryKey }),
+  });
+}

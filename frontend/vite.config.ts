@@ -1,0 +1,12 @@
+import react from '@vitejs/plugin-react';
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig(({ command }) => ({
+  // Django serves what is built below /static/; the development server stands at the root.
+  base: command === 'build' ? '/static/' : '/',
+  plugins: [react()],
+  publicDir: false,
+  build: { assetsDir: 'app', assetsInlineLimit: 0, chunkSizeWarningLimit: 800 },
+  server: { proxy: { '/api': 'http://127.0.0.1:8000' } },
+  test: { environment: 'jsdom', setupFiles: './src/app/testSetup.ts', restoreMocks: true },
+}));

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class SatchelsConfig(AppConfig):
+    name = "web.satchels"

@@ -1,0 +1,40 @@
+"""All copies of a run as one ZIP."""
+
+import tempfile
+import zipfile
+from typing import IO
+
+from django.conf import settings
+
+from web.satchels.models import Copy, Run
+
+__all__ = ["bundle_copies"]
+
+
+def bundle_copies(run: Run) -> IO[bytes]:
+    """A ZIP of the finished copies, in their senders' folders; stored, they are packed already."""
+    settings.FILE_UPLOAD_TEMP_DIR.mkdir(parents=True, exist_ok=True)
+    bundle = tempfile.TemporaryFile(dir=settings.FILE_UPLOAD_TEMP_DIR)  # noqa: SIM115 - it is sent
+    taken: set[str] = set()
+    with zipfile.ZipFile(bundle, "w", zipfile.ZIP_STORED) as archive:
+        copies = run.copies.filter(state=Copy.State.DONE).select_related("document__satchel")
+        for copy in copies:
+            with copy.file.open("rb") as file, archive.open(_place(copy, taken), "w") as entry:
+                while piece := file.read(1 << 20):
+                    entry.write(piece)
+    bundle.seek(0)
+    return bundle
+
+
+def _place(copy: Copy, taken: set[str]) -> str:
+    """Folder and name inside the ZIP, with a number where the name is there already."""
+    document = copy.document
+    folders = [part for part in document.folder.split("/") if part not in ("", ".", "..")]
+    name = document.satchel.copy_name(document).replace("/", "_").replace("\\", "_")
+    stem, dot, ending = name.rpartition(".")
+    number, place = 1, "/".join([*folders, name])
+    while place.casefold() in taken:
+        number += 1
+        place = "/".join([*folders, f"{stem} {number}{dot}{ending}"])
+    taken.add(place.casefold())
+    return place

@@ -1,0 +1,219 @@
+"""Satchels, their documents, the runs over them and the copies made."""
+
+import shutil
+import uuid
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.core.files.storage import default_storage
+from django.db import models
+from django.utils import timezone
+
+from lighten import Carrier, Limit
+
+__all__ = ["Copy", "Document", "Run", "Satchel"]
+
+
+class Satchel(models.Model):
+    """A named working set of documents, with its limit, its preset and its naming rule."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="satchels")
+    name = models.CharField(max_length=120)
+    limit_bytes = models.PositiveBigIntegerField(null=True, blank=True)
+    limit_carrier = models.CharField(
+        max_length=8, choices=[(one, one) for one in Carrier], default=Carrier.FILE
+    )
+    preset = models.CharField(max_length=60, default="reading-desk")
+    prefix = models.CharField(max_length=40, blank=True, default="")
+    suffix = models.CharField(max_length=40, blank=True, default="-light")
+    created_at = models.DateTimeField(auto_now_add=True)
+    changed_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ("-changed_at",)
+        constraints = (
+            models.CheckConstraint(
+                name="limit_above_zero",
+                condition=models.Q(limit_bytes__isnull=True) | models.Q(limit_bytes__gt=0),
+            ),
+        )
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def limit(self) -> Limit | None:
+        if self.limit_bytes is None:
+            return None
+        return Limit(size_bytes=self.limit_bytes, carrier=Carrier(self.limit_carrier))
+
+    def copy_name(self, document: "Document") -> str:
+        """What the copy of a document is called, by this satchel's naming rule."""
+        stem, dot, ending = document.name.rpartition(".")
+        return f"{self.prefix}{stem or ending}{self.suffix}{dot}{ending if stem else ''}"
+
+    def remove(self) -> None:
+        """Delete the satchel and every file of it, at once."""
+        for document in self.documents.all():
+            document.remove()
+        self.delete()
+
+
+class DocumentState(models.TextChoices):
+    WAITING = "waiting"
+    WEIGHING = "weighing"
+    WEIGHED = "weighed"
+    FAILED = "failed"
+
+
+def _original_path(document: "Document", _name: str) -> str:
+    """Nothing of the sender's name reaches the file system."""
+    return f"{document.satchel_id}/{document.id}/original"
+
+
+class Document(models.Model):
+    """An original in a satchel, kept byte for byte.
+
+    sheet: as `lighten.stored` stores it, once weighed. estimates: by preset, see `estimates.py`.
+    password: of a locked file; it goes with the document.
+    """
+
+    State = DocumentState
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    satchel = models.ForeignKey(Satchel, models.CASCADE, related_name="documents")
+    name = models.CharField(max_length=255)
+    folder = models.CharField(max_length=500, blank=True, default="")
+    file = models.FileField(upload_to=_original_path, max_length=200)
+    size_bytes = models.PositiveBigIntegerField()
+    password = models.CharField(max_length=200, blank=True, default="")
+    state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
+    progress = models.FloatField(default=0)
+    sheet = models.JSONField(null=True, blank=True)
+    estimates = models.JSONField(default=dict, blank=True)
+    error_code = models.CharField(max_length=40, blank=True, default="")
+    error_message = models.TextField(blank=True, default="")
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("created_at", "name")
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def folder_path(self) -> Path:
+        """Where everything made from this document lies."""
+        return Path(default_storage.path(f"{self.satchel_id}/{self.id}"))
+
+    def begin_weighing(self) -> bool:
+        """Claim the document; False if somebody else has, or it is gone."""
+        return bool(
+            Document.objects.filter(pk=self.pk)
+            .exclude(state=self.State.WEIGHED)
+            .update(state=self.State.WEIGHING, progress=0, error_code="", error_message="")
+        )
+
+    def finish_weighing(self, sheet: dict[str, Any], estimates: dict[str, Any]) -> None:
+        Document.objects.filter(pk=self.pk).update(
+            state=self.State.WEIGHED, progress=1, sheet=sheet, estimates=estimates
+        )
+
+    def fail(self, code: str, message: str) -> None:
+        Document.objects.filter(pk=self.pk).update(
+            state=self.State.FAILED, error_code=code, error_message=message
+        )
+
+    def remove(self) -> None:
+        """Delete the document and every file of it."""
+        folder = self.folder_path
+        self.delete()
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+class Run(models.Model):
+    """One making of copies for a satchel."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    satchel = models.ForeignKey(Satchel, models.CASCADE, related_name="runs")
+    preset = models.CharField(max_length=60)
+    may_end_signature = models.BooleanField(default=False)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-created_at",)
+
+    def __str__(self) -> str:
+        return f"{self.satchel} with {self.preset}"
+
+    def cancel(self) -> None:
+        """Stop what has not been finished; finished copies stay."""
+        self.copies.filter(state__in=Copy.State.unfinished()).update(
+            state=Copy.State.CANCELLED, finished_at=timezone.now()
+        )
+
+
+class CopyState(models.TextChoices):
+    WAITING = "waiting"
+    WORKING = "working"
+    DONE = "done"
+    NONE = "none"  # no lighter copy could be made; the reasons say why
+    FAILED = "failed"
+    CANCELLED = "cancelled"
+
+    @classmethod
+    def unfinished(cls) -> tuple["CopyState", ...]:
+        return (cls.WAITING, cls.WORKING)
+
+
+def _copy_path(copy: "Copy", _name: str) -> str:
+    return f"{copy.document.satchel_id}/{copy.document_id}/copy-{copy.id}"
+
+
+class Copy(models.Model):
+    """The lighter copy of one document in one run."""
+
+    State = CopyState
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    run = models.ForeignKey(Run, models.CASCADE, related_name="copies")
+    document = models.ForeignKey(Document, models.CASCADE, related_name="copies")
+    state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
+    progress = models.FloatField(default=0)
+    file = models.FileField(upload_to=_copy_path, max_length=200, blank=True)
+    bytes_after = models.PositiveBigIntegerField(null=True, blank=True)
+    verdict = models.CharField(max_length=10, blank=True, default="")
+    reasons = models.JSONField(default=list, blank=True)
+    parts = models.JSONField(default=list, blank=True)
+    proof = models.JSONField(null=True, blank=True)
+    error_code = models.CharField(max_length=40, blank=True, default="")
+    error_message = models.TextField(blank=True, default="")
+    seconds = models.FloatField(null=True, blank=True)
+    finished_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ("document__created_at", "document__name")
+        constraints = (
+            models.UniqueConstraint(fields=["run", "document"], name="one_copy_a_document"),
+        )
+
+    def __str__(self) -> str:
+        return f"copy of {self.document}"
+
+    def begin(self) -> bool:
+        """Claim the copy; False if it was cancelled, or is done already."""
+        waiting = Copy.objects.filter(pk=self.pk, state__in=self.State.unfinished())
+        return bool(waiting.update(state=self.State.WORKING, progress=0))
+
+    def is_wanted(self) -> bool:
+        """Nobody has cancelled it meanwhile."""
+        return Copy.objects.filter(pk=self.pk, state=self.State.WORKING).exists()
+
+    def finish(self, state: CopyState, **found: Any) -> bool:
+        """Keep what came of it, unless it was cancelled meanwhile."""
+        working = Copy.objects.filter(pk=self.pk, state=self.State.WORKING)
+        return bool(
+            working.update(state=state, progress=1, finished_at=timezone.now(), **found)
+        )

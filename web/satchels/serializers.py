@@ -1,0 +1,288 @@
+"""Satchels and what is in them, as the API shows them."""
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema_field
+from rest_framework import serializers
+
+from lighten import PRESETS, message_bytes
+from web.satchels.models import Copy, Document, Run, Satchel
+
+__all__ = [
+    "CopySerializer",
+    "DocumentSerializer",
+    "PasswordSerializer",
+    "RunRequestSerializer",
+    "RunSerializer",
+    "SatchelRowSerializer",
+    "SatchelSerializer",
+    "SheetSerializer",
+    "UploadSerializer",
+]
+
+_PRESET_NAMES = [preset.name for preset in PRESETS]
+
+
+class ErrorSerializer(serializers.Serializer[Any]):
+    code = serializers.CharField()
+    message = serializers.CharField()
+
+
+class EstimateSerializer(serializers.Serializer[Any]):
+    """What a preset would make of a document: bytes, and the band they lie in."""
+
+    bytes = serializers.IntegerField()
+    low = serializers.IntegerField()
+    high = serializers.IntegerField()
+
+
+class CopySerializer(serializers.ModelSerializer[Copy]):
+    """bytes_message: what the copy weighs inside a mail message (RFC 2045)."""
+
+    preset = serializers.CharField(source="run.preset")
+    state = serializers.ChoiceField(choices=Copy.State.choices)
+    verdict = serializers.ChoiceField(choices=["same", "close", "look", ""])
+    reasons = serializers.ListField(child=serializers.CharField())
+    error = serializers.SerializerMethodField()
+    bytes_message = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Copy
+        fields = (
+            "id",
+            "preset",
+            "state",
+            "progress",
+            "bytes_after",
+            "bytes_message",
+            "verdict",
+            "reasons",
+            "error",
+            "seconds",
+        )
+
+    @extend_schema_field(ErrorSerializer(allow_null=True))
+    def get_error(self, copy: Copy) -> dict[str, str] | None:
+        return _error(copy)
+
+    @extend_schema_field(serializers.IntegerField(allow_null=True))
+    def get_bytes_message(self, copy: Copy) -> int | None:
+        return None if copy.bytes_after is None else message_bytes(copy.bytes_after)
+
+
+class DocumentSerializer(serializers.ModelSerializer[Document]):
+    """copy: of the satchel's last run. estimates: by preset, once weighed."""
+
+    state = serializers.ChoiceField(choices=Document.State.choices)
+    error = serializers.SerializerMethodField()
+    pages = serializers.SerializerMethodField()
+    kind = serializers.SerializerMethodField()
+    is_signed = serializers.SerializerMethodField()
+    standard = serializers.SerializerMethodField()
+    remarks = serializers.SerializerMethodField()
+    estimates = serializers.DictField(child=EstimateSerializer())
+    copy = serializers.SerializerMethodField()
+    copy_name = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Document
+        fields = (
+            "id",
+            "name",
+            "folder",
+            "size_bytes",
+            "state",
+            "progress",
+            "error",
+            "pages",
+            "kind",
+            "is_signed",
+            "standard",
+            "remarks",
+            "estimates",
+            "copy",
+            "copy_name",
+        )
+
+    @extend_schema_field(ErrorSerializer(allow_null=True))
+    def get_error(self, document: Document) -> dict[str, str] | None:
+        return _error(document)
+
+    def get_pages(self, document: Document) -> int | None:
+        return document.sheet["pages"] if document.sheet else None
+
+    def get_kind(self, document: Document) -> str:
+        return document.sheet["format"] if document.sheet else ""
+
+    def get_is_signed(self, document: Document) -> bool:
+        return bool(document.sheet and document.sheet["is_signed"])
+
+    def get_standard(self, document: Document) -> str:
+        return document.sheet["standard"] if document.sheet else ""
+
+    def get_remarks(self, document: Document) -> list[str]:
+        return document.sheet["remarks"] if document.sheet else []
+
+    @extend_schema_field(CopySerializer(allow_null=True))
+    def get_copy(self, document: Document) -> Any:
+        copies: dict[Any, Copy] = self.context["copies"]
+        copy = copies.get(document.pk)
+        return CopySerializer(copy).data if copy else None
+
+    def get_copy_name(self, document: Document) -> str:
+        return document.satchel.copy_name(document)
+
+
+class RunSerializer(serializers.ModelSerializer[Run]):
+    """The last run over a satchel, in short."""
+
+    is_busy = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Run
+        fields = ("id", "preset", "created_at", "is_busy")
+
+    def get_is_busy(self, run: Run) -> bool:
+        return run.copies.filter(state__in=Copy.State.unfinished()).exists()
+
+
+class SatchelRowSerializer(serializers.ModelSerializer[Satchel]):
+    """A satchel on the shelf: how many documents, how heavy before and after."""
+
+    document_count = serializers.IntegerField(read_only=True, allow_null=True)
+    bytes_before = serializers.IntegerField(read_only=True, allow_null=True)
+    bytes_after = serializers.IntegerField(read_only=True, allow_null=True)
+    last_run_at = serializers.DateTimeField(read_only=True, allow_null=True)
+
+    class Meta:
+        model = Satchel
+        fields = (
+            "id",
+            "name",
+            "limit_bytes",
+            "limit_carrier",
+            "preset",
+            "document_count",
+            "bytes_before",
+            "bytes_after",
+            "last_run_at",
+            "changed_at",
+        )
+        read_only_fields = ("limit_bytes", "limit_carrier", "preset", "changed_at")
+
+
+class SatchelSerializer(serializers.ModelSerializer[Satchel]):
+    """A satchel on the bench. limit_file_bytes: the heaviest file that its limit lets through."""
+
+    preset = serializers.ChoiceField(choices=_PRESET_NAMES, required=False)
+    limit_bytes = serializers.IntegerField(
+        min_value=1000, max_value=10**12, allow_null=True, required=False
+    )
+    limit_file_bytes = serializers.SerializerMethodField()
+    documents = serializers.SerializerMethodField()
+    run = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Satchel
+        fields = (
+            "id",
+            "name",
+            "limit_bytes",
+            "limit_carrier",
+            "limit_file_bytes",
+            "preset",
+            "prefix",
+            "suffix",
+            "documents",
+            "run",
+        )
+
+    def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
+        for field in ("prefix", "suffix"):
+            if any(sign in attrs.get(field, "") for sign in '/\\:*?"<>|\0'):
+                raise serializers.ValidationError(
+                    {field: "A file name cannot have any of / \\ : * ? \" < > | in it."}
+                )
+        return attrs
+
+    def get_limit_file_bytes(self, satchel: Satchel) -> int | None:
+        return satchel.limit.file_bytes if satchel.limit else None
+
+    @extend_schema_field(DocumentSerializer(many=True))
+    def get_documents(self, satchel: Satchel) -> Any:
+        documents = satchel.documents.select_related("satchel")
+        return DocumentSerializer(documents, many=True, context=self._copies(satchel)).data
+
+    @extend_schema_field(RunSerializer(allow_null=True))
+    def get_run(self, satchel: Satchel) -> Any:
+        run = satchel.runs.first()
+        return RunSerializer(run).data if run else None
+
+    def _copies(self, satchel: Satchel) -> dict[str, Any]:
+        """Of each document, the copy of the last run that it was part of."""
+        copies = Copy.objects.filter(run__satchel=satchel).select_related("run")
+        ordered = copies.defer("parts", "proof").order_by("run__created_at")
+        return {"copies": {copy.document_id: copy for copy in ordered}}
+
+
+class UploadSerializer(serializers.Serializer[Any]):
+    file = serializers.FileField(allow_empty_file=True, max_length=255)
+    folder = serializers.CharField(max_length=500, required=False, allow_blank=True, default="")
+
+
+class PasswordSerializer(serializers.Serializer[Any]):
+    password = serializers.CharField(max_length=200, trim_whitespace=False)
+
+
+class RunRequestSerializer(serializers.Serializer[Any]):
+    preset = serializers.ChoiceField(choices=_PRESET_NAMES)
+    may_end_signature = serializers.BooleanField(default=False)
+
+
+class PictureSerializer(serializers.Serializer[Any]):
+    """ppi is null for a picture that no page shows."""
+
+    width_px = serializers.IntegerField()
+    height_px = serializers.IntegerField()
+    coding = serializers.CharField()
+    colour = serializers.CharField()
+    bits = serializers.IntegerField()
+    mask = serializers.CharField()
+    picture_class = serializers.CharField()
+    ppi = serializers.FloatField(allow_null=True)
+    shown_pt = serializers.ListField(child=serializers.FloatField(), allow_null=True)
+    pages = serializers.ListField(child=serializers.IntegerField())
+    placements = serializers.IntegerField()
+
+
+class SheetPartSerializer(serializers.Serializer[Any]):
+    id = serializers.CharField()
+    kind = serializers.ChoiceField(choices=["picture", "font", "drawing", "structure", "extra"])
+    name = serializers.CharField()
+    bytes = serializers.IntegerField()
+    bytes_then = serializers.IntegerField()
+    decision = serializers.CharField()
+    reason = serializers.CharField()
+    likeness = serializers.FloatField(allow_null=True)
+    picture = PictureSerializer(allow_null=True)
+
+
+class SheetKindSerializer(serializers.Serializer[Any]):
+    kind = serializers.ChoiceField(choices=["picture", "font", "drawing", "structure", "extra"])
+    count = serializers.IntegerField()
+    bytes = serializers.IntegerField()
+    bytes_then = serializers.IntegerField()
+
+
+class SheetSerializer(serializers.Serializer[Any]):
+    """is_measured: "then" comes from a copy, not from an estimate. parts: heaviest first."""
+
+    is_measured = serializers.BooleanField()
+    kinds = SheetKindSerializer(many=True)
+    parts = SheetPartSerializer(many=True)
+
+
+def _error(row: Document | Copy) -> dict[str, str] | None:
+    if not row.error_code:
+        return None
+    return {"code": row.error_code, "message": row.error_message}

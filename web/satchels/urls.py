@@ -1,0 +1,10 @@
+from rest_framework.routers import SimpleRouter
+
+from web.satchels.views import CopyViewSet, DocumentViewSet, RunViewSet, SatchelViewSet
+
+router = SimpleRouter(trailing_slash=False)
+router.register("satchels", SatchelViewSet, "satchel")
+router.register("documents", DocumentViewSet, "document")
+router.register("runs", RunViewSet, "run")
+router.register("copies", CopyViewSet, "copy")
+urlpatterns = router.urls

@@ -1,0 +1,275 @@
+"""Satchels, documents, runs and copies over HTTP; each account sees its own only."""
+
+import re
+from typing import Any, cast
+
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.db.models import Count, OuterRef, QuerySet, Subquery, Sum
+from django.http import FileResponse, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import mixins, status, viewsets
+from rest_framework.decorators import action
+from rest_framework.parsers import MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from lighten import preset_named
+from lighten.thumbnails import thumbnail_name
+from web.problems import Problem
+from web.satchels.bundles import bundle_copies
+from web.satchels.models import Copy, Document, Run, Satchel
+from web.satchels.serializers import (
+    DocumentSerializer,
+    PasswordSerializer,
+    RunRequestSerializer,
+    RunSerializer,
+    SatchelRowSerializer,
+    SatchelSerializer,
+    SheetSerializer,
+    UploadSerializer,
+)
+from web.satchels.sheets import show_sheet
+from web.satchels.tasks import make_copy, weigh_document
+from web.satchels.workbench import JobFailedError, run_job
+
+__all__ = ["CopyViewSet", "DocumentViewSet", "RunViewSet", "SatchelViewSet"]
+
+_PART_ID = re.compile(r"picture:\d{1,10}-\d{1,5}")
+_FORM_OVERHEAD_BYTES = 10_000
+_BINARY = {(200, "application/octet-stream"): OpenApiTypes.BINARY}
+
+
+def _account(request: Request | HttpRequest) -> User:
+    return cast(User, request.user)
+
+
+class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
+    """The shelf, and each satchel on the bench."""
+
+    serializer_class = SatchelSerializer
+    http_method_names = ("get", "post", "patch", "delete")
+
+    def get_queryset(self) -> QuerySet[Satchel]:
+        if getattr(self, "swagger_fake_view", False):
+            return Satchel.objects.none()
+        return Satchel.objects.filter(owner=_account(self.request))
+
+    @extend_schema(responses=SatchelRowSerializer(many=True))
+    def list(self, request: Request, *args: Any, **kwargs: Any) -> Response:
+        """All satchels of the account, the last changed first."""
+        documents = Document.objects.filter(satchel=OuterRef("pk")).order_by().values("satchel")
+        last_run = Run.objects.filter(satchel=OuterRef("pk")).order_by("-created_at")
+        copies = Copy.objects.filter(run=OuterRef("last_run_id")).order_by().values("run")
+        rows = (
+            self.get_queryset()
+            .annotate(
+                document_count=Subquery(documents.annotate(n=Count("pk")).values("n")),
+                bytes_before=Subquery(documents.annotate(n=Sum("size_bytes")).values("n")),
+                last_run_id=Subquery(last_run.values("pk")[:1]),
+                last_run_at=Subquery(last_run.values("created_at")[:1]),
+            )
+            .annotate(bytes_after=Subquery(copies.annotate(n=Sum("bytes_after")).values("n")))
+        )
+        return Response(SatchelRowSerializer(rows, many=True).data)
+
+    def perform_create(self, serializer: Any) -> None:
+        serializer.save(owner=_account(self.request))
+
+    def perform_destroy(self, instance: Satchel) -> None:
+        instance.remove()
+
+    @extend_schema(request={"multipart/form-data": UploadSerializer}, responses=DocumentSerializer)
+    @action(detail=True, methods=["post"], parser_classes=[MultiPartParser])
+    def documents(self, request: Request, pk: str | None = None) -> Response:
+        """Take one more document in; it is weighed in the background."""
+        satchel = self.get_object()
+        self._check_room(request, satchel)
+        upload = UploadSerializer(data=request.data)
+        upload.is_valid(raise_exception=True)
+        file = upload.validated_data["file"]
+        document = Document(
+            satchel=satchel,
+            name=file.name,
+            folder=upload.validated_data["folder"].strip("/"),
+            size_bytes=file.size,
+        )
+        document.file.save("original", file, save=False)
+        with transaction.atomic():
+            document.save()
+            satchel.save(update_fields=["changed_at"])
+            transaction.on_commit(lambda: weigh_document.enqueue(str(document.pk)))
+        shown = DocumentSerializer(document, context={"copies": {}})
+        return Response(shown.data, status=status.HTTP_201_CREATED)
+
+    @extend_schema(request=RunRequestSerializer, responses=RunSerializer)
+    @action(detail=True, methods=["post"])
+    def runs(self, request: Request, pk: str | None = None) -> Response:
+        """Make lighter copies of every weighed document."""
+        satchel = self.get_object()
+        wanted = RunRequestSerializer(data=request.data)
+        wanted.is_valid(raise_exception=True)
+        weighed = satchel.documents.filter(state=Document.State.WEIGHED)
+        if not weighed.exists():
+            raise Problem("nothing_weighed", "No document here has been weighed yet. Add one first.")
+        if Copy.objects.filter(run__satchel=satchel, state__in=Copy.State.unfinished()).exists():
+            raise Problem("busy", "Copies are being made already. Wait for them or cancel them.")
+        with transaction.atomic():
+            run = Run.objects.create(satchel=satchel, **wanted.validated_data)
+            for document in weighed:
+                copy = Copy.objects.create(run=run, document=document)
+                _enqueue_copy(copy)
+            satchel.preset = run.preset
+            satchel.save(update_fields=["preset", "changed_at"])
+        return Response(RunSerializer(run).data, status=status.HTTP_201_CREATED)
+
+    def _check_room(self, request: Request, satchel: Satchel) -> None:
+        """Refuse what is too much before it is read."""
+        length = int(request.META.get("CONTENT_LENGTH") or 0)
+        if length > settings.UPLOAD_LIMIT_BYTES + _FORM_OVERHEAD_BYTES:
+            most = settings.UPLOAD_LIMIT_BYTES // 1_000_000
+            raise Problem(
+                "too_large", f"A document may have at most {most} MB. Split it first.", status=413
+            )
+        if satchel.documents.count() >= settings.DOCUMENTS_LIMIT:
+            raise Problem(
+                "too_many",
+                f"A satchel holds at most {settings.DOCUMENTS_LIMIT} documents. Start another.",
+            )
+
+
+def _enqueue_copy(copy: Copy) -> None:
+    transaction.on_commit(lambda: make_copy.enqueue(str(copy.pk)))
+
+
+class DocumentViewSet(mixins.DestroyModelMixin, viewsets.GenericViewSet[Document]):
+    """One document of the account."""
+
+    serializer_class = DocumentSerializer
+
+    def get_queryset(self) -> QuerySet[Document]:
+        if getattr(self, "swagger_fake_view", False):
+            return Document.objects.none()
+        return Document.objects.filter(satchel__owner=_account(self.request))
+
+    def perform_destroy(self, instance: Document) -> None:
+        instance.remove()
+
+    @extend_schema(request=PasswordSerializer, responses={204: None})
+    @action(detail=True, methods=["post"])
+    def password(self, request: Request, pk: str | None = None) -> Response:
+        """Give the password of a locked file, and have it weighed again."""
+        document = self.get_object()
+        given = PasswordSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        document.password = given.validated_data["password"]
+        document.state = Document.State.WAITING
+        with transaction.atomic():
+            document.save(update_fields=["password", "state"])
+            transaction.on_commit(lambda: weigh_document.enqueue(str(document.pk)))
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+    @extend_schema(
+        parameters=[OpenApiParameter("preset", str, required=True)], responses=SheetSerializer
+    )
+    @action(detail=True)
+    def sheet(self, request: Request, pk: str | None = None) -> Response:
+        """The weight sheet under a preset: each part now and then, and why."""
+        document = self.get_object()
+        if document.sheet is None:
+            raise Problem("not_weighed", f"{document.name}: has not been weighed yet.")
+        try:
+            preset = preset_named(request.query_params.get("preset", ""))
+        except KeyError:
+            raise Problem("unknown_preset", "There is no such preset.", status=404) from None
+        made = document.copies.filter(state=Copy.State.DONE, run__preset=preset.name)
+        shown = show_sheet(document, preset, made.order_by("-finished_at").first())
+        return Response(SheetSerializer(shown).data)
+
+    @extend_schema(
+        parameters=[OpenApiParameter("part", str, required=True)],
+        responses={(200, "image/png"): OpenApiTypes.BINARY},
+    )
+    @action(detail=True)
+    def thumbnail(self, request: Request, pk: str | None = None) -> HttpResponse | FileResponse:
+        """A small copy of a picture, as PNG."""
+        document = self.get_object()
+        part = request.query_params.get("part", "")
+        if not _PART_ID.fullmatch(part):
+            raise Problem("not_found", "There is no such picture.", status=404)
+        path = document.folder_path / "thumbnails" / thumbnail_name(part)
+        if not path.exists():
+            try:
+                run_job(document, "draw", part=part)
+            except JobFailedError as error:
+                raise Problem("not_drawn", error.message, status=404) from error
+        if not path.exists():
+            raise Problem("not_drawn", "This picture cannot be drawn here.", status=404)
+        response = FileResponse(path.open("rb"), content_type="image/png")
+        response["Cache-Control"] = "private, max-age=86400"
+        return response
+
+    @extend_schema(responses=_BINARY)
+    @action(detail=True)
+    def original(self, request: Request, pk: str | None = None) -> FileResponse:
+        """The original, byte for byte."""
+        document = self.get_object()
+        return _attachment(document.file.open("rb"), document.name)
+
+
+class RunViewSet(viewsets.GenericViewSet[Run]):
+    """One making of copies."""
+
+    serializer_class = RunSerializer
+
+    def get_queryset(self) -> QuerySet[Run]:
+        if getattr(self, "swagger_fake_view", False):
+            return Run.objects.none()
+        return Run.objects.filter(satchel__owner=_account(self.request))
+
+    @extend_schema(request=None, responses=RunSerializer)
+    @action(detail=True, methods=["post"])
+    def cancel(self, request: Request, pk: str | None = None) -> Response:
+        """Stop the run; copies that are done stay."""
+        run = self.get_object()
+        run.cancel()
+        return Response(RunSerializer(run).data)
+
+    @extend_schema(responses=_BINARY)
+    @action(detail=True)
+    def bundle(self, request: Request, pk: str | None = None) -> FileResponse:
+        """All copies of the run as one ZIP, folders kept."""
+        run = self.get_object()
+        name = re.sub(r'[/\\:*?"<>|\0]', " ", run.satchel.name).strip() or "copies"
+        return _attachment(bundle_copies(run), f"{name}.zip")
+
+
+class CopyViewSet(viewsets.GenericViewSet[Copy]):
+    """One lighter copy."""
+
+    def get_queryset(self) -> QuerySet[Copy]:
+        if getattr(self, "swagger_fake_view", False):
+            return Copy.objects.none()
+        return Copy.objects.filter(run__satchel__owner=_account(self.request))
+
+    @extend_schema(responses=_BINARY)
+    @action(detail=True)
+    def file(self, request: Request, pk: str | None = None) -> FileResponse:
+        """The copy, under the name that the satchel's rule gives it."""
+        copy = get_object_or_404(
+            self.get_queryset().select_related("document__satchel"),
+            pk=pk,
+            state=Copy.State.DONE,
+        )
+        name = copy.document.satchel.copy_name(copy.document)
+        return _attachment(copy.file.open("rb"), name)
+
+
+def _attachment(file: Any, name: str) -> FileResponse:
+    """A download that no browser opens by itself."""
+    return FileResponse(
+        file, as_attachment=True, filename=name, content_type="application/octet-stream"
+    )
