@@ -341,15 +341,6 @@ export interface components {
             suffix: string;
             media_type: string;
         };
-        /**
-         * @description * `picture` - picture
-         *     * `font` - font
-         *     * `drawing` - drawing
-         *     * `structure` - structure
-         *     * `extra` - extra
-         * @enum {string}
-         */
-        KindEnum: "picture" | "font" | "drawing" | "structure" | "extra";
         /** @description file_bytes: the heaviest file that fits, when a message carries it too. */
         Limit: {
             name: string;
@@ -359,11 +350,14 @@ export interface components {
             file_bytes: number;
         };
         /**
-         * @description * `file` - file
-         *     * `message` - message
+         * @description * `picture` - picture
+         *     * `font` - font
+         *     * `drawing` - drawing
+         *     * `structure` - structure
+         *     * `extra` - extra
          * @enum {string}
          */
-        LimitCarrierEnum: "file" | "message";
+        PartKindEnum: "picture" | "font" | "drawing" | "structure" | "extra";
         PasswordRequest: {
             password: string;
         };
@@ -372,7 +366,7 @@ export interface components {
             name?: string;
             /** Format: int64 */
             limit_bytes?: number | null;
-            limit_carrier?: components["schemas"]["LimitCarrierEnum"];
+            limit_carrier?: components["schemas"]["CarrierEnum"];
             preset?: components["schemas"]["PresetEnum"];
             prefix?: string;
             suffix?: string;
@@ -425,7 +419,7 @@ export interface components {
             name: string;
             /** Format: int64 */
             limit_bytes?: number | null;
-            limit_carrier?: components["schemas"]["LimitCarrierEnum"];
+            limit_carrier?: components["schemas"]["CarrierEnum"];
             readonly limit_file_bytes: number | null;
             preset?: components["schemas"]["PresetEnum"];
             prefix?: string;
@@ -438,7 +432,7 @@ export interface components {
             name: string;
             /** Format: int64 */
             limit_bytes?: number | null;
-            limit_carrier?: components["schemas"]["LimitCarrierEnum"];
+            limit_carrier?: components["schemas"]["CarrierEnum"];
             preset?: components["schemas"]["PresetEnum"];
             prefix?: string;
             suffix?: string;
@@ -449,7 +443,7 @@ export interface components {
             readonly id: string;
             name: string;
             readonly limit_bytes: number | null;
-            readonly limit_carrier: components["schemas"]["LimitCarrierEnum"];
+            readonly limit_carrier: components["schemas"]["CarrierEnum"];
             readonly preset: string;
             readonly document_count: number | null;
             readonly bytes_before: number | null;
@@ -473,14 +467,14 @@ export interface components {
             parts: components["schemas"]["SheetPart"][];
         };
         SheetKind: {
-            kind: components["schemas"]["KindEnum"];
+            kind: components["schemas"]["PartKindEnum"];
             count: number;
             bytes: number;
             bytes_then: number;
         };
         SheetPart: {
             id: string;
-            kind: components["schemas"]["KindEnum"];
+            kind: components["schemas"]["PartKindEnum"];
             name: string;
             bytes: number;
             bytes_then: number;
@@ -610,8 +604,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["PasswordRequest"];
-                "application/x-www-form-urlencoded": components["schemas"]["PasswordRequest"];
-                "multipart/form-data": components["schemas"]["PasswordRequest"];
             };
         };
         responses: {
@@ -745,8 +737,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SatchelRequest"];
-                "application/x-www-form-urlencoded": components["schemas"]["SatchelRequest"];
-                "multipart/form-data": components["schemas"]["SatchelRequest"];
             };
         };
         responses: {
@@ -816,8 +806,6 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": components["schemas"]["PatchedSatchelRequest"];
-                "application/x-www-form-urlencoded": components["schemas"]["PatchedSatchelRequest"];
-                "multipart/form-data": components["schemas"]["PatchedSatchelRequest"];
             };
         };
         responses: {
@@ -870,8 +858,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["RunRequestRequest"];
-                "application/x-www-form-urlencoded": components["schemas"]["RunRequestRequest"];
-                "multipart/form-data": components["schemas"]["RunRequestRequest"];
             };
         };
         responses: {
@@ -914,8 +900,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["CredentialsRequest"];
-                "application/x-www-form-urlencoded": components["schemas"]["CredentialsRequest"];
-                "multipart/form-data": components["schemas"]["CredentialsRequest"];
             };
         };
         responses: {

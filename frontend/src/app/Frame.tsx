@@ -1,4 +1,10 @@
-import { ActionIcon, Button, Loader, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
+import {
+  ActionIcon,
+  Button,
+  Loader,
+  useComputedColorScheme,
+  useMantineColorScheme,
+} from '@mantine/core';
 import { IconMoon, IconSun } from '@tabler/icons-react';
 import { useQuery } from '@tanstack/react-query';
 import { Link, Outlet } from 'react-router';

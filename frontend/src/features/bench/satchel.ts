@@ -22,7 +22,7 @@ export function isBusy(satchel: Satchel): boolean {
 /** A copy made with the chosen preset counts as measured; else the estimate stands. */
 export function thenOf(document: Document, preset: string): Then | null {
   const { copy } = document;
-  if (copy?.preset === preset && copy.bytes_after !== null) {
+  if (copy?.preset === preset && copy.bytes_after != null) {
     if (copy.state === 'done' || copy.state === 'none') {
       return { bytes: copy.bytes_after, isMeasured: true };
     }

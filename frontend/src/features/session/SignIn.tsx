@@ -1,5 +1,5 @@
 import { Button, PasswordInput, TextInput } from '@mantine/core';
-import { type FormEvent, useState } from 'react';
+import { type SyntheticEvent, useState } from 'react';
 
 import { ErrorNote } from '../../shared/ErrorNote';
 import { useSignIn } from './queries';
@@ -10,7 +10,7 @@ export function SignIn() {
   const [password, setPassword] = useState('');
   const signIn = useSignIn();
 
-  const submit = (event: FormEvent) => {
+  const submit = (event: SyntheticEvent) => {
     event.preventDefault();
     signIn.mutate({ username, password });
   };

@@ -51,11 +51,7 @@ export function Shelf() {
         <h1 className={classes.title}>Shelf</h1>
         {rows.length > 0 && (
           <div className={classes.actions}>
-            <Button
-              variant="default"
-              leftSection={<IconPlus size={16} />}
-              onClick={() => open([])}
-            >
+            <Button variant="default" leftSection={<IconPlus size={16} />} onClick={() => open([])}>
               Empty satchel
             </Button>
             {addButton}
@@ -91,4 +87,3 @@ export function Shelf() {
 function asFound(file: File): FoundFile {
   return { file, folder: '' };
 }
-

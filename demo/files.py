@@ -1,0 +1,166 @@
+"""The demo's documents: what Harrow Fen Ringing Station, which does not exist, sends in a season."""
+
+import io
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+from PIL import Image
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.utils import ImageReader
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+
+from demo.scenery import chart, landscape, logbook_page
+
+__all__ = ["DEMO_FILES", "make_demo_files"]
+
+_WIDTH, _HEIGHT = A4
+_MARGIN = 62
+_SPECIES = (
+    "reed warbler",
+    "sedge warbler",
+    "bearded tit",
+    "blackcap",
+    "chiffchaff",
+    "willow warbler",
+    "reed bunting",
+    "wren",
+    "robin",
+    "kingfisher",
+)
+_SENTENCES = (
+    "Nets were opened at first light on every still morning of the month.",
+    "The {0} was the commonest bird of the week, as in the year before.",
+    "Water stood high in the lower ride, and two nets had to be moved to the bank.",
+    "Of the birds caught again, most carried rings put on here, and {1} of them were in moult.",
+    "The new feeding frame drew a {0} on the third day and {1} more by the end of the week.",
+    "Volunteers gave {1} mornings, and the tea urn was mended at last.",
+)
+
+
+def make_demo_files(folder: Path) -> list[Path]:
+    """The files that are not there yet, made; all of them in the order of the shelf."""
+    folder.mkdir(parents=True, exist_ok=True)
+    paths = []
+    for name, make in DEMO_FILES.items():
+        path = folder / name
+        if not path.exists():
+            partial = path.with_suffix(".partial")
+            make(partial)
+            partial.rename(path)
+        paths.append(path)
+    return paths
+
+
+def _make_annual_report(path: Path) -> None:
+    """Camera photos shown small, each page with a chart: 30 MB that need not be."""
+    canvas = _canvas(path, "Annual report")
+    for page in range(12):
+        top = _heading(canvas, f"{page + 1}. {_title(page)}")
+        photo = landscape(2600, 1733, seed=page)
+        canvas.drawImage(_as_jpeg(photo, 93), _MARGIN, top - 300, 470, 313)
+        top = _paragraphs(canvas, top - 322, page, 2)
+        if page % 3 == 1:
+            _draw_exact(canvas, chart(1500, 700, seed=page), _MARGIN, 80, 330, 154)
+        else:
+            small = landscape(1800, 1350, seed=page + 40)
+            canvas.drawImage(_as_jpeg(small, 92), _MARGIN, 80, 220, 165)
+        canvas.bookmarkPage(f"part {page}")
+        canvas.addOutlineEntry(_title(page), f"part {page}")
+        canvas.showPage()
+    canvas.save()
+
+
+def _make_text_report(path: Path) -> None:
+    """Text, two fonts, links and an outline: nothing in it but letters."""
+    canvas = _canvas(path, "Ringing totals and methods")
+    for page in range(24):
+        top = _heading(canvas, _title(page))
+        top = _paragraphs(canvas, top - 10, page, 9)
+        canvas.setFillColorRGB(0.12, 0.36, 0.26)
+        canvas.drawString(_MARGIN, top - 8, "Methods of the record office")
+        canvas.linkURL(
+            "https://records.example/methods", (_MARGIN, top - 12, _MARGIN + 200, top + 6)
+        )
+        canvas.linkAbsolute("to the start", "part 0", (450, 40, 540, 60))
+        canvas.drawString(450, 46, "to the start")
+        canvas.bookmarkPage(f"part {page}")
+        canvas.addOutlineEntry(_title(page), f"part {page}")
+        canvas.showPage()
+    canvas.save()
+
+
+def _make_scanned_logs(path: Path) -> None:
+    """Log pages as a colour scanner gives them: 300 ppi, the page is the picture."""
+    canvas = _canvas(path, "Ringing logs")
+    for page in range(8):
+        scan = logbook_page(2480, 3508, seed=page)
+        canvas.drawImage(_as_jpeg(scan, 88), 0, 0, _WIDTH, _HEIGHT)
+        canvas.showPage()
+    canvas.save()
+
+
+DEMO_FILES: dict[str, Callable[[Path], None]] = {
+    "Annual report.pdf": _make_annual_report,
+    "Ringing logs, scanned.pdf": _make_scanned_logs,
+    "Ringing totals and methods.pdf": _make_text_report,
+}
+
+
+def _canvas(path: Path, title: str) -> Canvas:
+    """A document without the hour it was made, so that it is the same every time."""
+    pdfmetrics.registerFont(TTFont("Vera", "Vera.ttf"))
+    pdfmetrics.registerFont(TTFont("VeraBold", "VeraBd.ttf"))
+    canvas = Canvas(str(path), pagesize=A4, invariant=True)
+    canvas.setTitle(f"Harrow Fen: {title}")
+    canvas.setAuthor("Harrow Fen Ringing Station")
+    return canvas
+
+
+def _title(page: int) -> str:
+    return f"The {_SPECIES[page % len(_SPECIES)]} at the fen, week {page + 14}"
+
+
+def _heading(canvas: Canvas, text: str) -> float:
+    """Write a heading; the height below it."""
+    canvas.setFillColorRGB(0.11, 0.16, 0.14)
+    canvas.setFont("VeraBold", 17)
+    canvas.drawString(_MARGIN, _HEIGHT - _MARGIN - 10, text)
+    return float(_HEIGHT - _MARGIN - 34)
+
+
+def _paragraphs(canvas: Canvas, top: float, seed: int, count: int) -> float:
+    """Write invented sentences in lines; the height below them."""
+    random = np.random.default_rng(seed)
+    canvas.setFont("Vera", 10)
+    for _ in range(count):
+        words = " ".join(
+            _SENTENCES[int(random.integers(len(_SENTENCES)))].format(
+                _SPECIES[int(random.integers(len(_SPECIES)))], int(random.integers(2, 40))
+            )
+            for _ in range(3)
+        ).split()
+        line = ""
+        for word in [*words, ""]:
+            if not word or canvas.stringWidth(f"{line} {word}") > _WIDTH - 2 * _MARGIN:
+                canvas.drawString(_MARGIN, top, line)
+                line, top = word, top - 15
+            else:
+                line = f"{line} {word}".strip()
+        top -= 8
+    return top
+
+
+def _as_jpeg(pixels: np.ndarray, quality: int) -> ImageReader:
+    coded = io.BytesIO()
+    Image.fromarray(pixels).save(coded, "JPEG", quality=quality)
+    coded.seek(0)
+    return ImageReader(coded)
+
+
+def _draw_exact(
+    canvas: Canvas, pixels: np.ndarray, left: float, low: float, wide: float, high: float
+) -> None:
+    canvas.drawImage(ImageReader(Image.fromarray(pixels)), left, low, wide, high)

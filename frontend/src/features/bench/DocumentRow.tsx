@@ -1,0 +1,135 @@
+import { ActionIcon, Box, Progress } from '@mantine/core';
+import { IconChevronRight, IconDownload, IconX } from '@tabler/icons-react';
+import { useState } from 'react';
+
+import { Beam } from '../../shared/Beam';
+import { changeText, countText, sizeText } from '../../shared/sizes';
+import classes from './DocumentRow.module.css';
+import { FailedDocument } from './FailedDocument';
+import type { SatchelChanges } from './queries';
+import { type Document, isWithin, type Satchel, thenOf } from './satchel';
+import { VerdictMark } from './VerdictMark';
+import { WeightSheet } from './WeightSheet';
+
+interface DocumentRowProps {
+  document: Document;
+  satchel: Satchel;
+  /** Bytes that the whole width stands for. */
+  scale: number;
+  changes: SatchelChanges;
+}
+
+/** A document as a beam; opens in place to its weight sheet. */
+export function DocumentRow({ document, satchel, scale, changes }: DocumentRowProps) {
+  const [isOpen, setIsOpen] = useState(false);
+  const preset = satchel.preset ?? 'reading-desk';
+  const then = thenOf(document, preset);
+  const limit = satchel.limit_file_bytes;
+  const isOver = then !== null && !isWithin(then.bytes, limit);
+  const isWeighing = document.state === 'waiting' || document.state === 'weighing';
+  const copy = document.copy;
+  const isCopying = copy?.state === 'waiting' || copy?.state === 'working';
+
+  return (
+    <li className={classes.root}>
+      <div className={classes.line}>
+        <button
+          type="button"
+          className={classes.opener}
+          aria-expanded={isOpen}
+          disabled={document.state !== 'weighed'}
+          onClick={() => setIsOpen(!isOpen)}
+        >
+          <IconChevronRight className={classes.chevron} size={16} aria-hidden />
+          <span className={classes.name}>{document.name}</span>
+        </button>
+        <span className={classes.facts}>{factsOf(document)}</span>
+        <span className={classes.weight}>
+          {sizeText(document.size_bytes)}
+          {then && (
+            <>
+              {' → '}
+              <Box component="strong" className={classes.then} mod={{ over: isOver }}>
+                {then.isMeasured ? '' : 'about '}
+                {sizeText(then.bytes)}
+              </Box>
+              {isOver && limit !== null ? (
+                <span className={classes.over}>, {sizeText(then.bytes - limit)} over</span>
+              ) : (
+                <> ({changeText(document.size_bytes, then.bytes)})</>
+              )}
+            </>
+          )}
+        </span>
+        {copy?.state === 'done' && (
+          <ActionIcon
+            component="a"
+            href={`/api/copies/${copy.id}/file`}
+            variant="light"
+            aria-label={`Download ${document.copy_name}`}
+            title={`Download ${document.copy_name}`}
+          >
+            <IconDownload size={17} />
+          </ActionIcon>
+        )}
+        <ActionIcon
+          variant="subtle"
+          color="gray"
+          aria-label={`Take ${document.name} out of the satchel`}
+          title="Take out of the satchel"
+          onClick={() => changes.takeOut.mutate(document.id)}
+        >
+          <IconX size={17} />
+        </ActionIcon>
+      </div>
+      <Beam
+        now={document.size_bytes}
+        then={then?.bytes ?? null}
+        band={then?.band}
+        scale={scale}
+        isOver={isOver}
+        label={beamLabel(document, then?.bytes ?? null, isOver)}
+      />
+      {isWeighing && <Working share={document.progress ?? 0} words="Weighing" />}
+      {isCopying && (
+        <Working
+          share={copy.progress ?? 0}
+          words={copy.state === 'waiting' ? 'Waiting its turn' : 'Making and proving the copy'}
+        />
+      )}
+      {document.error && <FailedDocument document={document} changes={changes} />}
+      {copy && !isCopying && <VerdictMark copy={copy} document={document} changes={changes} />}
+      {isOpen && document.state === 'weighed' && (
+        <WeightSheet document={document} preset={preset} />
+      )}
+    </li>
+  );
+}
+
+function Working({ share, words }: { share: number; words: string }) {
+  return (
+    <div className={classes.working}>
+      <span>
+        {words}, {Math.round(share * 100)} %
+      </span>
+      <Progress value={Math.max(2, share * 100)} size="sm" aria-label={words} />
+    </div>
+  );
+}
+
+function factsOf(document: Document): string {
+  const facts = [
+    document.kind.toUpperCase(),
+    document.folder,
+    document.pages === null ? '' : countText(document.pages, 'page'),
+    document.standard,
+    document.is_signed ? 'signed' : '',
+  ];
+  return facts.filter(Boolean).join(', ');
+}
+
+function beamLabel(document: Document, then: number | null, isOver: boolean): string {
+  const now = `${document.name}, ${sizeText(document.size_bytes)} now`;
+  if (then === null) return now;
+  return `${now}, copy ${sizeText(then)}${isOver ? ', over the limit' : ''}`;
+}

@@ -1,0 +1,42 @@
+"""The demo account with its satchel; does nothing where it is already."""
+
+from pathlib import Path
+from typing import Any
+
+from django.contrib.auth import get_user_model
+from django.core.files import File
+from django.core.management.base import BaseCommand, CommandParser
+
+from web.accounts.demo import DEMO_ACCOUNT
+from web.satchels.models import Document, Satchel
+from web.satchels.tasks import weigh_document
+
+
+class Command(BaseCommand):
+    help = __doc__
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("files", nargs="+", type=Path)
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        users = get_user_model().objects
+        user, is_new = users.get_or_create(username=DEMO_ACCOUNT)
+        if is_new:
+            user.set_unusable_password()
+            user.save()
+        elif Satchel.objects.filter(owner=user).exists():
+            return
+        satchel = Satchel.objects.create(
+            owner=user, name="Season papers for the record office", limit_bytes=5_000_000
+        )
+        for path in options["files"]:
+            document = Document(
+                satchel=satchel,
+                name=path.name,
+                folder="logs" if "logs" in path.name else "reports",
+                size_bytes=path.stat().st_size,
+            )
+            with path.open("rb") as file:
+                document.file.save("original", File(file), save=False)
+            document.save()
+            weigh_document.enqueue(str(document.pk))
