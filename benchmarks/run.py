@@ -41,7 +41,9 @@ def main() -> None:
         print(f"plain loop           {plain.stat().st_size:>12,} bytes, {reference.seconds:6.1f} s")
         print(f"Reading desk         {copy.stat().st_size:>12,} bytes, {lightened.seconds:6.1f} s")
         print(f"weigh                {weighed.seconds:.2f} s, {weighed.peak_mb:.0f} MB at peak")
-        print(f"bytes ratio          {copy.stat().st_size / plain.stat().st_size:.3f} (at most 0.85)")
+        print(
+            f"bytes ratio          {copy.stat().st_size / plain.stat().st_size:.3f} (at most 0.85)"
+        )
         print(f"time ratio           {lightened.seconds / reference.seconds:.2f} (at most 1.5)")
         print(f"weigh ratio          {weighed.seconds / reference.seconds:.3f} (at most 0.1)")
         print(f"peak memory          {lightened.peak_mb:.0f} MB (at most 700)")

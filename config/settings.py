@@ -89,11 +89,12 @@ TASKS = {
 
 MEDIA_ROOT = Path(os.environ.get("GREEN_SATCHEL_FILES", VAR / "files"))
 FILE_UPLOAD_TEMP_DIR = VAR / "uploads"
-FILE_UPLOAD_TEMP_DIR.mkdir(parents=True, exist_ok=True)
 FILE_UPLOAD_HANDLERS = ["django.core.files.uploadhandler.TemporaryFileUploadHandler"]
 DATA_UPLOAD_MAX_NUMBER_FILES = 1
 STATIC_URL = "static/"
 STATIC_ROOT = VAR / "static"
+for _folder in (FILE_UPLOAD_TEMP_DIR, STATIC_ROOT):
+    _folder.mkdir(parents=True, exist_ok=True)
 # The built front end is served as it is; its file names change with their content.
 WHITENOISE_USE_FINDERS = True
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^.+-[0-9A-Za-z_-]{8}\.[a-z0-9]+$"

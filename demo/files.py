@@ -1,10 +1,11 @@
-"""The demo's documents: what Harrow Fen Ringing Station, which does not exist, sends in a season."""
+"""The demo's documents: a season's papers of Harrow Fen Ringing Station, which does not exist."""
 
 import io
 from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
+from numpy.typing import NDArray
 from PIL import Image
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.utils import ImageReader
@@ -63,7 +64,7 @@ def _make_annual_report(path: Path) -> None:
         canvas.drawImage(_as_jpeg(photo, 93), _MARGIN, top - 300, 470, 313)
         top = _paragraphs(canvas, top - 322, page, 2)
         if page % 3 == 1:
-            _draw_exact(canvas, chart(1500, 700, seed=page), _MARGIN, 80, 330, 154)
+            _draw_exact(canvas, chart(1500, 700, seed=page), (_MARGIN, 80, 330, 154))
         else:
             small = landscape(1800, 1350, seed=page + 40)
             canvas.drawImage(_as_jpeg(small, 92), _MARGIN, 80, 220, 165)
@@ -153,7 +154,7 @@ def _paragraphs(canvas: Canvas, top: float, seed: int, count: int) -> float:
     return top
 
 
-def _as_jpeg(pixels: np.ndarray, quality: int) -> ImageReader:
+def _as_jpeg(pixels: NDArray[np.uint8], quality: int) -> ImageReader:
     coded = io.BytesIO()
     Image.fromarray(pixels).save(coded, "JPEG", quality=quality)
     coded.seek(0)
@@ -161,6 +162,6 @@ def _as_jpeg(pixels: np.ndarray, quality: int) -> ImageReader:
 
 
 def _draw_exact(
-    canvas: Canvas, pixels: np.ndarray, left: float, low: float, wide: float, high: float
+    canvas: Canvas, pixels: NDArray[np.uint8], place: tuple[float, float, float, float]
 ) -> None:
-    canvas.drawImage(ImageReader(Image.fromarray(pixels)), left, low, wide, high)
+    canvas.drawImage(ImageReader(Image.fromarray(pixels)), *place)

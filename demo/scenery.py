@@ -1,7 +1,12 @@
 """Pictures made by code: what a photo, a scan and a chart look like to a coder of pictures."""
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 from numpy.typing import NDArray
+
+if TYPE_CHECKING:
+    from PIL import ImageDraw
 
 __all__ = ["chart", "landscape", "logbook_page"]
 
@@ -28,7 +33,7 @@ def landscape(width_px: int, height_px: int, seed: int) -> Pixels:
     scene = np.where((rows < horizon)[..., None], sky_part, land_part)
     _draw_stems(scene, random)
     grain = random.normal(0, 2.5, (height_px, width_px, 1)).astype(np.float32)
-    return np.clip(scene + grain, 0, 255).astype(np.uint8)
+    return _as_pixels(scene + grain)
 
 
 def chart(width_px: int, height_px: int, seed: int) -> Pixels:
@@ -48,7 +53,7 @@ def chart(width_px: int, height_px: int, seed: int) -> Pixels:
 
 
 def logbook_page(width_px: int, height_px: int, seed: int) -> Pixels:
-    """A scanned page of a handwritten log: uneven paper, ruled lines, ink, a red tick here and there.
+    """A scanned page of a handwritten log: uneven paper, ruled lines, ink, a few words in red.
 
     Returns (height, width, 3) uint8.
     """
@@ -64,16 +69,30 @@ def logbook_page(width_px: int, height_px: int, seed: int) -> Pixels:
         pen.line((line_px, top, width_px - line_px, top), fill=(178, 190, 205), width=2)
         for column in range(5):
             left = line_px * 1.5 + column * (width_px - 3 * line_px) / 5
-            _write(pen, random, left, top, line_px, (width_px - 3 * line_px) / 5 * 0.8)
+            room = (width_px - 3 * line_px) / 5 * 0.8
+            _write(pen, random, left=left, base=top, size=line_px, room=room)
     pixels = np.asarray(page).astype(np.float32)
     pixels += random.normal(0, 2.2, (height_px, width_px, 1)).astype(np.float32)
-    return np.clip(pixels, 0, 255).astype(np.uint8)
+    return _as_pixels(pixels)
 
 
-def _write(pen, random, left: float, base: float, size: float, room: float) -> None:  # type: ignore[no-untyped-def]
+def _as_pixels(values: NDArray[np.float32]) -> Pixels:
+    return np.clip(values, 0, 255).astype(np.uint8)
+
+
+def _write(
+    pen: "ImageDraw.ImageDraw",
+    random: np.random.Generator,
+    *,
+    left: float,
+    base: float,
+    size: float,
+    room: float,
+) -> None:
     """A few joined strokes that look like a word in a hurry."""
     ink = (44, 52, 92) if random.random() < 0.93 else (168, 44, 38)
-    x, points = left, []
+    points: list[tuple[float, float]] = []
+    x = left
     end = left + room * (0.4 + 0.6 * random.random())
     while x < end:
         height = size * (0.15 + 0.55 * random.random())

@@ -1,7 +1,6 @@
 """The few calls: path -> weigh -> plan -> make_copy -> prove."""
 
 import hashlib
-import os
 from dataclasses import replace
 from pathlib import Path
 
@@ -60,7 +59,7 @@ def make_copy(
                 outcomes=outcomes,
                 reasons=reasons,
             )
-        os.replace(partial, out)
+        partial.replace(out)
     finally:
         partial.unlink(missing_ok=True)
     return Copy(
@@ -97,7 +96,7 @@ def make_proved_copy(
             copy, proof = _attempt(source, sheet, gentler, unproved, progress)
         if proof is None:
             return copy, None
-        os.replace(unproved, out)
+        unproved.replace(out)
     finally:
         unproved.unlink(missing_ok=True)
     return replace(copy, path=out), proof

@@ -141,9 +141,7 @@ def _lighten_one(path: Path, options: argparse.Namespace, suffix: str) -> dict[s
     return entry
 
 
-def _make(
-    source: Source, options: argparse.Namespace, suffix: str
-) -> tuple[Copy, Proof | None]:
+def _make(source: Source, options: argparse.Namespace, suffix: str) -> tuple[Copy, Proof | None]:
     """The proved copy of one file, at its place."""
     folder = options.out or source.path.parent
     out = folder / f"{options.prefix}{source.path.stem}{suffix}{source.path.suffix}"
@@ -159,7 +157,7 @@ def _make(
             source, sheet, chosen, made, lambda share: progress(0.1 + share * 0.9)
         )
         if copy.path is not None and made != out:
-            os.replace(made, out)
+            made.replace(out)
             copy = replace(copy, path=out)
     return copy, proof
 

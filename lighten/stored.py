@@ -1,4 +1,4 @@
-"""A weight sheet as JSON and back, without loss: so that planning needs no second look at a file."""
+"""A weight sheet as JSON and back, without loss: planning needs no second look at a file."""
 
 from dataclasses import asdict
 from typing import Any
@@ -47,6 +47,4 @@ def _picture(stored: Json) -> PictureFacts:
         for placement in stored["placements"]
     )
     picture_class = PictureClass(stored["picture_class"])
-    return PictureFacts(
-        **{**stored, "picture_class": picture_class, "placements": placements}
-    )
+    return PictureFacts(**{**stored, "picture_class": picture_class, "placements": placements})

@@ -5,8 +5,8 @@ from enum import StrEnum
 
 __all__ = [
     "ExtraKind",
-    "PartKind",
     "Part",
+    "PartKind",
     "PictureClass",
     "PictureFacts",
     "Placement",

@@ -97,9 +97,9 @@ def unpack_rows(
         raise ValueError("PNG predictor on other than one or three colours")
     reader = zlib.decompressobj()
     flat = np.frombuffer(reader.decompress(data, row_bytes * height), np.uint8)
-    rows = np.zeros(row_bytes * height, np.uint8)
-    rows[: min(flat.size, rows.size)] = flat[: rows.size]
-    rows = rows.reshape(height, row_bytes)
+    padded = np.zeros(row_bytes * height, np.uint8)
+    padded[: flat.size] = flat
+    rows: NDArray[np.uint8] = padded.reshape(height, row_bytes)
     if predictor == 2:
         if bits != 8:
             raise ValueError("TIFF predictor on other than 8 bits")
@@ -173,7 +173,8 @@ def pack_samples(levels: NDArray[np.uint8], bits: int) -> NDArray[np.uint8]:
     padded[:, :width] = levels
     shifts = np.arange(per_byte - 1, -1, -1, dtype=np.uint8) * bits
     groups = padded.reshape(height, -1, per_byte) << shifts
-    return np.bitwise_or.reduce(groups, axis=2).astype(np.uint8)
+    packed: NDArray[np.uint8] = np.bitwise_or.reduce(groups, axis=2).astype(np.uint8)
+    return packed
 
 
 def unpack_samples(rows: NDArray[np.uint8], *, width: int, bits: int) -> NDArray[np.uint8]:

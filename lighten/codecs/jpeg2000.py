@@ -21,5 +21,5 @@ def decode_jpeg2000(data: bytes, *, halvings: int = 0) -> NDArray[np.uint8]:
             raise ValueError(f"a JPEG 2000 in {image.mode}")
         if image.info.get("icc_profile"):
             raise ValueError("a JPEG 2000 with a colour profile inside")
-        image.reduce = halvings
+        image.reduce = halvings  # type: ignore[method-assign,assignment] # a property here
         return np.asarray(image)

@@ -22,6 +22,8 @@ __all__ = [
 ]
 
 _MOST_PALETTE_COLOURS = 256
+# A palette of more greys would be as long as the grey itself.
+_MOST_PALETTE_GREYS = 16
 # Up to here half the colour samples are not missed (found at equal SSIMULACRA2 scores).
 _HALVED_CHROMA_UP_TO = 80
 # Hard edges show JPEG's ripples first: drawn pictures get that much more quality.
@@ -96,18 +98,24 @@ def exact_weight(pixels: NDArray[np.uint8]) -> int:
 
 
 def exact_palette(
-    pixels: NDArray[np.uint8], *, most: int = _MOST_PALETTE_COLOURS
+    pixels: NDArray[np.uint8], *, most: int | None = None
 ) -> NDArray[np.uint32] | None:
-    """The colours in use, ascending, as one number each; None if there are more than `most`."""
+    """The colours in use, ascending, as one number each; None if there are more than `most`.
+
+    Without `most`, as many as make a palette worth while: 256, or 16 greys.
+    """
     from PIL import Image
 
+    if most is None:
+        most = _MOST_PALETTE_GREYS if pixels.ndim == 2 else _MOST_PALETTE_COLOURS
     found = Image.fromarray(pixels).getcolors(most)
     if found is None:
         return None
-    colours = [colour for _, colour in found]
-    if pixels.ndim == 3:
-        colours = [(red << 16) | (green << 8) | blue for red, green, blue in colours]
-    return np.array(sorted(colours), np.uint32)
+    if pixels.ndim == 2:
+        return np.array(sorted(colour for _, colour in found), np.uint32)
+    entries = np.array([colour for _, colour in found], np.uint32)
+    numbers = entries @ np.array([1 << 16, 1 << 8, 1], np.uint32)
+    return np.asarray(np.sort(numbers), np.uint32)
 
 
 def _encode_jpeg(
@@ -144,17 +152,14 @@ def _pack_exactly(
 ) -> CodedPicture:
     height, width = pixels.shape[:2]
     colours = 1 if pixels.ndim == 2 else 3
-    # A palette of more than 16 greys would be as long as the grey itself.
-    if palette is not None and (colours == 3 or palette.size <= 16):
+    if palette is not None:
         bits = next(bits for bits in (1, 2, 4, 8) if palette.size <= 1 << bits)
         levels = _levels(pixels, palette)
         rows, pixel_bytes = pack_samples(levels, bits), 1
         entries = _as_entries(palette, colours)
     else:
         bits, rows, pixel_bytes, entries = 8, pixels.reshape(height, -1), colours, None
-    packed = pack_rows(
-        rows, pixel_bytes=pixel_bytes, may_filter=entries is None, quick=quick
-    )
+    packed = pack_rows(rows, pixel_bytes=pixel_bytes, may_filter=entries is None, quick=quick)
     return CodedPicture(
         coding=Coding.FLATE,
         data=packed.data,
@@ -175,7 +180,7 @@ def _levels(pixels: NDArray[np.uint8], palette: NDArray[np.uint32]) -> NDArray[n
         return place[pixels]
     numbers = pixels[..., 0].astype(np.uint32)
     for channel in (1, 2):
-        numbers = (numbers << 8) | pixels[..., channel]
+        numbers = (numbers << np.uint32(8)) | pixels[..., channel]
     return place[numbers]
 
 

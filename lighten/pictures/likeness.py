@@ -59,17 +59,15 @@ def _chroma(pixels: NDArray[np.uint8]) -> tuple[NDArray[np.float32], NDArray[np.
     return np.asarray(blue).astype(np.float32), np.asarray(red).astype(np.float32)
 
 
-def similarity_map(
-    one: NDArray[np.float32], other: NDArray[np.float32]
-) -> NDArray[np.float32]:
+def similarity_map(one: NDArray[np.float32], other: NDArray[np.float32]) -> NDArray[np.float32]:
     """Structural similarity of each window of two luma planes: (rows, columns) of windows."""
     mean_one, mean_other = _means(one), _means(other)
     variance_one = _means(one * one) - mean_one**2
     variance_other = _means(other * other) - mean_other**2
     covariance = _means(one * other) - mean_one * mean_other
-    return ((2 * mean_one * mean_other + _C1) * (2 * covariance + _C2)) / (
-        (mean_one**2 + mean_other**2 + _C1) * (variance_one + variance_other + _C2)
-    )
+    luminance = (2 * mean_one * mean_other + _C1) / (mean_one**2 + mean_other**2 + _C1)
+    structure = (2 * covariance + _C2) / (variance_one + variance_other + _C2)
+    return np.asarray(luminance * structure, np.float32)
 
 
 def _means(plane: NDArray[np.float32]) -> NDArray[np.float32]:
@@ -80,4 +78,5 @@ def _means(plane: NDArray[np.float32]) -> NDArray[np.float32]:
     # Rows first: whole lines are added at once.
     bands = cut.reshape(height // rows, rows, -1).sum(axis=1, dtype=np.float32)
     windows = bands.reshape(height // rows, width // columns, columns)
-    return windows.sum(axis=2, dtype=np.float32) / np.float32(rows * columns)
+    means: NDArray[np.float32] = windows.sum(axis=2, dtype=np.float32) / np.float32(rows * columns)
+    return means

@@ -21,7 +21,7 @@ _QUALITY_SLOPE = 0.028
 _DETAIL_EXPONENT = 0.35
 _DETAIL_REFERENCE_BITS = 2.5
 _PACKED_SHARE = {PartKind.FONT: 0.97, PartKind.DRAWING: 0.95, PartKind.STRUCTURE: 0.6}
-_EXACT_SHARE = 0.85
+_EXACT_SHARE = 0.9
 # How far one picture's estimate may be off (standard deviation of the logarithm), and what all
 # pictures of a file may have in common.
 _SPREAD_OF_ONE = 0.45
@@ -69,7 +69,7 @@ def part_estimate(part: Part, decision: Decision) -> float:
         case Action.PACK:
             return part.size_bytes * _PACKED_SHARE.get(part.kind, 1.0)
     assert part.picture is not None
-    if decision.quality is None:
+    if decision.quality is None or part.picture.colour.startswith("Indexed"):
         return part.size_bytes * _EXACT_SHARE
     return min(float(part.size_bytes), _jpeg_bytes(part.size_bytes, part.picture, decision))
 
@@ -81,4 +81,4 @@ def _jpeg_bytes(size_bytes: int, facts: PictureFacts, decision: Decision) -> flo
     detail = (source_bits / _DETAIL_REFERENCE_BITS) ** _DETAIL_EXPONENT
     bits = _BITS_A_PIXEL.get(facts.picture_class, 1.0) * min(detail, 1.6)
     bits *= math.exp(_QUALITY_SLOPE * (quality - _QUALITY_REFERENCE))
-    return width * height * bits / 8
+    return float(width * height * bits / 8)

@@ -44,8 +44,10 @@ def prove(
     except LightenError as error:
         fault = f"the copy cannot be opened by a second reader: {error.message}"
         return Proof(verdict=Verdict.LOOK, reasons=(fault,), pages=(), faults=(fault,))
-    pages = () if len(sizes) != len(after.page_sizes) else _pages(
-        original, copy, sheet, outcomes, len(sizes), progress
+    pages = (
+        ()
+        if len(sizes) != len(after.page_sizes)
+        else _pages(original, copy, sheet, outcomes, count=len(sizes), progress=progress)
     )
     return _verdict(tuple(faults), pages)
 
@@ -74,6 +76,7 @@ def _pages(
     copy: Source,
     sheet: WeightSheet,
     outcomes: tuple[Outcome, ...],
+    *,
     count: int,
     progress: Progress,
 ) -> tuple[PageProof, ...]:

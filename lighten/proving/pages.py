@@ -87,7 +87,7 @@ def _judge(
         outside = _outside(one.shape, before.dpi, boxes)
         whole, stray = float(similar.mean()), _stray(one, other, outside)
         elsewhere = similar[_whole_windows(outside, similar.shape)]
-        if stray > _MOST_STRAY or elsewhere.size and elsewhere.mean() < _LEAST_PAGE_LIKENESS:
+        if stray > _MOST_STRAY or (elsewhere.size and elsewhere.mean() < _LEAST_PAGE_LIKENESS):
             faults.append(f"page {page}: looks different outside the treated pictures")
         pictures = tuple(_judge_picture(page, before, after, similar, box) for box in boxes)
     faults += [
@@ -146,7 +146,8 @@ def _whole_windows(mask: NDArray[np.bool_], shape: tuple[int, ...]) -> NDArray[n
     height, width = shape[0], shape[1]
     rows, columns = mask.shape[0] // height, mask.shape[1] // width
     cut = mask[: height * rows, : width * columns]
-    return cut.reshape(height, rows, width, columns).all(axis=(1, 3))
+    whole: NDArray[np.bool_] = np.all(cut.reshape(height, rows, width, columns), axis=(1, 3))
+    return whole
 
 
 def _window(

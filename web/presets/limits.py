@@ -30,7 +30,5 @@ SHIPPED_LIMITS = (
         title="Roomy mailbox",
         limit=Limit(size_bytes=25_000_000, carrier=Carrier.MESSAGE),
     ),
-    ShippedLimit(
-        name="upload-portal", title="Upload portal", limit=Limit(size_bytes=5_000_000)
-    ),
+    ShippedLimit(name="upload-portal", title="Upload portal", limit=Limit(size_bytes=5_000_000)),
 )

@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from lighten import (
+    PRESETS,
     LightenError,
     Source,
     estimate,
@@ -20,7 +21,6 @@ from lighten import (
     preset_named,
     weigh,
 )
-from lighten import PRESETS
 from lighten.report import copy_as_json, error_as_json, proof_as_json
 from lighten.stored import store_sheet
 from lighten.thumbnails import write_thumbnails
@@ -40,7 +40,9 @@ def main() -> int:
     except LightenError as error:
         _say(error=error_as_json(error))
     except MemoryError:
-        message = f"{job['name']}: needs more memory than one file may take. Split it and try again."
+        message = (
+            f"{job['name']}: needs more memory than one file may take. Split it and try again."
+        )
         _say(error={"code": "too_large", "message": message})
     return 0
 
@@ -76,9 +78,7 @@ def _draw(job: Job) -> Any:
 def _lighten(job: Job) -> Any:
     source = _source(job)
     sheet = weigh(source, lambda share: _say(progress=share * 0.1))
-    chosen = plan(
-        sheet, preset_named(job["preset"]), may_end_signature=job["may_end_signature"]
-    )
+    chosen = plan(sheet, preset_named(job["preset"]), may_end_signature=job["may_end_signature"])
     copy, proof = make_proved_copy(
         source, sheet, chosen, Path(job["out"]), lambda share: _say(progress=0.1 + share * 0.9)
     )

@@ -214,6 +214,4 @@ class Copy(models.Model):
     def finish(self, state: CopyState, **found: Any) -> bool:
         """Keep what came of it, unless it was cancelled meanwhile."""
         working = Copy.objects.filter(pk=self.pk, state=self.State.WORKING)
-        return bool(
-            working.update(state=state, progress=1, finished_at=timezone.now(), **found)
-        )
+        return bool(working.update(state=state, progress=1, finished_at=timezone.now(), **found))

@@ -201,7 +201,7 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
         for field in ("prefix", "suffix"):
             if any(sign in attrs.get(field, "") for sign in '/\\:*?"<>|\0'):
                 raise serializers.ValidationError(
-                    {field: "A file name cannot have any of / \\ : * ? \" < > | in it."}
+                    {field: 'A file name cannot have any of / \\ : * ? " < > | in it.'}
                 )
         return attrs
 

@@ -66,7 +66,9 @@ def make_copy(copy_id: str) -> None:
     else:
         is_kept = copy.finish(
             Copy.State.DONE if found["copy"] else Copy.State.NONE,
-            file=f"{copy.document.satchel_id}/{copy.document_id}/{out.name}" if found["copy"] else "",
+            file=f"{copy.document.satchel_id}/{copy.document_id}/{out.name}"
+            if found["copy"]
+            else "",
             bytes_after=found["bytes_after"],
             verdict=found["verdict"] or "",
             reasons=found["reasons"],

@@ -114,7 +114,9 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
         wanted.is_valid(raise_exception=True)
         weighed = satchel.documents.filter(state=Document.State.WEIGHED)
         if not weighed.exists():
-            raise Problem("nothing_weighed", "No document here has been weighed yet. Add one first.")
+            raise Problem(
+                "nothing_weighed", "No document here has been weighed yet. Add one first."
+            )
         if Copy.objects.filter(run__satchel=satchel, state__in=Copy.State.unfinished()).exists():
             raise Problem("busy", "Copies are being made already. Wait for them or cancel them.")
         with transaction.atomic():

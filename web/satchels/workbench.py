@@ -44,7 +44,7 @@ def run_job(
 ) -> Any:
     """The result of a job on a document's original.
 
-    Raises: JobFailedError with a message for the person; JobCancelledError once `is_wanted` says no.
+    Raises: JobFailedError, for the person to read; JobCancelledError once `is_wanted` says no.
     """
     job = {
         "work": work,
@@ -86,7 +86,9 @@ def _follow(
     while True:
         now = time.monotonic()
         if now > deadline:
-            raise JobFailedError("too_slow", f"{name}: takes too long. Split it and try the pieces.")
+            raise JobFailedError(
+                "too_slow", f"{name}: takes too long. Split it and try the pieces."
+            )
         if now - asked_at > _ASKED_EVERY_S:
             if not is_wanted():
                 raise JobCancelledError

@@ -1,5 +1,6 @@
 """What each object of a PDF is there for: picture, font, drawing, structure or extra."""
 
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
@@ -10,6 +11,8 @@ from lighten.weights import ExtraKind
 
 __all__ = ["Belongings", "drawing_objects", "sort_objects"]
 
+# Six letters before the name of a font that has some of its glyphs only (ISO 32000-1, 9.6.4).
+_SUBSET_TAG = re.compile(r"^[A-Z]{6}\+")
 _FONT_FILES = ("/FontFile", "/FontFile2", "/FontFile3")
 
 
@@ -116,7 +119,8 @@ def _sort_fonts(pdf: pikepdf.Pdf, found: Belongings) -> None:
         if isinstance(value, pikepdf.Dictionary):
             for key in _FONT_FILES:
                 if isinstance(value.get(key), pikepdf.Stream):
-                    found.fonts[value[key].objgen] = str(value.get("/FontName", "/unnamed"))[1:]
+                    name = str(value.get("/FontName", "/unnamed")).removeprefix("/")
+                    found.fonts[value[key].objgen] = _SUBSET_TAG.sub("", name)
             script = value.get("/JS") if value.get("/S") == "/JavaScript" else None
             if isinstance(script, pikepdf.Stream):
                 found.add_extra(ExtraKind.SCRIPTS, {script.objgen})

@@ -146,7 +146,9 @@ class _Walk:
         return known
 
 
-def _as_steps(parsed: list[pikepdf.ContentStreamInstruction]) -> Iterator[_Step]:
+def _as_steps(
+    parsed: list[pikepdf.ContentStreamInstruction | pikepdf.ContentStreamInlineImage],
+) -> Iterator[_Step]:
     for instruction in parsed:
         operator, operands = str(instruction.operator), instruction.operands
         if operator == "cm" and len(operands) == 6:
@@ -183,7 +185,14 @@ def _fit(appearance: pikepdf.Stream, annotation: pikepdf.Dictionary) -> Matrix:
     rect = [float(side) for side in annotation.Rect.as_list()]
     wide = (max(rect[0], rect[2]) - min(rect[0], rect[2])) / ((right - left) or 1)
     tall = (max(rect[1], rect[3]) - min(rect[1], rect[3])) / ((high - low) or 1)
-    return (wide, 0, 0, tall, min(rect[0], rect[2]) - left * wide, min(rect[1], rect[3]) - low * tall)
+    return (
+        wide,
+        0,
+        0,
+        tall,
+        min(rect[0], rect[2]) - left * wide,
+        min(rect[1], rect[3]) - low * tall,
+    )
 
 
 def _array(value: pikepdf.Object | None) -> list[pikepdf.Object]:

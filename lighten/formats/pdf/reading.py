@@ -126,10 +126,10 @@ def _target(holder: pikepdf.Dictionary, numbers: dict[tuple[int, int], int]) -> 
     action = _dictionary(holder.get("/A"))
     place = holder.get("/Dest", action.get("/D"))
     if isinstance(place, pikepdf.Array) and len(place):
-        page = place[0]
+        page, where = place[0], str(place[0])
         if isinstance(page, pikepdf.Dictionary):
-            page = f"page {numbers.get(page.objgen, '?')}"
-        return f"{page} {' '.join(str(detail) for detail in list(place)[1:])}"
+            where = f"page {numbers.get(page.objgen, '?')}"
+        return f"{where} {' '.join(str(detail) for detail in list(place)[1:])}"
     return f"{action.get('/S', '')} {_text(action.get('/URI', place))}"
 
 

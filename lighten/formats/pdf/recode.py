@@ -27,6 +27,8 @@ _LEAST_LOSSY_GAIN = 0.06
 # JPEG ripples around hard edges: on a graphic it must halve the weight to be taken.
 _JPEG_WINS_ON_GRAPHICS_BELOW = 0.5
 _WORTH_SMOOTHING = 0.6
+# The best packing is about that much of a quick one.
+_BEST_OF_QUICK = 0.85
 # Reduced decoding is followed by our own resampling from a little more than the target.
 _DECODE_MARGIN = 1.3
 
@@ -72,10 +74,13 @@ def look_at(job: LookJob) -> PictureClass | None:
         pixels = glimpse(job.picture)
     except (ValueError, OSError, MemoryError, zlib.error):
         return None
-    if not job.picture.is_lossy and exact_palette(pixels, most=2) is not None:
-        # Two tones in a part of it are a hint only.
-        if exact_palette(decode(job.picture), most=2) is not None:
-            return PictureClass.TWO_TONE
+    # Two tones in a part of it are a hint only.
+    if (
+        not job.picture.is_lossy
+        and exact_palette(pixels, most=2) is not None
+        and exact_palette(decode(job.picture), most=2) is not None
+    ):
+        return PictureClass.TWO_TONE
     return classify(pixels, is_page=job.is_page)
 
 
@@ -123,18 +128,23 @@ def _best_coding(job: RecodeJob) -> tuple[CodedPicture, bool]:
             exact = encode_exactly(small)
             if best.weight > exact.weight * _JPEG_WINS_ON_GRAPHICS_BELOW:
                 best = exact
+        # What was coded exactly may be lightest so, at all its pixels.
+        if exact_weight(pixels) * _BEST_OF_QUICK < best.weight:
+            return encode_exactly(pixels), False
         return best, target is not None
     # Few colours: exact at full size is often lighter than smoothed at a smaller one.
-    if target and palette.size > 2 and exact_weight(small) < exact_weight(pixels) * _WORTH_SMOOTHING:
+    if (
+        target
+        and palette.size > 2
+        and exact_weight(small) < exact_weight(pixels) * _WORTH_SMOOTHING
+    ):
         return encode_exactly(small), True
     return encode_exactly(pixels), False
 
 
 def _encode(job: RecodeJob, pixels: NDArray[np.uint8]) -> CodedPicture:
     assert job.quality is not None
-    return encode(
-        pixels, quality=job.quality, floor=job.floor, picture_class=job.picture_class
-    )
+    return encode(pixels, quality=job.quality, floor=job.floor, picture_class=job.picture_class)
 
 
 def _decoded_size(job: RecodeJob) -> tuple[int, int] | None:
@@ -164,10 +174,7 @@ def _recode_mask(job: RecodeJob) -> CodedPicture | None:
 def _reason(job: RecodeJob, coded: CodedPicture, *, resampled: bool) -> str:
     steps = []
     if resampled:
-        steps.append(
-            f"{job.picture.width_px} x {job.picture.height_px} to "
-            f"{coded.width_px} x {coded.height_px} pixels"
-        )
+        steps.append(f"{coded.width_px} x {coded.height_px} pixels")
     if job.picture.has_colour and coded.colours == 1:
         steps.append("to grey: no colour in it")
     if coded.palette is not None:

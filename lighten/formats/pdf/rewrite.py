@@ -68,7 +68,9 @@ def _drop_extras(pdf: pikepdf.Pdf, sheet: WeightSheet, plan: Plan) -> None:
     """Cut the ties to what the plan drops; what nothing leads to is not written."""
     decisions = plan.by_part()
     dropped = {
-        part.extra for part in sheet.parts if part.extra and decisions[part.id].action is Action.DROP
+        part.extra
+        for part in sheet.parts
+        if part.extra and decisions[part.id].action is Action.DROP
     }
     keys = []
     if ExtraKind.THUMBNAILS in dropped:
@@ -112,7 +114,7 @@ def _recode_pictures(
         saved = _apply(picture, recoded)
         reason = recoded.reason
         if recoded.action is Action.RESAMPLE:
-            reason = f"{decisions[part.id].reason}: {reason}"
+            reason = f"{decisions[part.id].reason}, {reason}"
         outcomes[part.id] = Outcome(
             part_id=part.id,
             action=recoded.action,
@@ -125,9 +127,7 @@ def _recode_pictures(
     return outcomes
 
 
-def _job(
-    pdf: pikepdf.Pdf, part: Part, decision: Decision, masks_done: set[ObjectId]
-) -> RecodeJob:
+def _job(pdf: pikepdf.Pdf, part: Part, decision: Decision, masks_done: set[ObjectId]) -> RecodeJob:
     picture = cast(pikepdf.Stream, part_object(pdf, part.id))
     assert part.picture is not None
     stored = read_picture(picture)
@@ -156,10 +156,8 @@ def _job(
     )
 
 
-def _mask_to_recode(
-    picture: pikepdf.Stream, masks_done: set[ObjectId]
-) -> StoredPicture | None:
-    """The soft mask, unless it is shared and was done with another picture, or has no exact form."""
+def _mask_to_recode(picture: pikepdf.Stream, masks_done: set[ObjectId]) -> StoredPicture | None:
+    """The soft mask, unless it was done with another picture already, or has no exact form."""
     mask = picture.get("/SMask")
     if not isinstance(mask, pikepdf.Stream) or mask.objgen in masks_done:
         return None
@@ -174,7 +172,7 @@ def _apply(picture: pikepdf.Stream, recoded: Recoded) -> int:
     """Put the new bytes in place; how many fewer they are."""
     saved = 0
     if recoded.mask is not None:
-        saved += _replace(picture.SMask, recoded.mask)
+        saved += _replace(cast(pikepdf.Stream, picture.SMask), recoded.mask)
     if recoded.picture is not None:
         saved += _replace(picture, recoded.picture)
     return saved
@@ -214,9 +212,7 @@ def _colour_object(
     if coded.palette is None:
         return base
     highest = len(coded.palette) // coded.colours - 1
-    return pikepdf.Array(
-        [pikepdf.Name.Indexed, base, highest, pikepdf.String(coded.palette)]
-    )
+    return pikepdf.Array([pikepdf.Name.Indexed, base, highest, pikepdf.String(coded.palette)])
 
 
 def _pack_streams(pdf: pikepdf.Pdf, workers: Workers) -> dict[ObjectId, int]:

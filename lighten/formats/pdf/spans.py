@@ -50,7 +50,9 @@ def read_spans(path: Path, stream_length: Callable[[ObjectId], int | None]) -> F
 
 def references_in(text: bytes) -> frozenset[ObjectId]:
     """All "12 0 R" in a piece of PDF."""
-    return frozenset((int(number), int(generation)) for number, generation in _REFERENCE.findall(text))
+    return frozenset(
+        (int(number), int(generation)) for number, generation in _REFERENCE.findall(text)
+    )
 
 
 def _objects(

@@ -163,9 +163,7 @@ def read_picture(picture: pikepdf.Stream) -> StoredPicture:
     )
 
 
-def decode(
-    stored: StoredPicture, *, at_least: tuple[int, int] | None = None
-) -> NDArray[np.uint8]:
+def decode(stored: StoredPicture, *, at_least: tuple[int, int] | None = None) -> NDArray[np.uint8]:
     """Its pixels, palettes resolved: (height, width) grey or (height, width, 3), uint8.
 
     `at_least`: codings that can be decoded at a reduced size may be, down to that.

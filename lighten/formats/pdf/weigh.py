@@ -1,6 +1,7 @@
 """The weight sheet of a PDF."""
 
 from collections.abc import Iterator
+from typing import cast
 
 import pikepdf
 
@@ -11,7 +12,12 @@ from lighten.formats.pdf.documents import archive_standard, is_signed, open_pdf
 from lighten.formats.pdf.placements import PictureUses, find_uses
 from lighten.formats.pdf.recode import LookJob, look_at
 from lighten.formats.pdf.spans import FileSpans, ObjectId, read_spans
-from lighten.formats.pdf.stored_pictures import coding_of, read_colour, read_picture, why_untouchable
+from lighten.formats.pdf.stored_pictures import (
+    coding_of,
+    read_colour,
+    read_picture,
+    why_untouchable,
+)
 from lighten.parallel import open_workers
 from lighten.weights import (
     ExtraKind,
@@ -112,7 +118,7 @@ def _pictures(
     ids = [object_id for object_id in belongings.pictures if object_id in spans.size]
     classes = _classes(pdf, ids, uses, pages, progress)
     for object_id, picture_class in zip(ids, classes, strict=True):
-        picture = pdf.get_object(object_id)
+        picture = cast(pikepdf.Stream, pdf.get_object(object_id))
         masks = belongings.pictures[object_id]
         facts = _facts(picture, picture_class, uses, object_id)
         yield Part(
@@ -164,7 +170,7 @@ def _classes(
     def jobs() -> Iterator[LookJob | PictureClass]:
         for done, object_id in enumerate(ids):
             progress(0.3 + 0.7 * done / len(ids))
-            picture = pdf.get_object(object_id)
+            picture = cast(pikepdf.Stream, pdf.get_object(object_id))
             is_page = _is_page(uses.placements.get(object_id, []), pages)
             known = _class_by_facts(picture, is_page=is_page)
             yield known or LookJob(picture=read_picture(picture), is_page=is_page)

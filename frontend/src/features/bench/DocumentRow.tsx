@@ -110,7 +110,8 @@ function Working({ share, words }: { share: number; words: string }) {
   return (
     <div className={classes.working}>
       <span>
-        {words}, {Math.round(share * 100)} %
+        {words}
+        {share > 0 && `, ${Math.round(share * 100)} %`}
       </span>
       <Progress value={Math.max(2, share * 100)} size="sm" aria-label={words} />
     </div>
