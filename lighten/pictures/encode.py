@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from lighten.codecs.flate import pack_rows, pack_samples
 from lighten.codecs.jpeg import Chroma, decode_jpeg_luma, encode_jpeg
-from lighten.pictures.classify import classify, is_without_colour
+from lighten.pictures.classify import classify
 from lighten.pictures.likeness import luma, similarity_map
 from lighten.weights import PictureClass
 
@@ -72,17 +72,16 @@ def encode(
 
     pixels: (height, width) grey or (height, width, 3) sRGB, uint8. quality: of JPEG, 1 to 100.
     """
-    grey_or_colour = pixels[..., 0] if is_without_colour(pixels) and pixels.ndim == 3 else pixels
-    jpeg = _encode_jpeg(grey_or_colour, quality, floor, picture_class)
+    jpeg = _encode_jpeg(pixels, quality, floor, picture_class)
     if jpeg is None:
-        return encode_exactly(grey_or_colour)
-    palette = exact_palette(grey_or_colour)
-    if palette is None and classify(grey_or_colour, is_page=False) is PictureClass.PHOTO:
+        return encode_exactly(pixels)
+    palette = exact_palette(pixels)
+    if palette is None and classify(pixels, is_page=False) is PictureClass.PHOTO:
         return jpeg  # an exact coding of grain was never the smaller one
-    quick = _pack_exactly(grey_or_colour, palette, quick=True)
+    quick = _pack_exactly(pixels, palette, quick=True)
     if quick.weight > jpeg.weight * _QUICK_IS_LARGER:
         return jpeg
-    exact = _pack_exactly(grey_or_colour, palette, quick=False)
+    exact = _pack_exactly(pixels, palette, quick=False)
     return exact if exact.weight <= jpeg.weight else jpeg
 
 

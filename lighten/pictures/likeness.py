@@ -3,40 +3,41 @@
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["WINDOW_PX", "likeness", "luma", "similarity_map", "tint_penalty"]
+__all__ = ["WINDOW_PX", "likeness", "luma", "shift_penalty", "similarity_map"]
 
 WINDOW_PX = 8
 _C1 = (0.01 * 255) ** 2
 _C2 = (0.03 * 255) ** 2
-# Mean difference of colour, out of 255, that JPEG's own rounding may cause; beyond it the
-# likeness falls by one for every _TINT_RANGE.
-_TINT_TOLERATED = 4.0
-_TINT_RANGE = 40.0
+# Mean difference of tone or colour between windows, out of 255, that coding and resampling may
+# cause; beyond it the likeness falls by one for every _SHIFT_RANGE.
+_SHIFT_TOLERATED = 4.0
+_SHIFT_RANGE = 40.0
 
 
 def likeness(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
     """1 for equal pictures, towards 0 the less they have in common.
 
     Structural similarity of luma over windows of 8 x 8 that do not overlap, less a penalty where
-    the colour of those windows shifts. Both (height, width) or (height, width, 3) uint8, equal
-    in height and width. Raises: ValueError if they are not.
+    the tone or colour of those windows shifts. Both (height, width) or (height, width, 3) uint8,
+    equal in height and width. Raises: ValueError if they are not.
     Source: Wang et al., IEEE Trans. Image Processing 13(4), 2004, with uniform windows.
     """
     if one.shape[:2] != other.shape[:2]:
         raise ValueError(f"pictures of {one.shape[:2]} and {other.shape[:2]} pixels")
     score = float(similarity_map(luma(one), luma(other)).mean())
-    return max(0.0, min(1.0, score - tint_penalty(one, other)))
+    return max(0.0, min(1.0, score - shift_penalty(one, other)))
 
 
-def tint_penalty(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
-    """How much a shift of colour takes off the likeness; 0 for what coding does anyway."""
-    if one.ndim == 2 and other.ndim == 2:
-        return 0.0
+def shift_penalty(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
+    """How much a shift of tone or colour takes off the likeness; 0 for what coding does anyway.
+
+    Structure alone forgives a picture that is paler or tinted throughout.
+    """
     shift = max(
         float(np.abs(_means(side) - _means(other_side)).mean())
-        for side, other_side in zip(_chroma(one), _chroma(other), strict=True)
+        for side, other_side in zip(_planes(one), _planes(other), strict=True)
     )
-    return max(0.0, shift - _TINT_TOLERATED) / _TINT_RANGE
+    return max(0.0, shift - _SHIFT_TOLERATED) / _SHIFT_RANGE
 
 
 def luma(pixels: NDArray[np.uint8]) -> NDArray[np.float32]:
@@ -48,15 +49,15 @@ def luma(pixels: NDArray[np.uint8]) -> NDArray[np.float32]:
     return pixels.astype(np.float32)
 
 
-def _chroma(pixels: NDArray[np.uint8]) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
-    """Cb and Cr by ITU-R BT.601."""
+def _planes(pixels: NDArray[np.uint8]) -> tuple[NDArray[np.float32], ...]:
+    """Luma, Cb and Cr by ITU-R BT.601."""
     from PIL import Image
 
     if pixels.ndim == 2:
         neutral = np.full(pixels.shape, 128, np.float32)
-        return neutral, neutral
-    _, blue, red = Image.fromarray(pixels).convert("YCbCr").split()
-    return np.asarray(blue).astype(np.float32), np.asarray(red).astype(np.float32)
+        return pixels.astype(np.float32), neutral, neutral
+    planes = Image.fromarray(pixels).convert("YCbCr").split()
+    return tuple(np.asarray(plane).astype(np.float32) for plane in planes)
 
 
 def similarity_map(one: NDArray[np.float32], other: NDArray[np.float32]) -> NDArray[np.float32]:

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from lighten.contract import PageView, Reading, Source
 from lighten.errors import UnreadableFileError
-from lighten.pictures.likeness import WINDOW_PX, luma, similarity_map, tint_penalty
+from lighten.pictures.likeness import WINDOW_PX, luma, shift_penalty, similarity_map
 from lighten.proofs import PageProof, PictureProof
 from lighten.registry import format_named
 
@@ -126,7 +126,7 @@ def _judge_picture(
     ]
     alike = float(inside.mean()) if inside.size else 1.0
     return PictureProof(
-        part_id=treated.part_id, page=page, likeness=max(0.0, alike - tint_penalty(one, other))
+        part_id=treated.part_id, page=page, likeness=max(0.0, alike - shift_penalty(one, other))
     )
 
 

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.formats.pdf.stored_pictures import StoredPicture, decode, glimpse
-from lighten.pictures.classify import classify
+from lighten.pictures.classify import classify, is_without_colour
 from lighten.pictures.encode import (
     CodedPicture,
     Coding,
@@ -115,8 +115,8 @@ def _recode(job: RecodeJob) -> Recoded:
 def _best_coding(job: RecodeJob) -> tuple[CodedPicture, bool]:
     """The lightest coding that is good enough, and whether it has fewer pixels."""
     if job.quality is None:
-        return encode_exactly(decode(job.picture)), False
-    pixels = decode(job.picture, at_least=_decoded_size(job))
+        return encode_exactly(_without_idle_colour(job, decode(job.picture))), False
+    pixels = _without_idle_colour(job, decode(job.picture, at_least=_decoded_size(job)))
     target = job.target_px
     small = resample(pixels, target) if target else pixels
     if job.picture.is_lossy:
@@ -140,6 +140,13 @@ def _best_coding(job: RecodeJob) -> tuple[CodedPicture, bool]:
     ):
         return encode_exactly(small), True
     return encode_exactly(pixels), False
+
+
+def _without_idle_colour(job: RecodeJob, pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """Plain grey where red, green and blue are equal throughout and mean nothing else."""
+    if pixels.ndim == 3 and not job.picture.has_own_colours and is_without_colour(pixels):
+        return np.ascontiguousarray(pixels[..., 0])
+    return pixels
 
 
 def _encode(job: RecodeJob, pixels: NDArray[np.uint8]) -> CodedPicture:

@@ -77,6 +77,7 @@ class StoredPicture:
 
     filters: still on `data`, outermost first; none where `data` is plain samples.
     colours: samples a pixel (1 with a palette). is_inverted: Decode runs from 1 to 0.
+    has_own_colours: calibrated, so that equal red, green and blue need not be a plain grey.
     """
 
     data: bytes
@@ -88,6 +89,7 @@ class StoredPicture:
     colours: int
     palette: bytes | None
     is_inverted: bool
+    has_own_colours: bool
 
     @property
     def is_lossy(self) -> bool:
@@ -160,6 +162,7 @@ def read_picture(picture: pikepdf.Stream) -> StoredPicture:
         colours=1 if colour.palette is not None else colour.colours,
         palette=_entries(colour),
         is_inverted=_decode_is(picture, inverted=True),
+        has_own_colours="ICC" in colour.name or "Cal" in colour.name,
     )
 
 

@@ -1,0 +1,138 @@
+"""The command as a person or a script meets it."""
+
+import io
+import json
+from contextlib import redirect_stderr, redirect_stdout
+from pathlib import Path
+
+import pikepdf
+
+from lighten.cli import main
+from tests.builders import FolderCase
+from tests.core.formats.pdf.samples import report, signed
+
+
+def run(*arguments: object) -> tuple[int, str, str]:
+    """Exit code, output, errors."""
+    out, err = io.StringIO(), io.StringIO()
+    with redirect_stdout(out), redirect_stderr(err):
+        try:
+            code = main([str(argument) for argument in arguments])
+        except SystemExit as stop:
+            code = int(stop.code or 0)
+    return code, out.getvalue(), err.getvalue()
+
+
+class Weigh(FolderCase):
+    def test_json_parts_add_up(self) -> None:
+        path = report(self.folder / "a.pdf").path
+        code, out, _ = run("weigh", path, "--json")
+        (entry,) = json.loads(out)
+        self.assertEqual(code, 0)
+        self.assertEqual(entry["bytes"], path.stat().st_size)
+        self.assertEqual(sum(part["bytes"] for part in entry["parts"]), entry["bytes"])
+        self.assertEqual((entry["kind"], entry["pages"]), ("pdf", 2))
+        picture = next(part for part in entry["parts"] if part["kind"] == "picture")
+        wanted = {"width_px", "height_px", "coding", "colour", "bits", "ppi", "pages"}
+        self.assertLessEqual(wanted, set(picture["detail"]))
+
+    def test_says_it_in_words(self) -> None:
+        code, out, _ = run("weigh", report(self.folder / "a.pdf").path)
+        self.assertEqual(code, 0)
+        self.assertIn("pictures", out)
+        self.assertIn("300 ppi", out)
+
+
+class Lighten(FolderCase):
+    def test_writes_beside_with_the_suffix(self) -> None:
+        path = report(self.folder / "a.pdf").path
+        code, out, _ = run("lighten", path, "--json")
+        (entry,) = json.loads(out)
+        self.assertEqual((code, entry["error"]), (0, None))
+        self.assertEqual(entry["copy"], str(self.folder / "a-light.pdf"))
+        self.assertEqual(entry["bytes_after"], Path(entry["copy"]).stat().st_size)
+        self.assertIn(entry["verdict"], ("same", "close"))
+        for part in entry["parts"]:
+            self.assertLessEqual(
+                {"id", "decision", "reason", "bytes_before", "bytes_after"}, set(part)
+            )
+
+    def test_names_copies_as_asked(self) -> None:
+        path = report(self.folder / "a.pdf").path
+        run("lighten", path, "--out", self.folder / "new", "--prefix", "small ")
+        self.assertTrue((self.folder / "new" / "small a.pdf").exists())
+
+    def test_does_not_overwrite_without_force(self) -> None:
+        path = report(self.folder / "a.pdf").path
+        earlier = self.folder / "a-light.pdf"
+        earlier.write_text("precious")
+        code, _, err = run("lighten", path)
+        self.assertEqual((code, earlier.read_text()), (1, "precious"))
+        self.assertIn("--force", err)
+        self.assertEqual(run("lighten", path, "--force")[0], 0)
+        self.assertEqual(len(pikepdf.open(earlier).pages), 2)
+
+    def test_never_writes_over_the_original_even_with_force(self) -> None:
+        path = report(self.folder / "a.pdf").path
+        before = path.read_bytes()
+        code, _, _ = run("lighten", path, "--suffix", "", "--force")
+        self.assertEqual((code, path.read_bytes()), (1, before))
+
+    def test_one_bad_file_does_not_harm_the_others(self) -> None:
+        good = report(self.folder / "good.pdf").path
+        bad = self.folder / "bad.pdf"
+        bad.write_bytes(b"%PDF-1.4 cut")
+        code, out, err = run("lighten", bad, good, "--json")
+        entries = json.loads(out)
+        self.assertEqual(code, 1)
+        self.assertEqual(entries[0]["error"]["code"], "unreadable")
+        self.assertIsNone(entries[0]["copy"])
+        self.assertIsNotNone(entries[1]["copy"])
+        self.assertIn("bad.pdf", err)
+
+    def test_files_of_a_wrong_kind_are_told_by_content(self) -> None:
+        cases = {
+            "empty.pdf": (b"", "unreadable"),
+            "picture.pdf": (b"\x89PNG\r\n\x1a\n" + b"\0" * 50, "unsupported"),
+            "office.pdf": (b"PK\x03\x04" + b"\0" * 50, "unsupported"),
+            "text.pdf": (b"Dear Sir or Madam", "unsupported"),
+        }
+        for name, (content, expected) in cases.items():
+            with self.subTest(name=name):
+                path = self.folder / name
+                path.write_bytes(content)
+                code, out, _ = run("lighten", path, "--json")
+                error = json.loads(out)[0]["error"]
+                self.assertEqual((code, error["code"]), (1, expected))
+                self.assertIn(name, error["message"])
+
+    def test_a_missing_file_is_said(self) -> None:
+        code, _, err = run("weigh", self.folder / "nowhere.pdf")
+        self.assertEqual(code, 1)
+        self.assertIn("nowhere.pdf", err)
+
+    def test_signed_files_need_a_word(self) -> None:
+        path = signed(self.folder / "a.pdf").path
+        code, out, _ = run("lighten", path, "--json")
+        self.assertEqual((code, json.loads(out)[0]["error"]["code"]), (1, "signed"))
+        self.assertEqual(run("lighten", path, "--allow-signed")[0], 0)
+
+    def test_locked_files_take_a_password(self) -> None:
+        lock = pikepdf.Encryption(owner="o", user="reed", R=6)
+        path = report(self.folder / "a.pdf", encryption=lock).path
+        _, out, _ = run("lighten", path, "--json")
+        self.assertEqual(json.loads(out)[0]["error"]["code"], "password_needed")
+        self.assertEqual(run("lighten", path, "--password", "reed")[0], 0)
+
+
+class Usage(FolderCase):
+    def test_wrong_words_are_exit_code_2(self) -> None:
+        path = report(self.folder / "a.pdf").path
+        for words in ((), ("lighten",), ("lighten", path, "--preset", "none such"), ("fly", path)):
+            with self.subTest(words=words):
+                self.assertEqual(run(*words)[0], 2)
+
+    def test_presets_are_listed(self) -> None:
+        code, out, _ = run("presets", "--json")
+        names = [preset["title"] for preset in json.loads(out)]
+        self.assertEqual((code, names), (0, ["As it was", "Reading desk", "Post"]))
