@@ -1,7 +1,7 @@
 """What is done to parts of a kind, and the named treatments that ship."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from lighten.weights import ExtraKind, PictureClass
 
@@ -53,12 +53,20 @@ class Preset:
     treatment: Treatment
 
 
+# Text held as a picture is unreadable below about 120 ppi (common practice, no source).
+_COARSEST_TEXT_PPI = 150.0
+
+
 def _lossy(*, finest_ppi: float, quality: int, floor: float) -> Treatment:
     """One fineness for whatever is looked at as a picture; two-tone and stencils stay exact."""
     picture = PictureTreatment(finest_ppi=finest_ppi, quality=quality, floor=floor)
-    coloured = (PictureClass.PHOTO, PictureClass.GRAPHIC, PictureClass.PAGE_SCAN)
+    page = replace(picture, finest_ppi=max(finest_ppi, _COARSEST_TEXT_PPI))
     return Treatment(
-        pictures=dict.fromkeys(coloured, picture),
+        pictures={
+            PictureClass.PHOTO: picture,
+            PictureClass.GRAPHIC: picture,
+            PictureClass.PAGE_SCAN: page,
+        },
         dropped_extras=frozenset(
             {ExtraKind.LEFTOVERS, ExtraKind.THUMBNAILS, ExtraKind.PRIVATE_DATA}
         ),
@@ -82,7 +90,7 @@ PRESETS: tuple[Preset, ...] = (
     Preset(
         name="post",
         title="Post",
-        description="Pictures at 110 ppi: light enough for most mailboxes.",
+        description="Pictures at 110 ppi, scanned pages at 150: light enough for most mailboxes.",
         treatment=_lossy(finest_ppi=110, quality=68, floor=0.74),
     ),
 )

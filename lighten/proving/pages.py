@@ -22,7 +22,7 @@ _STRAY_STEP = 64
 _MOST_STRAY = 0.001
 _LEAST_PAGE_LIKENESS = 0.98
 # A picture below that has lost what it shows, whatever the treatment asked for.
-_LEAST_PICTURE_LIKENESS = 0.6
+_LEAST_PICTURE_LIKENESS = 0.75
 _EDGE_PX = 2
 _SMALLEST_JUDGED_PX = 16
 

@@ -178,6 +178,13 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
     limit_bytes = serializers.IntegerField(
         min_value=1000, max_value=10**12, allow_null=True, required=False
     )
+    # A blank at the seam of the name is meant.
+    prefix = serializers.CharField(
+        max_length=40, allow_blank=True, trim_whitespace=False, required=False
+    )
+    suffix = serializers.CharField(
+        max_length=40, allow_blank=True, trim_whitespace=False, required=False
+    )
     limit_file_bytes = serializers.SerializerMethodField()
     documents = serializers.SerializerMethodField()
     run = serializers.SerializerMethodField()

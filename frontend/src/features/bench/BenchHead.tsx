@@ -91,9 +91,7 @@ export function BenchHead({ satchel, changes }: BenchHeadProps) {
             size="md"
             disabled={totals.counted === 0}
             loading={changes.start.isPending}
-            onClick={() =>
-              changes.start.mutate({ preset: preset, may_end_signature: false })
-            }
+            onClick={() => changes.start.mutate({ preset: preset, may_end_signature: false })}
           >
             {copies.length > 0 ? 'Make copies again' : 'Make lighter copies'}
           </Button>

@@ -1,0 +1,89 @@
+"""docs/screenshots, made from the demo data: `make screenshots`."""
+
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+_ROOT = Path(__file__).resolve().parent.parent
+_SHOTS = _ROOT / "docs" / "screenshots"
+_PORT = 8765
+_FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run"]
+_FLAGS += ["--disable-background-networking", "--disable-component-update", "--disable-sync"]
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as var:
+        demo = _ROOT / "var" / "demo"
+        if demo.exists():
+            shutil.copytree(demo, Path(var) / "demo")
+        server = subprocess.Popen(
+            [sys.executable, "-m", "demo.serve"],
+            cwd=_ROOT,
+            env={**os.environ, "GREEN_SATCHEL_VAR": var, "PORT": str(_PORT)},
+        )
+        try:
+            _wait_for_server()
+            _take_all()
+        finally:
+            server.terminate()
+            server.wait()
+
+
+def _wait_for_server() -> None:
+    deadline = time.monotonic() + 180
+    while time.monotonic() < deadline:
+        try:
+            urllib.request.urlopen(f"http://127.0.0.1:{_PORT}/", timeout=2)
+        except OSError:
+            time.sleep(0.5)
+        else:
+            return
+    raise SystemExit("the demo did not start")
+
+
+def _take_all() -> None:
+    _SHOTS.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=_FLAGS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(f"http://127.0.0.1:{_PORT}/")
+        page.get_by_text("Season papers").click()
+        page.get_by_text("3 of 3 fit").wait_for(timeout=120_000)
+        _take(page, "bench")
+        page.get_by_role("button", name="Make lighter copies").click()
+        page.wait_for_timeout(2500)
+        _take(page, "bench-busy")
+        page.get_by_text("All copies, zip").wait_for(timeout=180_000)
+        page.get_by_role("button", name="Annual report.pdf", exact=True).click()
+        page.get_by_text("Page drawing").wait_for()
+        _take(page, "bench-sheet")
+        page.get_by_label("Dark colours").click()
+        _take(page, "bench-dark")
+        page.get_by_label("Light colours").click()
+        page.set_viewport_size({"width": 400, "height": 800})
+        page.mouse.wheel(0, -10_000)
+        _take(page, "bench-narrow")
+        page.set_viewport_size({"width": 1280, "height": 800})
+        page.get_by_label("Green Satchel, to the shelf").click()
+        page.get_by_text("3 documents").wait_for()
+        _take(page, "shelf")
+        page.get_by_role("button", name="Sign out").click()
+        page.get_by_role("heading", name="Sign in").wait_for()
+        _take(page, "sign-in")
+        browser.close()
+
+
+def _take(page: Page, name: str) -> None:
+    page.wait_for_timeout(700)
+    page.screenshot(path=_SHOTS / f"{name}.png")
+
+
+if __name__ == "__main__":
+    main()

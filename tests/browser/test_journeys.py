@@ -1,0 +1,150 @@
+"""The whole way of a person, in a real browser: drop, weigh, choose, make, see, download."""
+
+import os
+import re
+import shutil
+import tempfile
+from pathlib import Path
+from typing import Any
+
+import pypdf
+from django.contrib.auth import get_user_model
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.test import override_settings, tag
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+from tests.core.formats.pdf.samples import report
+from tests.web.cases import AT_ONCE
+
+_FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+_PASSWORD = "reeds and rushes"
+
+
+@tag("browser")
+class Journeys(StaticLiveServerTestCase):
+    browser: Browser
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        # Playwright's loop makes Django believe that it runs in one.
+        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+        super().setUpClass()
+        playwright = sync_playwright().start()
+        cls.addClassCleanup(playwright.stop)
+        cls.browser = playwright.chromium.launch(
+            executable_path=shutil.which("chromium"), args=_FLAGS
+        )
+        cls.addClassCleanup(cls.browser.close)
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.folder = Path(tempfile.mkdtemp(prefix="browser-test-"))
+        self.addCleanup(shutil.rmtree, self.folder, ignore_errors=True)
+        settings = override_settings(TASKS=AT_ONCE, MEDIA_ROOT=self.folder / "files")
+        settings.enable()
+        self.addCleanup(settings.disable)
+        get_user_model().objects.create_user("owner", password=_PASSWORD)
+        self.page = self.open()
+
+    def open(self, **options: Any) -> Page:
+        """The shelf of the signed-in owner; any error of the page fails the test."""
+        context = self.browser.new_context(
+            **{"viewport": {"width": 1280, "height": 800}, **options}
+        )
+        self.addCleanup(context.close)
+        page = context.new_page()
+        page.on("pageerror", lambda error: self.fail(str(error)))
+        page.goto(self.live_server_url)
+        page.get_by_label("Name").fill("owner")
+        page.get_by_role("textbox", name="Password").fill(_PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_text("Drop a heavy file anywhere here")).to_be_visible()
+        return page
+
+    def drop(self, path: Path) -> None:
+        """Drop a file on the window, as a file manager does."""
+        transfer = self.page.evaluate_handle(
+            """([name, bytes]) => {
+                const transfer = new DataTransfer();
+                transfer.items.add(new File([new Uint8Array(bytes)], name));
+                return transfer;
+            }""",
+            [path.name, list(path.read_bytes())],
+        )
+        self.page.dispatch_event("body", "drop", {"dataTransfer": transfer})
+
+    def test_a_dropped_pdf_becomes_a_proved_copy(self) -> None:
+        source = report(self.folder / "Annual report.pdf")
+        self.drop(source.path)
+        row = self.page.get_by_role("listitem").filter(has_text="Annual report.pdf")
+        expect(row.get_by_text("PDF, 2 pages")).to_be_visible(timeout=20_000)
+
+        row.get_by_role("button", name="Annual report.pdf", exact=True).click()
+        sheet = self.page.get_by_role("region", name="Weight sheet of Annual report.pdf")
+        expect(sheet.get_by_text("300 to 150 ppi").first).to_be_visible()
+        expect(sheet.get_by_role("row", name="Pictures")).to_be_visible()
+
+        self.page.get_by_role("button", name="Make lighter copies").click()
+        expect(row.get_by_text(re.compile("^(Same|Close)$"))).to_be_visible(timeout=30_000)
+        with self.page.expect_download() as download:
+            row.get_by_role("link", name="Download Annual report-light.pdf").click()
+        copy = self.folder / "copy.pdf"
+        download.value.save_as(copy)
+        self.assertEqual(download.value.suggested_filename, "Annual report-light.pdf")
+        self.assertLess(copy.stat().st_size, source.path.stat().st_size / 2)
+        text = pypdf.PdfReader(copy).pages[0].extract_text()
+        self.assertIn("forty reed warblers", text)
+
+    def test_a_limit_is_drawn_and_what_is_over_it_is_said(self) -> None:
+        self.drop(report(self.folder / "report.pdf").path)
+        row = self.page.get_by_role("listitem").filter(has_text="report.pdf")
+        expect(row.get_by_text("PDF, 2 pages")).to_be_visible(timeout=20_000)
+        self.page.get_by_role("combobox", name="Limit").click()
+        self.page.get_by_role("option", name="A figure of my own").click()
+        field = self.page.get_by_label("Limit in MB")
+        field.fill("0.1")
+        field.press("Enter")
+        expect(self.page.get_by_text("1 of 1 fits")).to_be_visible()
+        self.page.get_by_text("As it was").click()
+        expect(row.get_by_text("over")).to_be_visible()
+        expect(self.page.get_by_text("0 of 1 fit")).to_be_visible()
+
+    def test_a_broken_file_says_what_to_do_and_can_be_taken_out(self) -> None:
+        broken = self.folder / "broken.pdf"
+        broken.write_bytes(b"%PDF-1.7 cut off")
+        self.drop(broken)
+        alert = self.page.get_by_role("alert").filter(has_text="broken.pdf: cannot be read")
+        expect(alert).to_be_visible(timeout=20_000)
+        self.page.get_by_role("button", name="Take broken.pdf out of the satchel").click()
+        expect(self.page.get_by_text("Drop files or folders here")).to_be_visible()
+
+    def test_all_of_it_works_by_keyboard_on_a_narrow_screen(self) -> None:
+        self.page = self.open(viewport={"width": 400, "height": 800})
+        self.drop(report(self.folder / "report.pdf").path)
+        opener = self.page.get_by_role("button", name="report.pdf", exact=True)
+        expect(opener).to_be_enabled(timeout=20_000)
+        opener.focus()
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_role("region", name="Weight sheet of report.pdf")).to_be_visible()
+        width = self.page.evaluate("document.documentElement.scrollWidth")
+        self.assertLessEqual(width, 400)
+        start = self.page.get_by_role("button", name="Make lighter copies")
+        start.focus()
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_text("Make copies again")).to_be_visible(timeout=30_000)
+
+    def test_a_satchel_is_deleted_after_a_second_word(self) -> None:
+        self.drop(report(self.folder / "report.pdf").path)
+        expect(self.page.get_by_text("PDF, 2 pages")).to_be_visible(timeout=20_000)
+        self.page.get_by_role("link", name="Green Satchel").click()
+        self.page.get_by_role("button", name="Delete report").click()
+        self.page.get_by_role("button", name="Delete", exact=True).click()
+        expect(self.page.get_by_text("Drop a heavy file anywhere here")).to_be_visible()
