@@ -15,6 +15,8 @@ Result = TypeVar("Result")
 
 # Few jobs wait at a time: each may hold the pixels of a large picture.
 _JOBS_PER_WORKER = 3
+# Loaded once, before workers are forked from the process that starts them.
+_PRELOADED = ["numpy", "PIL.Image", "PIL.JpegImagePlugin", "pikepdf", "pypdfium2"]
 
 
 class Workers:
@@ -56,7 +58,7 @@ class Workers:
         elif self._pool is None:
             # Not "fork": the parent may have threads of the picture library running.
             context = multiprocessing.get_context("forkserver")
-            context.set_forkserver_preload(["numpy", "PIL.Image", "PIL.JpegImagePlugin"])
+            context.set_forkserver_preload(_PRELOADED)
             self._pool = ProcessPoolExecutor(
                 self.count, mp_context=context, initializer=_keep_to_one_core
             )

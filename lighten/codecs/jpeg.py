@@ -71,7 +71,7 @@ def decode_jpeg_luma(data: bytes) -> NDArray[np.uint8]:
         return np.asarray(image.convert("L"))
 
 
-def glimpse_jpeg(data: bytes) -> NDArray[np.uint8]:
+def glimpse_jpeg(data: bytes, *, longest_px: int) -> NDArray[np.uint8]:
     """A band across the picture, a third of the way down, at reduced size; quicker than the whole.
 
     Returns (height, width) or (height, width, 3) uint8. Raises: OSError if damaged.
@@ -79,10 +79,9 @@ def glimpse_jpeg(data: bytes) -> NDArray[np.uint8]:
     import pyvips
 
     try:
-        whole = pyvips.Image.jpegload_buffer(data, access="sequential")
-        longest = max(whole.width, whole.height)
-        shrink = next(step for step in (8, 4, 2, 1) if longest >= 256 * step or step == 1)
+        shrink = next(step for step in (8, 4, 2, 1) if longest_px >= 256 * step or step == 1)
         image = pyvips.Image.jpegload_buffer(data, access="sequential", shrink=shrink)
+        # All above the band must be decoded as well.
         top, rows = image.height // 3, max(1, image.height // 6)
         band = image.crop(0, top, image.width, rows).numpy()
     except pyvips.Error as error:

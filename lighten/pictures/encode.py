@@ -29,8 +29,10 @@ _HALVED_CHROMA_UP_TO = 80
 # Hard edges show JPEG's ripples first: drawn pictures get that much more quality.
 _QUALITY_FOR_EDGES = 10
 _QUALITY_STEPS = (0, 8, 15)
-# A quick packing is at most this much larger than the best one.
-_QUICK_IS_LARGER = 1.35
+# JPEG ripples around hard edges: on a drawn picture it must halve the weight to be taken.
+_JPEG_WINS_ON_DRAWINGS_BELOW = 0.5
+# The best packing is about that much of a quick one.
+_BEST_OF_QUICK = 0.85
 
 
 class Coding(StrEnum):
@@ -65,24 +67,22 @@ class CodedPicture:
         return len(self.data) + len(self.palette or b"")
 
 
-def encode(
-    pixels: NDArray[np.uint8], *, quality: int, floor: float, picture_class: PictureClass
-) -> CodedPicture:
+def encode(pixels: NDArray[np.uint8], *, quality: int, floor: float) -> CodedPicture:
     """The smaller of JPEG and an exact coding; never one less alike than `floor` (0 to 1).
 
-    pixels: (height, width) grey or (height, width, 3) sRGB, uint8. quality: of JPEG, 1 to 100.
+    pixels: (height, width) grey or (height, width, 3) sRGB, uint8. quality: of JPEG, 1 to 100;
+    drawn pictures get more, and are made JPEG only where that halves their weight.
     """
-    jpeg = _encode_jpeg(pixels, quality, floor, picture_class)
+    is_drawn = classify(pixels, is_page=False) is PictureClass.GRAPHIC
+    jpeg = _encode_jpeg(pixels, quality, floor, has_edges=is_drawn)
     if jpeg is None:
         return encode_exactly(pixels)
-    palette = exact_palette(pixels)
-    if palette is None and classify(pixels, is_page=False) is PictureClass.PHOTO:
+    if not is_drawn:
         return jpeg  # an exact coding of grain was never the smaller one
-    quick = _pack_exactly(pixels, palette, quick=True)
-    if quick.weight > jpeg.weight * _QUICK_IS_LARGER:
+    if exact_weight(pixels) * _BEST_OF_QUICK * _JPEG_WINS_ON_DRAWINGS_BELOW > jpeg.weight:
         return jpeg
-    exact = _pack_exactly(pixels, palette, quick=False)
-    return exact if exact.weight <= jpeg.weight else jpeg
+    exact = encode_exactly(pixels)
+    return exact if exact.weight * _JPEG_WINS_ON_DRAWINGS_BELOW <= jpeg.weight else jpeg
 
 
 def encode_exactly(pixels: NDArray[np.uint8], *, may_have_palette: bool = True) -> CodedPicture:
@@ -118,10 +118,9 @@ def exact_palette(
 
 
 def _encode_jpeg(
-    pixels: NDArray[np.uint8], quality: int, floor: float, picture_class: PictureClass
+    pixels: NDArray[np.uint8], quality: int, floor: float, *, has_edges: bool
 ) -> CodedPicture | None:
     """A JPEG that reaches `floor`, with more quality if it must; None if it never does."""
-    has_edges = picture_class is PictureClass.GRAPHIC
     asked = min(95, quality + _QUALITY_FOR_EDGES) if has_edges else quality
     wanted = luma(pixels)
     for step in _QUALITY_STEPS:

@@ -1,9 +1,11 @@
 """How alike two pictures of the same size look, quickly."""
 
+from dataclasses import dataclass
+
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["WINDOW_PX", "likeness", "luma", "shift_penalty", "similarity_map"]
+__all__ = ["WINDOW_PX", "Comparison", "compare", "likeness", "luma", "similarity_map"]
 
 WINDOW_PX = 8
 _C1 = (0.01 * 255) ** 2
@@ -14,30 +16,51 @@ _SHIFT_TOLERATED = 4.0
 _SHIFT_RANGE = 40.0
 
 
-def likeness(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
-    """1 for equal pictures, towards 0 the less they have in common.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Comparison:
+    """Two pictures of one size, window by window; both arrays (rows, columns) of windows, float32.
 
-    Structural similarity of luma over windows of 8 x 8 that do not overlap, less a penalty where
-    the tone or colour of those windows shifts. Both (height, width) or (height, width, 3) uint8,
-    equal in height and width. Raises: ValueError if they are not.
+    similar: structural similarity of luma. shifted: mean difference of tone or colour, the
+    largest of luma, Cb and Cr, out of 255.
+    """
+
+    similar: NDArray[np.float32]
+    shifted: NDArray[np.float32]
+
+    def likeness(self, rows: slice = slice(None), columns: slice = slice(None)) -> float:
+        """1 for equal, towards 0 the less the two have in common; of some windows, or all.
+
+        The mean similarity, less a penalty where tone or colour shift: structure alone forgives
+        a picture that is paler or tinted throughout.
+        """
+        shift = float(self.shifted[rows, columns].mean())
+        penalty = max(0.0, shift - _SHIFT_TOLERATED) / _SHIFT_RANGE
+        return max(0.0, min(1.0, float(self.similar[rows, columns].mean()) - penalty))
+
+
+def compare(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> Comparison:
+    """The two pictures over windows of 8 x 8 that do not overlap.
+
+    Both (height, width) or (height, width, 3) uint8, equal in height and width; what is left
+    over at the right and lower edge is left out. Raises: ValueError if the sizes differ.
     Source: Wang et al., IEEE Trans. Image Processing 13(4), 2004, with uniform windows.
     """
     if one.shape[:2] != other.shape[:2]:
         raise ValueError(f"pictures of {one.shape[:2]} and {other.shape[:2]} pixels")
-    score = float(similarity_map(luma(one), luma(other)).mean())
-    return max(0.0, min(1.0, score - shift_penalty(one, other)))
-
-
-def shift_penalty(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
-    """How much a shift of tone or colour takes off the likeness; 0 for what coding does anyway.
-
-    Structure alone forgives a picture that is paler or tinted throughout.
-    """
-    shift = max(
-        float(np.abs(_means(side) - _means(other_side)).mean())
-        for side, other_side in zip(_planes(one), _planes(other), strict=True)
+    planes, other_planes = _planes(one), _planes(other)
+    shifts = [
+        np.abs(_means(plane) - _means(other_plane))
+        for plane, other_plane in zip(planes, other_planes, strict=True)
+    ]
+    return Comparison(
+        similar=similarity_map(planes[0], other_planes[0]),
+        shifted=np.maximum.reduce(shifts),
     )
-    return max(0.0, shift - _SHIFT_TOLERATED) / _SHIFT_RANGE
+
+
+def likeness(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
+    """The likeness of two whole pictures, 0 to 1; see `compare`."""
+    return compare(one, other).likeness()
 
 
 def luma(pixels: NDArray[np.uint8]) -> NDArray[np.float32]:

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from lighten.contract import PageView, Reading, Source
 from lighten.errors import UnreadableFileError
-from lighten.pictures.likeness import WINDOW_PX, luma, shift_penalty, similarity_map
+from lighten.pictures.likeness import WINDOW_PX, Comparison, compare, luma
 from lighten.proofs import PageProof, PictureProof
 from lighten.registry import format_named
 
@@ -24,7 +24,6 @@ _LEAST_PAGE_LIKENESS = 0.98
 # A picture below that has lost what it shows, whatever the treatment asked for.
 _LEAST_PICTURE_LIKENESS = 0.75
 _EDGE_PX = 2
-_SMALLEST_JUDGED_PX = 16
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -82,14 +81,13 @@ def _judge(
     faults = [] if is_text_same else [f"page {page}: its text is not the same"]
     whole, stray, pictures = 1.0, 0.0, tuple(_unchanged(page, treated) for treated in boxes)
     if not np.array_equal(before.pixels, after.pixels):
-        one, other = luma(before.pixels), luma(after.pixels)
-        similar = similarity_map(one, other)
-        outside = _outside(one.shape, before.dpi, boxes)
-        whole, stray = float(similar.mean()), _stray(one, other, outside)
-        elsewhere = similar[_whole_windows(outside, similar.shape)]
+        found = compare(before.pixels, after.pixels)
+        outside = _outside(before.pixels.shape[:2], before.dpi, boxes)
+        whole, stray = float(found.similar.mean()), _stray(before, after, outside)
+        elsewhere = found.similar[_whole_windows(outside, found.similar.shape)]
         if stray > _MOST_STRAY or (elsewhere.size and elsewhere.mean() < _LEAST_PAGE_LIKENESS):
             faults.append(f"page {page}: looks different outside the treated pictures")
-        pictures = tuple(_judge_picture(page, before, after, similar, box) for box in boxes)
+        pictures = tuple(_judge_picture(page, before, found, box) for box in boxes)
     faults += [
         f"page {page}: {picture.part_id.replace(':', ' ')} has lost what it shows"
         for picture in pictures
@@ -110,24 +108,16 @@ def _unchanged(page: int, treated: TreatedBox) -> PictureProof:
 
 
 def _judge_picture(
-    page: int,
-    before: PageView,
-    after: PageView,
-    similar: NDArray[np.float32],
-    treated: TreatedBox,
+    page: int, view: PageView, found: Comparison, treated: TreatedBox
 ) -> PictureProof:
-    rows, columns = _window(before.pixels.shape[:2], before.dpi, treated.box, grow=0)
-    one, other = before.pixels[rows, columns], after.pixels[rows, columns]
-    if min(one.shape[:2]) < _SMALLEST_JUDGED_PX or np.array_equal(one, other):
-        return _unchanged(page, treated)
-    inside = similar[
-        rows.start // WINDOW_PX : max(rows.start // WINDOW_PX + 1, rows.stop // WINDOW_PX),
-        columns.start // WINDOW_PX : max(columns.start // WINDOW_PX + 1, columns.stop // WINDOW_PX),
-    ]
-    alike = float(inside.mean()) if inside.size else 1.0
-    return PictureProof(
-        part_id=treated.part_id, page=page, likeness=max(0.0, alike - shift_penalty(one, other))
+    """The likeness of the windows that lie in the picture's box; tiny pictures are let be."""
+    rows, columns = _window(view.pixels.shape[:2], view.dpi, treated.box, grow=0)
+    rows, columns = (
+        slice(-(-side.start // WINDOW_PX), side.stop // WINDOW_PX) for side in (rows, columns)
     )
+    if rows.start >= rows.stop or columns.start >= columns.stop:
+        return _unchanged(page, treated)
+    return PictureProof(part_id=treated.part_id, page=page, likeness=found.likeness(rows, columns))
 
 
 def _outside(
@@ -163,9 +153,9 @@ def _window(
     return rows, columns
 
 
-def _stray(
-    one: NDArray[np.float32], other: NDArray[np.float32], outside: NDArray[np.bool_]
-) -> float:
+def _stray(before: PageView, after: PageView, outside: NDArray[np.bool_]) -> float:
     """The share of pixels outside treated pictures that are far off."""
-    off = (np.abs(one - other) > _STRAY_STEP) & outside
+    if not outside.any():
+        return 0.0
+    off = (np.abs(luma(before.pixels) - luma(after.pixels)) > _STRAY_STEP) & outside
     return float(off.mean())

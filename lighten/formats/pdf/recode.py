@@ -24,9 +24,10 @@ __all__ = ["LookJob", "RecodeJob", "Recoded", "look_at", "recode"]
 
 # Coding again costs a little sharpness each time, so it must be worth it.
 _LEAST_LOSSY_GAIN = 0.06
-# JPEG ripples around hard edges: on a graphic it must halve the weight to be taken.
-_JPEG_WINS_ON_GRAPHICS_BELOW = 0.5
+# Fewer pixels of a picture with few colours soften its edges.
 _WORTH_SMOOTHING = 0.6
+# An exact picture as light as that is not worth smoothing at all.
+_LIGHT_BITS_A_PIXEL = 0.25
 # The best packing is about that much of a quick one.
 _BEST_OF_QUICK = 0.85
 # Reduced decoding is followed by our own resampling from a little more than the target.
@@ -43,7 +44,6 @@ class RecodeJob:
 
     picture: StoredPicture
     mask: StoredPicture | None
-    picture_class: PictureClass
     target_px: tuple[int, int] | None
     mask_target_px: tuple[int, int] | None
     quality: int | None
@@ -117,29 +117,28 @@ def _best_coding(job: RecodeJob) -> tuple[CodedPicture, bool]:
     if job.quality is None:
         return encode_exactly(_without_idle_colour(job, decode(job.picture))), False
     pixels = _without_idle_colour(job, decode(job.picture, at_least=_decoded_size(job)))
-    target = job.target_px
-    small = resample(pixels, target) if target else pixels
-    if job.picture.is_lossy:
-        return _encode(job, small), target is not None
-    palette = exact_palette(pixels)
-    if palette is None:
-        best = _encode(job, small)
-        if best.coding is Coding.JPEG and job.picture_class is PictureClass.GRAPHIC:
-            exact = encode_exactly(small)
-            if best.weight > exact.weight * _JPEG_WINS_ON_GRAPHICS_BELOW:
-                best = exact
-        # What was coded exactly may be lightest so, at all its pixels.
-        if exact_weight(pixels) * _BEST_OF_QUICK < best.weight:
-            return encode_exactly(pixels), False
-        return best, target is not None
-    # Few colours: exact at full size is often lighter than smoothed at a smaller one.
-    if (
-        target
-        and palette.size > 2
-        and exact_weight(small) < exact_weight(pixels) * _WORTH_SMOOTHING
-    ):
+    small = resample(pixels, job.target_px) if job.target_px else pixels
+    palette = None if job.picture.is_lossy else exact_palette(pixels)
+    if palette is not None:
+        return _best_of_few_colours(pixels, small, is_two_tone=palette.size <= 2)
+    best = encode(small, quality=job.quality, floor=job.floor)
+    # What was coded exactly may be lightest so, at all its pixels.
+    if not job.picture.is_lossy and exact_weight(pixels) * _BEST_OF_QUICK < best.weight:
+        return encode_exactly(pixels), False
+    return best, job.target_px is not None
+
+
+def _best_of_few_colours(
+    pixels: NDArray[np.uint8], small: NDArray[np.uint8], *, is_two_tone: bool
+) -> tuple[CodedPicture, bool]:
+    """Exact at full size, which is often lighter than smoothed at a smaller one; else smoothed."""
+    exact = encode_exactly(pixels)
+    is_light = exact.weight * 8 < _LIGHT_BITS_A_PIXEL * exact.width_px * exact.height_px
+    if small is pixels or is_light or is_two_tone:
+        return exact, False
+    if exact_weight(small) < exact.weight * _WORTH_SMOOTHING:
         return encode_exactly(small), True
-    return encode_exactly(pixels), False
+    return exact, False
 
 
 def _without_idle_colour(job: RecodeJob, pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
@@ -147,11 +146,6 @@ def _without_idle_colour(job: RecodeJob, pixels: NDArray[np.uint8]) -> NDArray[n
     if pixels.ndim == 3 and not job.picture.has_own_colours and is_without_colour(pixels):
         return np.ascontiguousarray(pixels[..., 0])
     return pixels
-
-
-def _encode(job: RecodeJob, pixels: NDArray[np.uint8]) -> CodedPicture:
-    assert job.quality is not None
-    return encode(pixels, quality=job.quality, floor=job.floor, picture_class=job.picture_class)
 
 
 def _decoded_size(job: RecodeJob) -> tuple[int, int] | None:

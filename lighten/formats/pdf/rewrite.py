@@ -129,7 +129,6 @@ def _recode_pictures(
 
 def _job(pdf: pikepdf.Pdf, part: Part, decision: Decision, masks_done: set[ObjectId]) -> RecodeJob:
     picture = cast(pikepdf.Stream, part_object(pdf, part.id))
-    assert part.picture is not None
     stored = read_picture(picture)
     mask = _mask_to_recode(picture, masks_done)
     mask_target = None
@@ -148,7 +147,6 @@ def _job(pdf: pikepdf.Pdf, part: Part, decision: Decision, masks_done: set[Objec
     return RecodeJob(
         picture=stored,
         mask=mask,
-        picture_class=part.picture.picture_class,
         target_px=decision.target_px,
         mask_target_px=mask_target,
         quality=decision.quality,

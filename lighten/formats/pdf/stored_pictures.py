@@ -27,6 +27,7 @@ __all__ = [
 _MOST_PIXELS = 300_000_000
 _MOST_CODED_BYTES = 400_000_000
 _GLIMPSE_PX = 256
+_GLIMPSED_COLUMNS = 1024
 _FILTER_NAMES = {
     "/Fl": "FlateDecode",
     "/DCT": "DCTDecode",
@@ -191,12 +192,12 @@ def glimpse(stored: StoredPicture) -> NDArray[np.uint8]:
     """
     data, coding = _inner(stored)
     if coding == "DCTDecode":
-        pixels = glimpse_jpeg(data)
+        pixels = glimpse_jpeg(data, longest_px=max(stored.width_px, stored.height_px))
         return 255 - pixels if stored.is_inverted else pixels
     if coding == "JPXDecode":
         return decode(stored, at_least=(_GLIMPSE_PX, _GLIMPSE_PX))
-    rows = min(stored.height_px, max(_GLIMPSE_PX, stored.height_px // 3))
-    return _decode_samples(replace(stored, height_px=rows), data)
+    rows = min(stored.height_px, max(_GLIMPSE_PX, stored.height_px // 5))
+    return _decode_samples(replace(stored, height_px=rows), data)[:, :_GLIMPSED_COLUMNS]
 
 
 def _decode_samples(stored: StoredPicture, data: bytes) -> NDArray[np.uint8]:

@@ -58,8 +58,7 @@ class Exact(unittest.TestCase):
 
 class Choice(unittest.TestCase):
     def encode(self, pixels: NDArray[np.uint8], quality: int = 79) -> CodedPicture:
-        picture_class = classify(pixels, is_page=False)
-        return encode(pixels, quality=quality, floor=0.8, picture_class=picture_class)
+        return encode(pixels, quality=quality, floor=0.8)
 
     def test_photos_become_jpeg(self) -> None:
         self.assertIs(self.encode(data.astronaut()).coding, Coding.JPEG)
@@ -69,7 +68,7 @@ class Choice(unittest.TestCase):
 
     def test_a_floor_is_kept_by_more_quality_or_exactly(self) -> None:
         pixels = np.random.default_rng(1).integers(0, 256, (96, 96), np.uint8)
-        coded = encode(pixels, quality=10, floor=0.999, picture_class=PictureClass.PHOTO)
+        coded = encode(pixels, quality=10, floor=0.999)
         self.assertGreaterEqual(coded.likeness, 0.999)
 
     def test_the_same_pixels_give_the_same_bytes(self) -> None:
