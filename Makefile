@@ -64,9 +64,11 @@ schema: setup ## write docs/openapi.json and the front end's types from it
 	$(PYTHON) manage.py spectacular --fail-on-warn --format openapi-json --file docs/openapi.json
 	cd frontend && npm run --silent schema
 
-schema-check: setup
-	$(PYTHON) manage.py spectacular --fail-on-warn --format openapi-json | diff - docs/openapi.json
-	cd frontend && npx openapi-typescript ../docs/openapi.json | diff - src/api/schema.d.ts
+schema-check: setup $(STAMPS)/built
+	$(PYTHON) manage.py spectacular --fail-on-warn --format openapi-json --file $(STAMPS)/openapi.json
+	diff $(STAMPS)/openapi.json docs/openapi.json
+	cd frontend && npx openapi-typescript ../docs/openapi.json -o ../$(STAMPS)/schema.d.ts >/dev/null
+	diff $(STAMPS)/schema.d.ts frontend/src/api/schema.d.ts
 
 test-core: setup debian
 	$(PYTHON) -W error manage.py test tests.core

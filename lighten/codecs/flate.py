@@ -26,7 +26,7 @@ _QUICK_LEVEL = 3
 _KNEE_LEVEL, _BEST_LEVEL = 10, 12
 _BEST_LEVEL_UP_TO = 200_000
 _REPETITIVE_SHARE = 0.03
-_PNG_COLOUR_TYPES = {1: 0, 3: 2}
+_PNG_COLOUR_TYPES = {1: 0, 3: 2, 4: 6}
 
 
 def inflate(data: bytes, *, most_bytes: int) -> bytes:
@@ -94,7 +94,7 @@ def unpack_rows(
     if predictor >= 10 and colours in _PNG_COLOUR_TYPES:
         return _unpack_as_png(data, width, height, bits, colours)
     if predictor >= 10:
-        raise ValueError("PNG predictor on other than one or three colours")
+        raise ValueError("PNG predictor on that many colours")
     reader = zlib.decompressobj()
     flat = np.frombuffer(reader.decompress(data, row_bytes * height), np.uint8)
     padded = np.zeros(row_bytes * height, np.uint8)
@@ -160,6 +160,8 @@ def _unpack_as_png(
         # The reader spreads 1, 2 and 4 bits over 0 to 255.
         levels = samples.reshape(height, width) // (255 // ((1 << bits) - 1))
         return pack_samples(levels.astype(np.uint8), bits)
+    if bits == 16:
+        return np.ascontiguousarray(samples).astype(">u2").view(np.uint8).reshape(height, -1)
     return np.ascontiguousarray(samples).reshape(height, -1).astype(np.uint8)
 
 

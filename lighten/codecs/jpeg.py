@@ -26,12 +26,16 @@ class Chroma(StrEnum):
 def encode_jpeg(pixels: NDArray[np.uint8], *, quality: int, chroma: Chroma) -> bytes:
     """A progressive JPEG without metadata. The same input gives the same bytes.
 
-    pixels: (height, width) grey or (height, width, 3) sRGB, uint8. quality: 1 to 100.
+    pixels: (height, width) grey, (height, width, 3) sRGB, or (height, width, 4) inks as PDF
+    takes them; uint8. quality: 1 to 100.
     """
     import pyvips
 
-    image = pyvips.Image.new_from_array(np.ascontiguousarray(pixels))
-    interpretation = "b-w" if pixels.ndim == 2 else "srgb"
+    colours = 1 if pixels.ndim == 2 else pixels.shape[2]
+    # The writer turns inks round; see decode_jpeg.
+    samples = 255 - pixels if colours == 4 else pixels
+    image = pyvips.Image.new_from_array(np.ascontiguousarray(samples))
+    interpretation = {1: "b-w", 3: "srgb", 4: "cmyk"}[colours]
     data: bytes = image.copy(interpretation=interpretation).jpegsave_buffer(
         Q=quality,
         interlace=True,
@@ -47,26 +51,32 @@ def encode_jpeg(pixels: NDArray[np.uint8], *, quality: int, chroma: Chroma) -> b
 
 
 def decode_jpeg(data: bytes, *, at_least: tuple[int, int] | None = None) -> NDArray[np.uint8]:
-    """The pixels of a grey or colour JPEG, whole or no smaller than `at_least` on either side.
+    """The samples of a JPEG, whole or no smaller than `at_least` on either side.
 
-    Returns (height, width) or (height, width, 3) uint8.
-    Raises: OSError if damaged or cut short; ValueError if it has four colours.
+    Returns (height, width) grey, or (height, width, 3) sRGB or 4 inks as they are stored; uint8.
+    Raises: OSError if damaged or cut short; ValueError for other colours.
     """
     from PIL import Image
 
     with Image.open(io.BytesIO(data), formats=["JPEG"]) as image:
-        if image.mode not in ("L", "RGB"):
+        if image.mode not in ("L", "RGB", "CMYK"):
             raise ValueError(f"a JPEG in {image.mode}")
+        if image.mode == "CMYK" and "adobe" not in image.info:
+            raise ValueError("a JPEG in CMYK that does not say which way round its inks are")
         if at_least is not None:
             image.draft(image.mode, at_least)
-        return np.asarray(image)
+        # The reader turns inks round, as files with Adobe's mark have them; PDF takes the
+        # samples as they are stored (ISO 32000-1, 7.4.8).
+        return 255 - np.asarray(image) if image.mode == "CMYK" else np.asarray(image)
 
 
 def decode_jpeg_luma(data: bytes) -> NDArray[np.uint8]:
-    """Its luma alone, (height, width) uint8: quicker than the colours. Raises: as `decode_jpeg`."""
+    """Its luma alone, or the mean of its inks: (height, width) uint8. Raises: as `decode_jpeg`."""
     from PIL import Image
 
     with Image.open(io.BytesIO(data), formats=["JPEG"]) as image:
+        if image.mode == "CMYK":
+            return np.asarray((255 - np.asarray(image)).mean(axis=2), np.uint8)
         image.draft("L", image.size)
         return np.asarray(image.convert("L"))
 

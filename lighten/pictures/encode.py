@@ -67,21 +67,24 @@ class CodedPicture:
         return len(self.data) + len(self.palette or b"")
 
 
-def encode(pixels: NDArray[np.uint8], *, quality: int, floor: float) -> CodedPicture:
+def encode(
+    pixels: NDArray[np.uint8], *, quality: int, floor: float, may_have_palette: bool = True
+) -> CodedPicture:
     """The smaller of JPEG and an exact coding; never one less alike than `floor` (0 to 1).
 
-    pixels: (height, width) grey or (height, width, 3) sRGB, uint8. quality: of JPEG, 1 to 100;
+    pixels: (height, width) grey, (height, width, 3) sRGB or (height, width, 4) inks, uint8.
+    quality: of JPEG, 1 to 100;
     drawn pictures get more, and are made JPEG only where that halves their weight.
     """
     is_drawn = classify(pixels, is_page=False) is PictureClass.GRAPHIC
     jpeg = _encode_jpeg(pixels, quality, floor, has_edges=is_drawn)
     if jpeg is None:
-        return encode_exactly(pixels)
+        return encode_exactly(pixels, may_have_palette=may_have_palette)
     if not is_drawn:
         return jpeg  # an exact coding of grain was never the smaller one
     if exact_weight(pixels) * _BEST_OF_QUICK * _JPEG_WINS_ON_DRAWINGS_BELOW > jpeg.weight:
         return jpeg
-    exact = encode_exactly(pixels)
+    exact = encode_exactly(pixels, may_have_palette=may_have_palette)
     return exact if exact.weight * _JPEG_WINS_ON_DRAWINGS_BELOW <= jpeg.weight else jpeg
 
 
@@ -105,6 +108,8 @@ def exact_palette(
     """
     from PIL import Image
 
+    if pixels.shape[2:] == (4,):
+        return None
     if most is None:
         most = _MOST_PALETTE_GREYS if pixels.ndim == 2 else _MOST_PALETTE_COLOURS
     found = Image.fromarray(pixels).getcolors(most)
@@ -138,7 +143,7 @@ def _encode_jpeg(
                 data=data,
                 width_px=pixels.shape[1],
                 height_px=pixels.shape[0],
-                colours=1 if pixels.ndim == 2 else 3,
+                colours=1 if pixels.ndim == 2 else pixels.shape[2],
                 bits=8,
                 likeness=alike,
             )
@@ -149,7 +154,7 @@ def _pack_exactly(
     pixels: NDArray[np.uint8], palette: NDArray[np.uint32] | None, *, quick: bool
 ) -> CodedPicture:
     height, width = pixels.shape[:2]
-    colours = 1 if pixels.ndim == 2 else 3
+    colours = 1 if pixels.ndim == 2 else pixels.shape[2]
     if palette is not None:
         bits = next(bits for bits in (1, 2, 4, 8) if palette.size <= 1 << bits)
         levels = _levels(pixels, palette)

@@ -8,6 +8,7 @@ from lighten.weights import Part, PartKind, PictureFacts, WeightSheet
 __all__ = ["plan"]
 
 _LOSSY_CODINGS = ("DCT", "JPX")
+_DEEP_BITS = 16  # coded anew they have 8
 
 
 def plan(sheet: WeightSheet, preset: Preset, *, may_end_signature: bool = False) -> Plan:
@@ -39,7 +40,7 @@ def _decide_picture(part_id: str, facts: PictureFacts, treatment: Treatment) -> 
     wanted = treatment.for_class(facts.picture_class)
     is_lossy_now = facts.coding.split(" ")[-1] in _LOSSY_CODINGS
     if wanted.quality is None:
-        if is_lossy_now:
+        if is_lossy_now or facts.bits == _DEEP_BITS:
             reason = "left as it is: its coding cannot be packed tighter without loss"
             return Decision(part_id=part_id, action=Action.KEEP, reason=reason)
         reason = "packed tighter, every pixel kept"

@@ -114,17 +114,19 @@ def _recode(job: RecodeJob) -> Recoded:
 
 def _best_coding(job: RecodeJob) -> tuple[CodedPicture, bool]:
     """The lightest coding that is good enough, and whether it has fewer pixels."""
+    is_free = not job.picture.is_stretched
     if job.quality is None:
-        return encode_exactly(_without_idle_colour(job, decode(job.picture))), False
+        pixels = _without_idle_colour(job, decode(job.picture))
+        return encode_exactly(pixels, may_have_palette=is_free), False
     pixels = _without_idle_colour(job, decode(job.picture, at_least=_decoded_size(job)))
     small = resample(pixels, job.target_px) if job.target_px else pixels
-    palette = None if job.picture.is_lossy else exact_palette(pixels)
+    palette = exact_palette(pixels) if is_free and not job.picture.is_lossy else None
     if palette is not None:
         return _best_of_few_colours(pixels, small, is_two_tone=palette.size <= 2)
-    best = encode(small, quality=job.quality, floor=job.floor)
+    best = encode(small, quality=job.quality, floor=job.floor, may_have_palette=is_free)
     # What was coded exactly may be lightest so, at all its pixels.
     if not job.picture.is_lossy and exact_weight(pixels) * _BEST_OF_QUICK < best.weight:
-        return encode_exactly(pixels), False
+        return encode_exactly(pixels, may_have_palette=is_free), False
     return best, job.target_px is not None
 
 
@@ -143,7 +145,8 @@ def _best_of_few_colours(
 
 def _without_idle_colour(job: RecodeJob, pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
     """Plain grey where red, green and blue are equal throughout and mean nothing else."""
-    if pixels.ndim == 3 and not job.picture.has_own_colours and is_without_colour(pixels):
+    is_bound = job.picture.has_own_colours or job.picture.is_stretched
+    if pixels.ndim == 3 and not is_bound and is_without_colour(pixels):
         return np.ascontiguousarray(pixels[..., 0])
     return pixels
 
@@ -157,7 +160,7 @@ def _decoded_size(job: RecodeJob) -> tuple[int, int] | None:
 
 def _recode_mask(job: RecodeJob) -> CodedPicture | None:
     """The soft mask at the picture's new fineness, coded exactly; None if it stays."""
-    if job.mask is None:
+    if job.mask is None or job.mask.bits == 16:
         return None
     try:
         pixels = decode(job.mask)

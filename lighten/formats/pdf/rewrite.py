@@ -31,6 +31,11 @@ __all__ = ["write_pdf"]
 # Starting other processes takes longer than packing less than that.
 _MANY_BYTES = 1_000_000
 _PACKED_TOGETHER = 40
+_PLAIN_SPACES = {
+    1: pikepdf.Name.DeviceGray,
+    3: pikepdf.Name.DeviceRGB,
+    4: pikepdf.Name.DeviceCMYK,
+}
 
 
 def write_pdf(
@@ -180,7 +185,9 @@ def _replace(stream: pikepdf.Stream, coded: CodedPicture) -> int:
     """The stream holds `coded` from now on; how many bytes lighter it became."""
     before = len(stream.read_raw_bytes())
     space = read_colour(stream.get("/ColorSpace"))
-    for key in ("/Decode", "/DecodeParms", "/DP"):
+    if coded.palette is not None and "/Decode" in stream:
+        del stream.Decode  # the usual one, which counts places in a palette otherwise
+    for key in ("/DecodeParms", "/DP"):
         if key in stream:
             del stream[key]
     stream.Width, stream.Height = coded.width_px, coded.height_px
@@ -206,7 +213,7 @@ def _colour_object(
 ) -> pikepdf.Object:
     """The colour space of the new picture: its own, or plain grey where colour has gone."""
     if base is None or base_colours != coded.colours:
-        base = pikepdf.Name.DeviceGray if coded.colours == 1 else pikepdf.Name.DeviceRGB
+        base = _PLAIN_SPACES[coded.colours]
     if coded.palette is None:
         return base
     highest = len(coded.palette) // coded.colours - 1

@@ -52,6 +52,8 @@ _COMPONENTS = {
     "/DeviceRGB": 3,
     "/RGB": 3,
     "/CalRGB": 3,
+    "/DeviceCMYK": 4,
+    "/CMYK": 4,
 }
 _NOT_YET = "left as it is: pictures in {} are not resampled yet"
 
@@ -77,8 +79,9 @@ class StoredPicture:
     """The coded bytes and all that is needed to decode them; can be sent to another process.
 
     filters: still on `data`, outermost first; none where `data` is plain samples.
-    colours: samples a pixel (1 with a palette). is_inverted: Decode runs from 1 to 0.
+    colours: samples a pixel (1 with a palette).
     has_own_colours: calibrated, so that equal red, green and blue need not be a plain grey.
+    is_stretched: a Decode array gives the samples another meaning, and goes on doing so.
     """
 
     data: bytes
@@ -89,8 +92,8 @@ class StoredPicture:
     bits: int
     colours: int
     palette: bytes | None
-    is_inverted: bool
     has_own_colours: bool
+    is_stretched: bool
 
     @property
     def is_lossy(self) -> bool:
@@ -125,7 +128,7 @@ def read_colour(space: pikepdf.Object | None, *, depth: int = 0) -> ColourSpace:
         )
     if family == "/ICCBased" and isinstance(space[1], pikepdf.Stream):
         count = int(space[1].get("/N", 0))
-        colours = count if count in (1, 3) else 0
+        colours = count if count in (1, 3, 4) else 0
         return ColourSpace(name=f"ICCBased ({count})", colours=colours, palette=None, base=space)
     if family in ("/Indexed", "/I") and isinstance(space, pikepdf.Array) and len(space) == 4:
         return _read_palette(space, depth)
@@ -162,13 +165,15 @@ def read_picture(picture: pikepdf.Stream) -> StoredPicture:
         bits=int(picture.get("/BitsPerComponent", 8)),
         colours=1 if colour.palette is not None else colour.colours,
         palette=_entries(colour),
-        is_inverted=_decode_is(picture, inverted=True),
         has_own_colours="ICC" in colour.name or "Cal" in colour.name,
+        is_stretched=_is_stretched(picture),
     )
 
 
 def decode(stored: StoredPicture, *, at_least: tuple[int, int] | None = None) -> NDArray[np.uint8]:
-    """Its pixels, palettes resolved: (height, width) grey or (height, width, 3), uint8.
+    """Its samples, palettes resolved: (height, width) grey or (height, width, 3 or 4), uint8.
+
+    As the file means them before its Decode array; 16 bits are cut to the upper 8.
 
     `at_least`: codings that can be decoded at a reduced size may be, down to that.
     Raises: ValueError or OSError if the bytes do not hold what the dictionary says.
@@ -180,9 +185,9 @@ def decode(stored: StoredPicture, *, at_least: tuple[int, int] | None = None) ->
         pixels = decode_jpeg2000(data, halvings=_halvings(stored, at_least))
     else:
         return _decode_samples(stored, data)
-    if stored.palette is not None or pixels.ndim != (2 if stored.colours == 1 else 3):
+    if stored.palette is not None or (pixels.shape[2:] or (1,)) != (stored.colours,):
         raise ValueError("its coding and its colour space do not agree")
-    return 255 - pixels if stored.is_inverted else pixels
+    return pixels
 
 
 def glimpse(stored: StoredPicture) -> NDArray[np.uint8]:
@@ -192,8 +197,7 @@ def glimpse(stored: StoredPicture) -> NDArray[np.uint8]:
     """
     data, coding = _inner(stored)
     if coding == "DCTDecode":
-        pixels = glimpse_jpeg(data, longest_px=max(stored.width_px, stored.height_px))
-        return 255 - pixels if stored.is_inverted else pixels
+        return glimpse_jpeg(data, longest_px=max(stored.width_px, stored.height_px))
     if coding == "JPXDecode":
         return decode(stored, at_least=(_GLIMPSE_PX, _GLIMPSE_PX))
     rows = min(stored.height_px, max(_GLIMPSE_PX, stored.height_px // 5))
@@ -209,15 +213,15 @@ def _decode_samples(stored: StoredPicture, data: bytes) -> NDArray[np.uint8]:
         colours=stored.colours,
         predictor=stored.predictor,
     )
-    if stored.colours == 3:
-        pixels = rows.reshape(stored.height_px, stored.width_px, 3)
-        return 255 - pixels if stored.is_inverted else pixels
+    if stored.bits == 16:
+        rows = rows[:, ::2]
+    if stored.colours > 1:
+        return rows.reshape(stored.height_px, stored.width_px, stored.colours)
+    if stored.bits == 16:
+        return rows
     levels = unpack_samples(rows, width=stored.width_px, bits=stored.bits)
-    top = (1 << stored.bits) - 1
-    if stored.is_inverted:
-        levels = top - levels
     if stored.palette is None:
-        return (levels * (255 // top)).astype(np.uint8)
+        return (levels * (255 // ((1 << stored.bits) - 1))).astype(np.uint8)
     entries = np.frombuffer(stored.palette, np.uint8)
     return entries.reshape(-1, 3)[levels] if stored.has_colour else entries[levels]
 
@@ -255,12 +259,11 @@ def _colour_obstacle(picture: pikepdf.Stream) -> str:
     colour, bits = _colour_of(picture), int(picture.get("/BitsPerComponent", 8))
     if colour.colours == 0:
         return _NOT_YET.format(colour.name)
-    if bits == 16:
-        return _NOT_YET.format("16 bits a colour")
-    if bits not in (1, 2, 4, 8) or (bits != 8 and colour.colours == 3 and colour.palette is None):
+    many_colours = colour.colours > 1 and colour.palette is None
+    if bits not in (1, 2, 4, 8, 16) or (bits < 8 and many_colours):
         return _NOT_YET.format(f"{bits} bits a colour")
-    if not _decode_is(picture, inverted=False) and not _decode_is(picture, inverted=True):
-        return "left as it is: its colours are stretched by a Decode array"
+    if colour.palette is not None and (colour.colours == 4 or _is_stretched(picture)):
+        return _NOT_YET.format(colour.name)
     return ""
 
 
@@ -294,15 +297,15 @@ def _last_parameters(picture: pikepdf.Object) -> pikepdf.Dictionary:
     return parameters if isinstance(parameters, pikepdf.Dictionary) else pikepdf.Dictionary()
 
 
-def _decode_is(picture: pikepdf.Object, *, inverted: bool) -> bool:
-    """The Decode array maps samples as they are, or all of them the other way round."""
+def _is_stretched(picture: pikepdf.Object) -> bool:
+    """Its Decode array is another than the usual one (ISO 32000-1, table 90)."""
     array = picture.get("/Decode")
     if not isinstance(array, pikepdf.Array):
-        return not inverted
+        return False
     ends = [float(end) for end in array]
     is_indexed = read_colour(picture.get("/ColorSpace")).palette is not None
     top = (1 << int(picture.get("/BitsPerComponent", 8))) - 1 if is_indexed else 1
-    return ends == ([top, 0] if inverted else [0, top]) * (len(ends) // 2)
+    return ends != [0, top] * (len(ends) // 2)
 
 
 def _inner(stored: StoredPicture) -> tuple[bytes, str]:

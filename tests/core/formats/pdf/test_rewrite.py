@@ -6,12 +6,14 @@ import subprocess
 import zlib
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pikepdf
 import pypdf
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 from PIL import Image
 
 from lighten import (
@@ -233,9 +235,10 @@ class Pictures(CopyCase):
 
     def test_that_are_not_understood_stay_with_their_reason(self) -> None:
         cases = {
-            "DeviceCMYK": {"ColorSpace": pikepdf.Name.DeviceCMYK},
+            "Lab": {
+                "ColorSpace": [pikepdf.Name.Lab, pikepdf.Dictionary(WhitePoint=[0.95, 1, 1.09])]
+            },
             "see-through": {"ColorSpace": pikepdf.Name.DeviceRGB, "Mask": [0, 10, 0, 10, 0, 10]},
-            "Decode": {"ColorSpace": pikepdf.Name.DeviceGray, "Decode": [0.1, 0.9]},
             "stencils": {"ImageMask": True, "bits": 1},
         }
         data = zlib.compress(np.random.default_rng(0).bytes(600 * 600 * 4))
@@ -272,6 +275,60 @@ class Pictures(CopyCase):
         self.assertEqual(actions, [Action.KEEP, Action.RESAMPLE])
         with pikepdf.open(copy.path) as pdf:
             self.assertEqual(pdf.pages[0].images["/A"].read_raw_bytes(), cut)
+
+
+class OtherColours(CopyCase):
+    def drawn_by_poppler(self, path: Path) -> NDArray[np.float32]:
+        """The first page at 72 dpi, as poppler shows it."""
+        command = ["pdftoppm", "-r", "72", "-f", "1", "-l", "1", str(path)]
+        ppm = subprocess.run(command, capture_output=True, check=True).stdout
+        with Image.open(io.BytesIO(ppm)) as image:
+            return np.asarray(image.convert("RGB"), np.float32)
+
+    def check(self, coding: str, pixels: NDArray[np.uint8], **entries: Any) -> pikepdf.Object:
+        """Lighten a page with that picture; it must look the same to poppler."""
+        data = zlib.compress(pixels.tobytes())
+        if coding == "DCTDecode":
+            inks = Image.frombytes("CMYK", (900, 600), pixels.tobytes())
+            coded = io.BytesIO()
+            inks.save(coded, "JPEG", quality=95)
+            data = coded.getvalue()
+        builder = PdfBuilder().stream(
+            "A", data, size=(900, 600), Filter=pikepdf.Name(f"/{coding}"), **entries
+        )
+        builder.page(Show("A", (216, 0, 0, 144, 72, 400)))
+        source = Source(path=builder.save(self.folder / f"{coding}.pdf"))
+        copy, proof = self.lighten(source)
+        assert copy.path is not None and proof is not None
+        self.assertIsNot(proof.verdict, Verdict.LOOK, proof.reasons)
+        one, other = (self.drawn_by_poppler(path) for path in (source.path, copy.path))
+        self.assertLess(np.abs(one - other).mean(), 1.5)
+        self.assertEqual(self.pictures(copy.path)[0].Width, 450)
+        return self.pictures(copy.path)[0]
+
+    def test_inks_stay_inks_and_look_the_same_in_poppler(self) -> None:
+        inks = np.dstack([PHOTO, PHOTO[..., 0] // 3])
+        for coding in ("FlateDecode", "DCTDecode"):
+            with self.subTest(coding=coding):
+                picture = self.check(coding, inks, ColorSpace=pikepdf.Name.DeviceCMYK)
+                self.assertEqual(picture.ColorSpace, "/DeviceCMYK")
+
+    def test_turned_round_inks_stay_turned_round(self) -> None:
+        inks = np.dstack([PHOTO, PHOTO[..., 0] // 3])
+        turned = [1, 0, 1, 0, 1, 0, 1, 0]
+        picture = self.check("DCTDecode", inks, ColorSpace=pikepdf.Name.DeviceCMYK, Decode=turned)
+        self.assertEqual([int(end) for end in picture.Decode], turned)
+
+    def test_a_decode_array_goes_on_counting(self) -> None:
+        grey = np.ascontiguousarray(PHOTO[..., 0])
+        space = pikepdf.Name.DeviceGray
+        picture = self.check("FlateDecode", grey, ColorSpace=space, Decode=[0.9, 0.1])
+        self.assertEqual([float(end) for end in picture.Decode], [0.9, 0.1])
+
+    def test_sixteen_bits_become_eight_where_loss_is_allowed(self) -> None:
+        deep = np.ascontiguousarray(PHOTO.astype(">u2") * 257).view(np.uint8)
+        picture = self.check("FlateDecode", deep, ColorSpace=pikepdf.Name.DeviceRGB, bits=16)
+        self.assertEqual(picture.BitsPerComponent, 8)
 
 
 class Refusals(CopyCase):

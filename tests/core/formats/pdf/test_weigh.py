@@ -208,18 +208,18 @@ class Facts(FolderCase):
         )
 
     def test_tell_what_is_not_understood_yet(self) -> None:
-        cmyk = np.zeros((20, 20, 4), np.uint8)
+        lab = np.zeros((20, 20, 3), np.uint8)
         builder = PdfBuilder().stream(
             "A",
-            zlib.compress(cmyk.tobytes()),
+            zlib.compress(lab.tobytes()),
             size=(20, 20),
             Filter=pikepdf.Name.FlateDecode,
-            ColorSpace=pikepdf.Name.DeviceCMYK,
+            ColorSpace=[pikepdf.Name.Lab, pikepdf.Dictionary(WhitePoint=[0.95, 1, 1.09])],
         )
         builder.page(Show("A", (72, 0, 0, 72, 0, 0)))
         (part,) = pictures(weigh(Source(path=builder.save(self.folder / "a.pdf"))))
         assert part.picture is not None
-        self.assertIn("DeviceCMYK", part.picture.untouchable)
+        self.assertIn("Lab", part.picture.untouchable)
 
     def test_tell_signatures(self) -> None:
         self.assertTrue(weigh(signed(self.folder / "a.pdf")).is_signed)
