@@ -15,7 +15,7 @@ def main() -> None:
         if path.suffix not in _CODE or any(part in name for part in _GENERATED):
             continue
         lines = sum(bool(line.strip()) for line in path.read_text().splitlines())
-        if name.startswith("tests/") or ".test." in name:
+        if name.startswith("tests/") or ".test." in name or "/tests/" in name:
             tests += lines
         else:
             code += lines

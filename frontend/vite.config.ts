@@ -8,5 +8,5 @@ export default defineConfig(({ command }) => ({
   publicDir: false,
   build: { assetsDir: 'app', assetsInlineLimit: 0, chunkSizeWarningLimit: 800 },
   server: { proxy: { '/api': 'http://127.0.0.1:8000' } },
-  test: { environment: 'jsdom', setupFiles: './src/app/testSetup.ts', restoreMocks: true },
+  test: { environment: 'jsdom', setupFiles: './src/tests/setup.ts', restoreMocks: true },
 }));

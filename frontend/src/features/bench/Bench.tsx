@@ -4,6 +4,7 @@ import { useCallback, useRef } from 'react';
 import { useParams } from 'react-router';
 
 import { uploadStore, useUploads } from '../../api/uploads';
+import { DropCurtain } from '../../shared/DropCurtain';
 import { EmptyState } from '../../shared/EmptyState';
 import { ErrorNote } from '../../shared/ErrorNote';
 import { filesChosen, type FoundFile } from '../../shared/files';
@@ -71,7 +72,7 @@ export function Bench() {
         </div>
         <ChoicePanel satchel={satchel.data} choices={choices.data} changes={changes} />
       </div>
-      {isDropping && <div className={classes.drop}>Let go to add these to the satchel</div>}
+      {isDropping && <DropCurtain>Let go to add these to the satchel</DropCurtain>}
     </div>
   );
 }

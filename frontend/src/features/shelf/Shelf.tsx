@@ -5,6 +5,7 @@ import { useCallback } from 'react';
 import { useNavigate } from 'react-router';
 
 import { uploadStore } from '../../api/uploads';
+import { DropCurtain } from '../../shared/DropCurtain';
 import { EmptyState } from '../../shared/EmptyState';
 import { ErrorNote } from '../../shared/ErrorNote';
 import type { FoundFile } from '../../shared/files';
@@ -79,7 +80,7 @@ export function Shelf() {
           </p>
         </>
       )}
-      {isDropping && <div className={classes.drop}>Let go to open a new satchel with these</div>}
+      {isDropping && <DropCurtain>Let go to open a new satchel with these</DropCurtain>}
     </div>
   );
 }

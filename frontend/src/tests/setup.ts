@@ -1,3 +1,11 @@
+import { cleanup } from '@testing-library/react';
+import { afterEach, vi } from 'vitest';
+
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
+
 // What jsdom lacks and Mantine asks for.
 window.matchMedia = (query: string) =>
   ({
@@ -18,3 +26,5 @@ window.ResizeObserver = class {
     return undefined;
   }
 };
+
+Element.prototype.scrollIntoView = () => undefined;
