@@ -130,5 +130,5 @@ class PdfBuilder:
         return self
 
     def save(self, path: Path, **options: Any) -> Path:
-        self.pdf.save(path, **options)
+        self.pdf.save(path, **{"fix_metadata_version": False, **options})
         return path

@@ -64,8 +64,10 @@ def run_job(
     )
     try:
         assert process.stdin is not None
-        process.stdin.write(json.dumps(job).encode())
-        process.stdin.close()
+        # One that dies at once is found out where its first line is awaited.
+        with contextlib.suppress(BrokenPipeError):
+            process.stdin.write(json.dumps(job).encode())
+            process.stdin.close()
         assert process.stdout is not None
         return _follow(process.stdout, document.name, on_progress, is_wanted)
     finally:

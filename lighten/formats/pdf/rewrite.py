@@ -292,6 +292,8 @@ def _save_quietly(pdf: pikepdf.Pdf, out: Path, *, has_object_streams: bool) -> N
             if has_object_streams  # ISO 19005-1, 6.1.4: part 1 is PDF 1.4, which has none
             else pikepdf.ObjectStreamMode.disable
         ),
+        # The library would rewrite descriptions, and empty those it cannot read.
+        fix_metadata_version=False,
         # Encryption draws random numbers; without it the same plan gives the same bytes.
         deterministic_id=not pdf.is_encrypted,
         encryption=True if pdf.is_encrypted else None,

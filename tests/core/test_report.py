@@ -1,0 +1,80 @@
+"""The core's values as JSON: what scripts and the application rely on."""
+
+import json
+
+from lighten import PRESETS, Source, make_proved_copy, plan, preset_named, weigh
+from lighten.errors import PasswordNeededError
+from lighten.report import (
+    copy_as_json,
+    error_as_json,
+    plan_as_json,
+    preset_as_json,
+    proof_as_json,
+    sheet_as_json,
+)
+from tests.builders import FolderCase
+from tests.core.formats.pdf.samples import report
+
+
+class Reports(FolderCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.source = report(self.folder / "a.pdf")
+        self.sheet = weigh(self.source)
+        self.plan = plan(self.sheet, preset_named("post"))
+
+    def test_survive_a_trip_through_json(self) -> None:
+        out = self.folder / "b.pdf"
+        copy, proof = make_proved_copy(self.source, self.sheet, self.plan, out)
+        assert proof is not None
+        for value in (
+            sheet_as_json(self.sheet),
+            plan_as_json(self.plan),
+            copy_as_json(copy, proof),
+            proof_as_json(proof),
+            [preset_as_json(preset) for preset in PRESETS],
+        ):
+            self.assertEqual(json.loads(json.dumps(value)), value)
+
+    def test_of_a_copy_account_for_every_part(self) -> None:
+        out = self.folder / "b.pdf"
+        copy, proof = make_proved_copy(self.source, self.sheet, self.plan, out)
+        told = copy_as_json(copy, proof)
+        self.assertEqual([p["id"] for p in told["parts"]], [p.id for p in self.sheet.parts])
+        self.assertEqual(sum(p["bytes_before"] for p in told["parts"]), told["bytes_before"])
+        self.assertEqual(sum(p["bytes_after"] for p in told["parts"]), told["bytes_after"])
+
+    def test_of_a_proof_have_every_page_and_treated_picture(self) -> None:
+        out = self.folder / "b.pdf"
+        copy, proof = make_proved_copy(self.source, self.sheet, self.plan, out)
+        assert proof is not None
+        pages = proof_as_json(proof)["pages"]
+        self.assertEqual([page["page"] for page in pages], [1, 2])
+        shown = {picture["id"] for page in pages for picture in page["pictures"]}
+        treated = {o.part_id for o in copy.outcomes if o.likeness is not None}
+        self.assertEqual(shown, treated)
+
+    def test_of_errors_have_a_stable_code(self) -> None:
+        told = error_as_json(PasswordNeededError("a.pdf: it is locked."))
+        self.assertEqual(told, {"code": "password_needed", "message": "a.pdf: it is locked."})
+
+    def test_of_a_plan_say_the_size_aimed_at(self) -> None:
+        sizes = [one["target_px"] for one in plan_as_json(self.plan) if one["target_px"]]
+        # 216 pt are 3 in: 330 px at 110 ppi.
+        self.assertIn([330, 220], sizes)
+
+
+class Progress(FolderCase):
+    def test_of_all_steps_rises_to_the_end(self) -> None:
+        source = report(self.folder / "a.pdf")
+        told: list[float] = []
+        sheet = weigh(source, told.append)
+        self.assertEqual((told, told[-1]), (sorted(told), 1.0))
+        told.clear()
+        chosen = plan(sheet, preset_named("post"))
+        make_proved_copy(source, sheet, chosen, self.folder / "b.pdf", told.append)
+        self.assertEqual(told, sorted(told))
+        self.assertAlmostEqual(told[-1], 1.0)
+
+    def test_can_be_ignored(self) -> None:
+        self.assertEqual(weigh(Source(path=report(self.folder / "a.pdf").path)).pages, 2)

@@ -1,0 +1,68 @@
+"""The demo's account, and names in bundles."""
+
+from django.contrib.auth import get_user_model
+from django.contrib.auth.models import AnonymousUser
+from django.core.management import call_command
+from django.http import HttpResponse
+from django.test import Client, RequestFactory, TestCase, override_settings
+
+from tests.web.cases import ApiCase
+from web.accounts.demo import DEMO_ACCOUNT, sign_visitor_in
+from web.satchels.models import Document, Satchel
+
+
+class Demo(ApiCase):
+    def make(self) -> None:
+        path = self.folder / "Ringing logs.pdf"
+        path.write_bytes(self.report())
+        with self.captureOnCommitCallbacks(execute=True):
+            call_command("make_demo", str(path))
+
+    def test_is_made_once(self) -> None:
+        for _ in range(2):
+            self.make()
+        satchel = Satchel.objects.get(owner__username=DEMO_ACCOUNT)
+        (document,) = satchel.documents.all()
+        self.assertEqual((document.folder, document.state), ("logs", Document.State.WEIGHED))
+
+    def test_account_has_no_password_to_guess(self) -> None:
+        self.make()
+        self.assertFalse(get_user_model().objects.get(username=DEMO_ACCOUNT).has_usable_password())
+
+
+class SignedInVisitor(TestCase):
+    def visit(self, **session: bool) -> str:
+        """Who a request belongs to after the demo's middleware."""
+        client = Client()
+        kept = client.session
+        kept.update(session)
+        kept.save()
+        request = RequestFactory().get("/")
+        request.session = kept
+        get_user_model().objects.get_or_create(username=DEMO_ACCOUNT)
+        request.user = AnonymousUser()
+        sign_visitor_in(lambda _request: HttpResponse())(request)
+        return request.user.get_username()
+
+    def test_is_the_demo_account(self) -> None:
+        self.assertEqual(self.visit(), DEMO_ACCOUNT)
+
+    def test_stays_signed_out_once_they_chose_to(self) -> None:
+        self.assertEqual(self.visit(**{"signed-out": True}), "")
+
+    @override_settings(IS_DEMO=False)
+    def test_is_nobody_outside_the_demo(self) -> None:
+        get_user_model().objects.create_user(DEMO_ACCOUNT)
+        self.assertIsNone(Client().get("/api/session").json()["username"])
+
+
+class CopyNames(TestCase):
+    def name(self, document: str, prefix: str = "", suffix: str = "-light") -> str:
+        satchel = Satchel(name="x", prefix=prefix, suffix=suffix)
+        return satchel.copy_name(Document(name=document, satchel=satchel))
+
+    def test_follow_the_rule_and_keep_the_ending(self) -> None:
+        self.assertEqual(self.name("report.pdf"), "report-light.pdf")
+        self.assertEqual(self.name("report.v2.pdf", prefix="small "), "small report.v2-light.pdf")
+        self.assertEqual(self.name("report"), "report-light")
+        self.assertEqual(self.name("report.pdf", suffix=""), "report.pdf")
