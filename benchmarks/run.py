@@ -94,9 +94,9 @@ def _likenesses(original: Path, copy: Path) -> "np.ndarray":
     """SSIM of pictures (luma) to the original's, brought to the copy's size by Lanczos."""
     with pikepdf.open(original) as one, pikepdf.open(copy) as other:
         pairs = [
-            (picture, page_two.images[name])
+            (picture, page_two.obj.Resources.XObject[name])
             for page, page_two in zip(one.pages, other.pages, strict=True)
-            for name, picture in page.images.items()
+            for name, picture in page.obj.Resources.XObject.items()
         ]
         chosen = pairs[:: max(1, len(pairs) // _LOOKED_AT)]
         return np.array([_likeness(*pair) for pair in chosen])
