@@ -68,15 +68,21 @@ class CodedPicture:
 
 
 def encode(
-    pixels: NDArray[np.uint8], *, quality: int, floor: float, may_have_palette: bool = True
+    pixels: NDArray[np.uint8],
+    *,
+    quality: int,
+    floor: float,
+    may_have_palette: bool = True,
+    is_page_scan: bool = False,
 ) -> CodedPicture:
     """The smaller of JPEG and an exact coding; never one less alike than `floor` (0 to 1).
 
     pixels: (height, width) grey, (height, width, 3) sRGB or (height, width, 4) inks, uint8.
     quality: of JPEG, 1 to 100;
-    drawn pictures get more, and are made JPEG only where that halves their weight.
+    drawn pictures get more, and are made JPEG only where that halves their weight. is_page_scan:
+    paper is flat as well, but no drawing.
     """
-    is_drawn = classify(pixels, is_page=False) is PictureClass.GRAPHIC
+    is_drawn = not is_page_scan and classify(pixels, is_page=False) is PictureClass.GRAPHIC
     jpeg = _encode_jpeg(pixels, quality, floor, has_edges=is_drawn)
     if jpeg is None:
         return encode_exactly(pixels, may_have_palette=may_have_palette)

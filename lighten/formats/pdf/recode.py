@@ -44,6 +44,7 @@ class RecodeJob:
 
     picture: StoredPicture
     mask: StoredPicture | None
+    is_page_scan: bool
     target_px: tuple[int, int] | None
     mask_target_px: tuple[int, int] | None
     quality: int | None
@@ -123,7 +124,13 @@ def _best_coding(job: RecodeJob) -> tuple[CodedPicture, bool]:
     palette = exact_palette(pixels) if is_free and not job.picture.is_lossy else None
     if palette is not None:
         return _best_of_few_colours(pixels, small, is_two_tone=palette.size <= 2)
-    best = encode(small, quality=job.quality, floor=job.floor, may_have_palette=is_free)
+    best = encode(
+        small,
+        quality=job.quality,
+        floor=job.floor,
+        may_have_palette=is_free,
+        is_page_scan=job.is_page_scan,
+    )
     # What was coded exactly may be lightest so, at all its pixels.
     if not job.picture.is_lossy and exact_weight(pixels) * _BEST_OF_QUICK < best.weight:
         return encode_exactly(pixels, may_have_palette=is_free), False

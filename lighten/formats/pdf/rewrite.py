@@ -24,7 +24,7 @@ from lighten.formats.pdf.weigh import part_object, part_object_id
 from lighten.parallel import Workers, open_workers
 from lighten.pictures.encode import CodedPicture, Coding
 from lighten.plans import Action, Decision, Outcome, Plan
-from lighten.weights import ExtraKind, Part, PartKind, WeightSheet
+from lighten.weights import ExtraKind, Part, PartKind, PictureClass, WeightSheet
 
 __all__ = ["write_pdf"]
 
@@ -133,6 +133,7 @@ def _recode_pictures(
 
 
 def _job(pdf: pikepdf.Pdf, part: Part, decision: Decision, masks_done: set[ObjectId]) -> RecodeJob:
+    assert part.picture is not None
     picture = cast(pikepdf.Stream, part_object(pdf, part.id))
     stored = read_picture(picture)
     mask = _mask_to_recode(picture, masks_done)
@@ -152,6 +153,7 @@ def _job(pdf: pikepdf.Pdf, part: Part, decision: Decision, masks_done: set[Objec
     return RecodeJob(
         picture=stored,
         mask=mask,
+        is_page_scan=part.picture.picture_class is PictureClass.PAGE_SCAN,
         target_px=decision.target_px,
         mask_target_px=mask_target,
         quality=decision.quality,

@@ -66,6 +66,15 @@ class Choice(unittest.TestCase):
     def test_charts_stay_exact(self) -> None:
         self.assertIs(self.encode(chart(800, 500, 3)).coding, Coding.FLATE)
 
+    def test_paper_is_not_taken_for_a_drawing(self) -> None:
+        grain = np.random.default_rng(1).integers(0, 3, (500, 400), np.uint8)
+        page = np.full((500, 400), 238, np.uint8) + grain
+        page[::14, 30:370] -= 150
+        self.assertIs(classify(page, is_page=False), PictureClass.GRAPHIC)
+        as_drawing = encode(page, quality=79, floor=0.8)
+        as_scan = encode(page, quality=79, floor=0.8, is_page_scan=True)
+        self.assertLess(as_scan.weight, as_drawing.weight)
+
     def test_a_floor_is_kept_by_more_quality_or_exactly(self) -> None:
         pixels = np.random.default_rng(1).integers(0, 256, (96, 96), np.uint8)
         coded = encode(pixels, quality=10, floor=0.999)
