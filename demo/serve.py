@@ -29,8 +29,7 @@ def main() -> int:
     manage = [sys.executable, str(root / "manage.py")]
     print("Making the demo's files (once, about half a minute) ...", flush=True)
     files = make_demo_files(var / "demo")
-    for step in (["migrate", "--verbosity=0"], ["forget_old"], ["make_demo", *map(str, files)]):
-        subprocess.run([*manage, *step], env=environment, cwd=root, check=True)
+    subprocess.run([*manage, "make_demo", *map(str, files)], env=environment, cwd=root, check=True)
     gunicorn = [sys.executable, "-m", "gunicorn", "config.wsgi", "--bind", f"127.0.0.1:{port}"]
     commands = [[*gunicorn, "--workers=1", "--threads=8", "--timeout=120", "--log-level=warning"]]
     commands += [[*manage, "db_worker", "--interval=0.3", "--no-startup-delay"]] * _WORKERS
