@@ -105,10 +105,12 @@ class Documents(ApiCase):
         self.upload(self.report())
         self.assertEqual(self.shown()["documents"][0]["error"]["code"], "too_slow")
 
-    @override_settings(TASK_LIMIT_MEMORY_BYTES=300_000_000)
+    @override_settings(TASK_LIMIT_MEMORY_BYTES=100_000_000)
     def test_that_need_too_much_memory_fail_alone(self) -> None:
         self.upload(self.report())
-        self.assertIn(self.shown()["documents"][0]["state"], ("weighed", "failed"))
+        document = self.shown()["documents"][0]
+        self.assertEqual(document["state"], "failed")
+        self.assertIn(document["error"]["code"], ("too_large", "stopped"))
 
 
 class Runs(ApiCase):

@@ -229,9 +229,9 @@ def _pack_streams(pdf: pikepdf.Pdf, workers: Workers) -> dict[ObjectId, int]:
 
     def batches() -> Iterator[list[bytes]]:
         batch: list[bytes] = []
-        for stream in _packable(pdf):
+        for stream, content in _packable(pdf):
             waiting.append(stream)
-            batch.append(stream.read_bytes())
+            batch.append(content)
             if len(batch) >= _PACKED_TOGETHER or sum(map(len, batch)) > _MANY_BYTES:
                 yield batch
                 batch = []
@@ -252,8 +252,8 @@ def _pack_all(batch: list[bytes]) -> list[bytes]:
     return [pack(data) for data in batch]
 
 
-def _packable(pdf: pikepdf.Pdf) -> Iterator[pikepdf.Stream]:
-    """Streams that are plain or in Flate, but for pictures and descriptions.
+def _packable(pdf: pikepdf.Pdf) -> Iterator[tuple[pikepdf.Stream, bytes]]:
+    """Streams that are plain or in Flate with what they hold, but for pictures and descriptions.
 
     Descriptions (XMP) stay readable without a PDF reader, as ISO 32000-1, 14.3.2 advises.
     """
@@ -264,17 +264,13 @@ def _packable(pdf: pikepdf.Pdf) -> Iterator[pikepdf.Stream]:
             continue
         if str(stream.get("/Filter", "/FlateDecode")) != "/FlateDecode":
             continue
-        if "/F" in stream or not _can_be_read(stream):
+        if "/F" in stream:
             continue
-        yield stream
-
-
-def _can_be_read(stream: pikepdf.Stream) -> bool:
-    try:
-        stream.read_bytes()
-    except pikepdf.PdfError:
-        return False
-    return True
+        try:
+            content = stream.read_bytes()
+        except pikepdf.PdfError:
+            continue
+        yield stream, content
 
 
 def _save(pdf: pikepdf.Pdf, out: Path) -> None:
