@@ -13,6 +13,7 @@ from lighten.pictures.likeness import luma, similarity_map
 from lighten.weights import PictureClass
 
 __all__ = [
+    "BEST_OF_QUICK",
     "CodedPicture",
     "Coding",
     "encode",
@@ -32,7 +33,7 @@ _QUALITY_STEPS = (0, 8, 15)
 # JPEG ripples around hard edges: on a drawn picture it must halve the weight to be taken.
 _JPEG_WINS_ON_DRAWINGS_BELOW = 0.5
 # The best packing is about that much of a quick one.
-_BEST_OF_QUICK = 0.85
+BEST_OF_QUICK = 0.85
 
 
 class Coding(StrEnum):
@@ -88,7 +89,7 @@ def encode(
         return encode_exactly(pixels, may_have_palette=may_have_palette)
     if not is_drawn:
         return jpeg  # an exact coding of grain was never the smaller one
-    if exact_weight(pixels) * _BEST_OF_QUICK * _JPEG_WINS_ON_DRAWINGS_BELOW > jpeg.weight:
+    if exact_weight(pixels) * BEST_OF_QUICK * _JPEG_WINS_ON_DRAWINGS_BELOW > jpeg.weight:
         return jpeg
     exact = encode_exactly(pixels, may_have_palette=may_have_palette)
     return exact if exact.weight * _JPEG_WINS_ON_DRAWINGS_BELOW <= jpeg.weight else jpeg

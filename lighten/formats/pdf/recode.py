@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from lighten.formats.pdf.stored_pictures import StoredPicture, decode, glimpse
 from lighten.pictures.classify import classify, is_without_colour
 from lighten.pictures.encode import (
+    BEST_OF_QUICK,
     CodedPicture,
     Coding,
     encode,
@@ -28,8 +29,6 @@ _LEAST_LOSSY_GAIN = 0.06
 _WORTH_SMOOTHING = 0.6
 # An exact picture as light as that is not worth smoothing at all.
 _LIGHT_BITS_A_PIXEL = 0.25
-# The best packing is about that much of a quick one.
-_BEST_OF_QUICK = 0.85
 # Reduced decoding is followed by our own resampling from a little more than the target.
 _DECODE_MARGIN = 1.3
 
@@ -132,7 +131,7 @@ def _best_coding(job: RecodeJob) -> tuple[CodedPicture, bool]:
         is_page_scan=job.is_page_scan,
     )
     # What was coded exactly may be lightest so, at all its pixels.
-    if not job.picture.is_lossy and exact_weight(pixels) * _BEST_OF_QUICK < best.weight:
+    if not job.picture.is_lossy and exact_weight(pixels) * BEST_OF_QUICK < best.weight:
         return encode_exactly(pixels, may_have_palette=is_free), False
     return best, job.target_px is not None
 
