@@ -8,21 +8,47 @@ from lighten.contract import Source
 from lighten.errors import LightenError
 from lighten.limits import Carrier, Limit, message_bytes
 from lighten.planning import Estimate, estimate, plan
-from lighten.plans import Action, Copy, Decision, Outcome, Plan
+from lighten.plans import Action, Copy, Decision, Outcome, PictureException, Plan
+from lighten.presets import DEFAULT_PRESET, PRESETS, Preset, preset_named
 from lighten.proofs import PageProof, PictureProof, Proof, Verdict
 from lighten.proving import prove
 from lighten.registry import FORMATS
-from lighten.treatments import PRESETS, Preset, Treatment, preset_named
-from lighten.weights import Part, PartKind, PictureClass, PictureFacts, Placement, WeightSheet
+from lighten.treatments import (
+    ColourChange,
+    DrawingTreatment,
+    Filter,
+    FilterKind,
+    FontTreatment,
+    PictureCoding,
+    PictureTreatment,
+    Treatment,
+    TwoToneMethod,
+)
+from lighten.weights import (
+    ExtraKind,
+    Part,
+    PartKind,
+    PictureClass,
+    PictureFacts,
+    Placement,
+    WeightSheet,
+)
 
 __all__ = [
+    "DEFAULT_PRESET",
     "FORMATS",
     "PRESETS",
     "Action",
     "Carrier",
+    "ColourChange",
     "Copy",
     "Decision",
+    "DrawingTreatment",
     "Estimate",
+    "ExtraKind",
+    "Filter",
+    "FilterKind",
+    "FontTreatment",
     "LightenError",
     "Limit",
     "Outcome",
@@ -30,14 +56,18 @@ __all__ = [
     "Part",
     "PartKind",
     "PictureClass",
+    "PictureCoding",
+    "PictureException",
     "PictureFacts",
     "PictureProof",
+    "PictureTreatment",
     "Placement",
     "Plan",
     "Preset",
     "Proof",
     "Source",
     "Treatment",
+    "TwoToneMethod",
     "Verdict",
     "WeightSheet",
     "estimate",

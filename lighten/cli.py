@@ -18,9 +18,9 @@ from lighten.contract import Progress, Source, no_progress
 from lighten.errors import LightenError
 from lighten.planning import plan
 from lighten.plans import Copy
+from lighten.presets import DEFAULT_PRESET, PRESETS, Preset, preset_named
 from lighten.proofs import Proof, Verdict
 from lighten.report import copy_as_json, error_as_json, preset_as_json, sheet_as_json
-from lighten.treatments import PRESETS, Preset, preset_named
 from lighten.weights import PartKind, WeightSheet
 
 __all__ = ["main"]
@@ -61,7 +61,7 @@ def _parser() -> argparse.ArgumentParser:
 
     lighten = commands.add_parser("lighten", help="make lighter copies; originals stay")
     lighten.add_argument("files", nargs="+", type=Path, metavar="FILE")
-    lighten.add_argument("--preset", default=PRESETS[1], type=_preset, metavar="NAME")
+    lighten.add_argument("--preset", default=DEFAULT_PRESET, type=_preset, metavar="NAME")
     lighten.add_argument("--out", type=Path, metavar="DIR", help="default: beside the original")
     lighten.add_argument("--prefix", default="", metavar="P", help="put before the copy's name")
     lighten.add_argument("--suffix", metavar="S", help="put after it (default -light)")

@@ -5,7 +5,9 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from pathlib import Path
 
-__all__ = ["Action", "Copy", "Decision", "Outcome", "Plan"]
+from lighten.treatments import DrawingTreatment, FontTreatment, PictureTreatment
+
+__all__ = ["Action", "Copy", "Decision", "Outcome", "PictureException", "Plan"]
 
 
 class Action(StrEnum):
@@ -15,7 +17,25 @@ class Action(StrEnum):
     PACK = "pack"  # the same content, packed tighter
     RECODE = "recode"  # the same pixels, coded anew
     RESAMPLE = "resample"  # fewer pixels
+    REPLACE = "replace"  # by a picture the person brought
     DROP = "drop"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PictureException:
+    """One picture that is treated otherwise than its class: just one of these is set.
+
+    is_exempt: it stays as it is. treatment: its own.
+    replacement: a picture file to show in its place.
+    """
+
+    is_exempt: bool = False
+    treatment: PictureTreatment | None = None
+    replacement: Path | None = None
+
+    def __post_init__(self) -> None:
+        if sum((self.is_exempt, self.treatment is not None, self.replacement is not None)) != 1:
+            raise ValueError("an exception exempts, treats or replaces")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -23,16 +43,18 @@ class Decision:
     """What happens to one part, and why.
 
     target_px: width and height to resample to; set for RESAMPLE only.
-    quality: of JPEG; None where only lossless coding is allowed.
-    floor: least likeness of the coded picture, 0 to 1.
+    picture: coding, quality, colours and filters; set where a picture is coded anew.
+    cut: the part of the picture that stays, as shares of its sides; None for all of it.
+    replacement: a picture file to put in its place, or None.
     """
 
     part_id: str
     action: Action
     reason: str
     target_px: tuple[int, int] | None = None
-    quality: int | None = None
-    floor: float = 0.0
+    picture: PictureTreatment | None = None
+    cut: tuple[float, float, float, float] | None = None
+    replacement: Path | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -40,13 +62,19 @@ class Plan:
     """What is done to one document, decided before a byte is written.
 
     size_bytes: of the original it was made for, so that it is not carried out on another.
+    fonts, drawing, is_linearized: as the treatment has them, where the document lets them be.
     may_end_signature: a person said that a signature may end.
+    warnings: what a person should know before the copy is made.
     """
 
     preset: str
     size_bytes: int
     decisions: tuple[Decision, ...]
+    fonts: FontTreatment = field(default_factory=FontTreatment)
+    drawing: DrawingTreatment = field(default_factory=DrawingTreatment)
+    is_linearized: bool = False
     may_end_signature: bool = False
+    warnings: tuple[str, ...] = ()
 
     def by_part(self) -> Mapping[str, Decision]:
         return {decision.part_id: decision for decision in self.decisions}
@@ -57,6 +85,7 @@ class Outcome:
     """What was really done to one part.
 
     likeness: of a treated picture to its original at the displayed size, 0 to 1; else None.
+    changes_looks: colours or filters were asked for, so it is meant to look different.
     """
 
     part_id: str
@@ -65,6 +94,7 @@ class Outcome:
     bytes_before: int
     bytes_after: int
     likeness: float | None = None
+    changes_looks: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -4,8 +4,8 @@ from typing import Any
 
 from lighten.errors import LightenError
 from lighten.plans import Copy, Outcome, Plan
+from lighten.presets import Preset
 from lighten.proofs import Proof
-from lighten.treatments import Preset
 from lighten.weights import Part, PictureFacts, WeightSheet
 
 __all__ = [

@@ -5,6 +5,8 @@ from typing import Any
 
 from lighten.weights import (
     ExtraKind,
+    FontCoding,
+    FontFacts,
     Part,
     PartKind,
     PictureClass,
@@ -30,12 +32,13 @@ def restore_sheet(stored: Json) -> WeightSheet:
 
 
 def _part(stored: Json) -> Part:
-    picture, extra = stored["picture"], stored["extra"]
+    picture, extra, font = stored["picture"], stored["extra"], stored["font"]
     return Part(
         **{
             **stored,
             "kind": PartKind(stored["kind"]),
             "extra": ExtraKind(extra) if extra else None,
+            "font": FontFacts(**{**font, "coding": FontCoding(font["coding"])}) if font else None,
             "picture": _picture(picture) if picture else None,
         }
     )
@@ -47,4 +50,11 @@ def _picture(stored: Json) -> PictureFacts:
         for placement in stored["placements"]
     )
     picture_class = PictureClass(stored["picture_class"])
-    return PictureFacts(**{**stored, "picture_class": picture_class, "placements": placements})
+    return PictureFacts(
+        **{
+            **stored,
+            "picture_class": picture_class,
+            "placements": placements,
+            "visible": tuple(stored["visible"]),
+        }
+    )

@@ -1,11 +1,87 @@
-"""What is done to parts of a kind, and the named treatments that ship."""
+"""What is done to parts of a kind: pictures by class, fonts, drawing, extras."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
+from enum import StrEnum
 
 from lighten.weights import ExtraKind, PictureClass
 
-__all__ = ["PRESETS", "PictureTreatment", "Preset", "Treatment", "preset_named"]
+__all__ = [
+    "FEWEST_TEXT_PPI",
+    "LOSSLESS",
+    "READABLE_TEXT_PPI",
+    "SAFE_EXTRAS",
+    "ColourChange",
+    "DrawingTreatment",
+    "Filter",
+    "FilterKind",
+    "FontTreatment",
+    "PictureCoding",
+    "PictureTreatment",
+    "Treatment",
+    "TwoToneMethod",
+]
+
+# Text held as a picture is read well at 150 ppi and is unreadable below about 120 (common
+# practice, no source; FINDINGS measured the same with text recognition).
+READABLE_TEXT_PPI = 150.0
+FEWEST_TEXT_PPI = 120.0
+
+
+class PictureCoding(StrEnum):
+    """How a treated picture is stored."""
+
+    AUTOMATIC = "automatic"  # the smallest that keeps the asked quality
+    JPEG = "jpeg"
+    LOSSLESS = "lossless"
+    GROUP_4 = "group-4"  # two-tone only
+    JPEG_2000 = "jpeg-2000"
+
+
+class ColourChange(StrEnum):
+    """What becomes of a picture's colours."""
+
+    KEEP = "keep"
+    RGB = "rgb"  # inks and other spaces, through their profile
+    GREY = "grey"
+    TWO_TONE = "two-tone"
+    COLOURS_256 = "256-colours"
+    COLOURS_16 = "16-colours"
+    EXACT_PALETTE = "exact-palette"  # as few colours as the picture really uses
+
+
+class TwoToneMethod(StrEnum):
+    """How greys are divided into black and white."""
+
+    FIXED = "fixed"
+    OTSU = "otsu"
+    SAUVOLA = "sauvola"
+    DIFFUSED = "diffused"  # Floyd and Steinberg
+    ORDERED = "ordered"  # Bayer
+
+
+class FilterKind(StrEnum):
+    """A change to how a picture looks."""
+
+    SHARPEN = "sharpen"
+    WHITEN_PAPER = "whiten-paper"
+    REMOVE_SPECKS = "remove-specks"
+    STRAIGHTEN = "straighten"
+    LIGHTEN = "lighten"
+    DARKEN = "darken"
+    CONTRAST = "contrast"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Filter:
+    """One filter. strength: 0 does nothing, 1 is the most that is ever sensible."""
+
+    kind: FilterKind
+    strength: float = 0.5
+
+    def __post_init__(self) -> None:
+        if not 0 <= self.strength <= 1:
+            raise ValueError("strength is from 0 to 1")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -13,93 +89,115 @@ class PictureTreatment:
     """How pictures of one class are treated.
 
     finest_ppi: more than that at the largest display is resampled; None keeps all pixels.
+    above_ppi: pictures up to that are not resampled; None for a tenth above `finest_ppi`.
+    scale_percent: of the stored sides, 1 to 100; None for no scaling by itself.
+    smallest_px, largest_px: bounds of the longer side after resampling; it never grows.
     quality: of JPEG, 1 to 100; None allows lossless coding only.
     floor: the least likeness (0 to 1, see pictures.likeness) a coded picture may have;
         below it the original stays.
+    colour: what becomes of the colours; two_tone, threshold: how, where two are to stay.
+        threshold: for `TwoToneMethod.FIXED`, 1 to 255; darker is black.
+    filters: in the order in which they are applied, after resampling.
+    cuts_hidden: what a clipping path or the page's edge hides is cut away for good.
     """
 
     finest_ppi: float | None = None
+    above_ppi: float | None = None
+    scale_percent: float | None = None
+    smallest_px: int | None = None
+    largest_px: int | None = None
+    coding: PictureCoding = PictureCoding.AUTOMATIC
     quality: int | None = None
     floor: float = 0.0
+    colour: ColourChange = ColourChange.KEEP
+    two_tone: TwoToneMethod = TwoToneMethod.OTSU
+    threshold: int = 128
+    filters: tuple[Filter, ...] = ()
+    cuts_hidden: bool = False
 
     def __post_init__(self) -> None:
-        if self.finest_ppi is not None and self.finest_ppi <= 0:
-            raise ValueError("finest_ppi is above zero")
+        for name in ("finest_ppi", "above_ppi", "smallest_px", "largest_px"):
+            value = getattr(self, name)
+            if value is not None and value <= 0:
+                raise ValueError(f"{name} is above zero")
+        if self.scale_percent is not None and not 1 <= self.scale_percent <= 100:
+            raise ValueError("scale_percent is from 1 to 100")
         if self.quality is not None and not 1 <= self.quality <= 100:
             raise ValueError("quality is from 1 to 100")
+        if not 0 <= self.floor <= 1:
+            raise ValueError("floor is from 0 to 1")
+        if not 1 <= self.threshold <= 255:
+            raise ValueError("threshold is from 1 to 255")
+
+    @property
+    def changes_looks(self) -> bool:
+        """Colours or filters were asked for, so likeness to the original is no measure."""
+        return bool(self.filters) or self.colour not in (
+            ColourChange.KEEP,
+            ColourChange.RGB,
+            ColourChange.EXACT_PALETTE,
+        )
 
 
 LOSSLESS = PictureTreatment()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Treatment:
-    """What is done to a whole document; classes not named in `pictures` are coded losslessly."""
+class FontTreatment:
+    """What is done to embedded fonts.
 
-    pictures: Mapping[PictureClass, PictureTreatment] = field(default_factory=dict)
-    dropped_extras: frozenset[ExtraKind] = frozenset({ExtraKind.LEFTOVERS})
+    subset: only used glyphs stay, and Type 1 becomes CFF; a font that cannot be proved stays.
+    drops_standard: fonts of the standard 14 are left to the reader's own; looks may change.
+    """
 
-    def for_class(self, picture_class: PictureClass) -> PictureTreatment:
-        return self.pictures.get(picture_class, LOSSLESS)
+    subset: bool = False
+    drops_standard: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Preset:
-    """A named treatment. `name` is what commands and the API call it, `title` what people read."""
+class DrawingTreatment:
+    """What is done to pen strokes: long runs of short segments, and outlines of strokes.
 
-    name: str
-    title: str
-    description: str
-    treatment: Treatment
+    tolerance_pt: how far a simplified stroke may leave the drawn one, in points; None to keep.
+    constant_width: strokes drawn as outlines become lines of their mean width.
+    ordinary_too: every path is simplified, not pen strokes alone.
+    """
 
+    tolerance_pt: float | None = None
+    constant_width: bool = False
+    ordinary_too: bool = False
 
-# Text held as a picture is unreadable below about 120 ppi (common practice, no source).
-_COARSEST_TEXT_PPI = 150.0
-
-
-def _lossy(*, finest_ppi: float, quality: int, floor: float) -> Treatment:
-    """One fineness for whatever is looked at as a picture; two-tone and stencils stay exact."""
-    picture = PictureTreatment(finest_ppi=finest_ppi, quality=quality, floor=floor)
-    page = replace(picture, finest_ppi=max(finest_ppi, _COARSEST_TEXT_PPI))
-    return Treatment(
-        pictures={
-            PictureClass.PHOTO: picture,
-            PictureClass.GRAPHIC: picture,
-            PictureClass.PAGE_SCAN: page,
-        },
-        dropped_extras=frozenset(
-            {ExtraKind.LEFTOVERS, ExtraKind.THUMBNAILS, ExtraKind.PRIVATE_DATA}
-        ),
-    )
+    def __post_init__(self) -> None:
+        if self.tolerance_pt is not None and not 0 < self.tolerance_pt <= 2:
+            raise ValueError("tolerance_pt is above 0 and at most 2")
 
 
-# The ppi steps are common practice (no source): 150 for reading on screen, 96 to 110 for mail.
-PRESETS: tuple[Preset, ...] = (
-    Preset(
-        name="as-it-was",
-        title="As it was",
-        description="Nothing visible changes: every pixel stays, only the packing gets tighter.",
-        treatment=Treatment(),
-    ),
-    Preset(
-        name="reading-desk",
-        title="Reading desk",
-        description="Pictures at 150 ppi: for reading on a screen and ordinary printing.",
-        treatment=_lossy(finest_ppi=150, quality=79, floor=0.80),
-    ),
-    Preset(
-        name="post",
-        title="Post",
-        description="Pictures at 110 ppi, scanned pages at 150: light enough for most mailboxes.",
-        treatment=_lossy(finest_ppi=110, quality=68, floor=0.74),
-    ),
+# Extras whose loss nobody sees and few ever miss.
+SAFE_EXTRAS = frozenset(
+    {
+        ExtraKind.LEFTOVERS,
+        ExtraKind.REPEATS,
+        ExtraKind.THUMBNAILS,
+        ExtraKind.PRIVATE_DATA,
+        ExtraKind.ALTERNATES,
+        ExtraKind.WEB_CAPTURE,
+        ExtraKind.UNUSED,
+    }
 )
 
 
-def preset_named(name: str) -> Preset:
-    """The shipped preset of that name or title, whatever its letters' case. Raises: KeyError."""
-    wanted = name.strip().casefold()
-    for preset in PRESETS:
-        if wanted in (preset.name, preset.title.casefold()):
-            return preset
-    raise KeyError(name)
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Treatment:
+    """What is done to a whole document; classes not named in `pictures` are coded losslessly.
+
+    is_linearized: the copy begins to show before all of it has arrived (ISO 32000-1, annex F).
+    """
+
+    pictures: Mapping[PictureClass, PictureTreatment] = field(default_factory=dict)
+    fonts: FontTreatment = FontTreatment()
+    drawing: DrawingTreatment = DrawingTreatment()
+    dropped_extras: frozenset[ExtraKind] = frozenset({ExtraKind.LEFTOVERS, ExtraKind.REPEATS})
+    is_linearized: bool = False
+
+    def for_class(self, picture_class: PictureClass) -> PictureTreatment:
+        return self.pictures.get(picture_class, LOSSLESS)

@@ -5,6 +5,8 @@ from enum import StrEnum
 
 __all__ = [
     "ExtraKind",
+    "FontCoding",
+    "FontFacts",
     "Part",
     "PartKind",
     "PictureClass",
@@ -29,12 +31,22 @@ class PartKind(StrEnum):
 class ExtraKind(StrEnum):
     """Things a page does not need to look as it does."""
 
+    LEFTOVERS = "leftovers"
+    REPEATS = "repeats"
     THUMBNAILS = "thumbnails"
-    METADATA = "metadata"
     PRIVATE_DATA = "private-data"
+    ALTERNATES = "alternates"
+    WEB_CAPTURE = "web-capture"
+    UNUSED = "unused"
+    METADATA = "metadata"
     ATTACHMENTS = "attachments"
     SCRIPTS = "scripts"
-    LEFTOVERS = "leftovers"
+    COMMENTS = "comments"
+    HIDDEN_LAYERS = "hidden-layers"
+    LAYERS = "layers"
+    FORM_FIELDS = "form-fields"
+    BOOKMARKS = "bookmarks"
+    TAGS = "tags"
 
 
 class PictureClass(StrEnum):
@@ -69,7 +81,9 @@ class PictureFacts:
     coding: the names of its filters as the file gives them, outermost first.
     colour: the colour space, `Indexed` ones with their base.
     mask: "soft", "stencil", "colour-key" or "".
-    untouchable: why this version leaves it alone, or "".
+    visible: the part of it that clipping and the page's edge leave in sight at any showing:
+        left, top, right, bottom as shares of its sides.
+    untouchable: why it is left alone, or "".
     """
 
     width_px: int
@@ -80,6 +94,7 @@ class PictureFacts:
     mask: str = ""
     picture_class: PictureClass
     placements: tuple[Placement, ...] = ()
+    visible: tuple[float, float, float, float] = (0.0, 0.0, 1.0, 1.0)
     untouchable: str = ""
 
     @property
@@ -110,13 +125,31 @@ class PictureFacts:
         return min(self.width_px / width_pt, self.height_px / height_pt) * _POINTS_PER_INCH
 
 
+class FontCoding(StrEnum):
+    """How an embedded font is stored."""
+
+    TRUETYPE = "TrueType"
+    TYPE_1 = "Type 1"
+    CFF = "CFF"
+    OPENTYPE = "OpenType"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FontFacts:
+    """is_subset: its name says that it has some of its glyphs only. standard: one of the 14."""
+
+    coding: FontCoding
+    is_subset: bool
+    is_standard: bool = False
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Part:
     """Something with weight.
 
     id: stable for one file; the same file weighed again has the same ids.
     name: for a person.
-    extra: set for kind EXTRA only. picture: set for kind PICTURE only.
+    extra: set for kind EXTRA only; picture, font: for kinds PICTURE and FONT only.
     """
 
     id: str
@@ -124,6 +157,7 @@ class Part:
     size_bytes: int
     name: str
     picture: PictureFacts | None = None
+    font: FontFacts | None = None
     extra: ExtraKind | None = None
     note: str = ""
 

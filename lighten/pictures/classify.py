@@ -41,7 +41,7 @@ def is_without_colour(pixels: NDArray[np.uint8]) -> bool:
     """Red, green and blue are equal in every pixel; exact, not a guess."""
     if pixels.ndim == 2:
         return True
-    if pixels.shape[2] == 4:
+    if pixels.shape[2] != 3:
         return False
     red, green, blue = pixels[..., 0], pixels[..., 1], pixels[..., 2]
     return bool(np.array_equal(red, green) and np.array_equal(green, blue))
@@ -51,7 +51,7 @@ def _luminance(pixels: NDArray[np.uint8]) -> NDArray[np.int16]:
     """Luma by ITU-R BT.601, in whole numbers."""
     if pixels.ndim == 2:
         return pixels.astype(np.int16)
-    if pixels.shape[2] == 4:
+    if pixels.shape[2] != 3:
         return np.asarray(pixels.mean(axis=2), np.int16)
     red, green, blue = (pixels[..., channel].astype(np.int32) for channel in range(3))
     return ((299 * red + 587 * green + 114 * blue) // 1000).astype(np.int16)

@@ -1,15 +1,17 @@
 """The smallest coding of some pixels that is as good as asked."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
 
 from lighten.codecs.flate import pack_rows, pack_samples
-from lighten.codecs.jpeg import Chroma, decode_jpeg_luma, encode_jpeg
+from lighten.codecs.jpeg import Chroma, decode_jpeg, decode_jpeg_luma, encode_jpeg
+from lighten.codecs.jpeg2000 import decode_jpeg2000, encode_jpeg2000
+from lighten.codecs.two_tone import encode_group4
 from lighten.pictures.classify import classify
-from lighten.pictures.likeness import luma, similarity_map
+from lighten.pictures.likeness import likeness, luma, similarity_map
 from lighten.weights import PictureClass
 
 __all__ = [
@@ -17,7 +19,10 @@ __all__ = [
     "CodedPicture",
     "Coding",
     "encode",
+    "encode_as_jpeg",
+    "encode_as_jpeg2000",
     "encode_exactly",
+    "encode_lines",
     "exact_palette",
     "exact_weight",
 ]
@@ -41,14 +46,16 @@ class Coding(StrEnum):
 
     JPEG = "jpeg"
     FLATE = "flate"
+    GROUP_4 = "group-4"
+    JPEG_2000 = "jpeg-2000"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CodedPicture:
     """Bytes and what is needed to read them.
 
-    colours: samples a pixel, 1 or 3; with a palette, samples an entry (and 1 a pixel).
-    palette: entries of `colours` bytes, or None. predictor: as ISO 32000-1 table 10; 1 for JPEG.
+    colours: samples a pixel; with a palette, samples an entry (and 1 a pixel).
+    palette: entries of `colours` bytes, or None. predictor: as ISO 32000-1 table 10, or 1.
     likeness: to the pixels that were given, 0 to 1.
     """
 
@@ -78,11 +85,13 @@ def encode(
 ) -> CodedPicture:
     """The smaller of JPEG and an exact coding; never one less alike than `floor` (0 to 1).
 
-    pixels: (height, width) grey, (height, width, 3) sRGB or (height, width, 4) inks, uint8.
+    pixels: (height, width) grey, (height, width, 3) sRGB or (height, width, n) inks, uint8.
     quality: of JPEG, 1 to 100;
     drawn pictures get more, and are made JPEG only where that halves their weight. is_page_scan:
     paper is flat as well, but no drawing.
     """
+    if not _can_be_jpeg(pixels):
+        return encode_exactly(pixels, may_have_palette=may_have_palette)
     is_drawn = not is_page_scan and classify(pixels, is_page=False) is PictureClass.GRAPHIC
     jpeg = _encode_jpeg(pixels, quality, floor, has_edges=is_drawn)
     if jpeg is None:
@@ -95,10 +104,59 @@ def encode(
     return exact if exact.weight * _JPEG_WINS_ON_DRAWINGS_BELOW <= jpeg.weight else jpeg
 
 
+def encode_as_jpeg(pixels: NDArray[np.uint8], *, quality: int, floor: float) -> CodedPicture:
+    """A JPEG, unless the colours have none or none reaches `floor`: then an exact coding."""
+    jpeg = _encode_jpeg(pixels, quality, floor, has_edges=False) if _can_be_jpeg(pixels) else None
+    return jpeg or encode_exactly(pixels)
+
+
+def encode_as_jpeg2000(pixels: NDArray[np.uint8], *, quality: int, floor: float) -> CodedPicture:
+    """JPEG 2000 as true to the pixels as a JPEG of that quality is; else as `encode_as_jpeg`."""
+    if pixels.ndim == 3 and pixels.shape[2] != 3:
+        return encode_as_jpeg(pixels, quality=quality, floor=floor)
+    jpeg = decode_jpeg(encode_jpeg(pixels, quality=quality, chroma=Chroma.FULL))
+    error = float(np.square(pixels.astype(np.float32) - jpeg).mean())
+    data = encode_jpeg2000(pixels, decibels=10 * np.log10(255**2 / max(error, 0.05)))
+    alike = likeness(pixels, decode_jpeg2000(data))
+    if alike < floor:
+        return encode_as_jpeg(pixels, quality=quality, floor=floor)
+    return CodedPicture(
+        coding=Coding.JPEG_2000,
+        data=data,
+        width_px=pixels.shape[1],
+        height_px=pixels.shape[0],
+        colours=1 if pixels.ndim == 2 else 3,
+        bits=8,
+        likeness=alike,
+    )
+
+
+def encode_lines(pixels: NDArray[np.uint8], *, only_group4: bool = False) -> CodedPicture:
+    """(height, width) of 0 and 255 alone, one bit a pixel: the smaller of Group 4 and Flate."""
+    height, width = pixels.shape
+    data = encode_group4(pixels == 0)
+    group4 = CodedPicture(
+        coding=Coding.GROUP_4, data=data, width_px=width, height_px=height, colours=1, bits=1
+    )
+    if only_group4:
+        return group4
+    rows = pack_samples((pixels > 0).astype(np.uint8), 1)
+    flate = pack_rows(rows, pixel_bytes=1, may_filter=False).data
+    return replace(group4, coding=Coding.FLATE, data=flate) if len(flate) < len(data) else group4
+
+
 def encode_exactly(pixels: NDArray[np.uint8], *, may_have_palette: bool = True) -> CodedPicture:
     """Every pixel as it is: a palette where 256 colours are enough, else PNG predictors."""
+    if pixels.ndim == 2 and _is_black_and_white(pixels):
+        return encode_lines(pixels)
     palette = exact_palette(pixels) if may_have_palette else None
-    return _pack_exactly(pixels, palette, quick=False)
+    coded = _pack_exactly(pixels, palette, quick=False)
+    if palette is not None and palette.size == 2:
+        # Group 4 counts two colours as well as black and white.
+        lines = encode_lines(np.where(_levels(pixels, palette), 255, 0).astype(np.uint8))
+        if lines.weight < len(coded.data):
+            return replace(lines, colours=coded.colours, palette=coded.palette)
+    return coded
 
 
 def exact_weight(pixels: NDArray[np.uint8]) -> int:
@@ -115,7 +173,7 @@ def exact_palette(
     """
     from PIL import Image
 
-    if pixels.shape[2:] == (4,):
+    if pixels.shape[2:] not in ((), (3,)):
         return None
     if most is None:
         most = _MOST_PALETTE_GREYS if pixels.ndim == 2 else _MOST_PALETTE_COLOURS
@@ -127,6 +185,15 @@ def exact_palette(
     entries = np.array([colour for _, colour in found], np.uint32)
     numbers = entries @ np.array([1 << 16, 1 << 8, 1], np.uint32)
     return np.asarray(np.sort(numbers), np.uint32)
+
+
+def _can_be_jpeg(pixels: NDArray[np.uint8]) -> bool:
+    return pixels.ndim == 2 or pixels.shape[2] in (3, 4)
+
+
+def _is_black_and_white(pixels: NDArray[np.uint8]) -> bool:
+    found = exact_palette(pixels, most=2)
+    return found is not None and set(found.tolist()) <= {0, 255}
 
 
 def _encode_jpeg(

@@ -67,7 +67,7 @@ def luma(pixels: NDArray[np.uint8]) -> NDArray[np.float32]:
     """Luma by ITU-R BT.601, 0 to 255, in whole numbers; of inks their mean."""
     from PIL import Image
 
-    if pixels.ndim == 3 and pixels.shape[2] == 4:
+    if pixels.ndim == 3 and pixels.shape[2] != 3:
         return np.asarray(pixels.mean(axis=2, dtype=np.float32))
     if pixels.ndim == 3:
         pixels = np.asarray(Image.fromarray(pixels).convert("L"))

@@ -19,3 +19,26 @@ def resample(pixels: NDArray[np.uint8], size_px: tuple[int, int]) -> NDArray[np.
     image = pyvips.Image.new_from_array(np.ascontiguousarray(pixels))
     small = image.thumbnail_image(width_px, height=height_px, size="force").numpy()
     return np.asarray(small if pixels.ndim == 3 else small.reshape(height_px, width_px))
+
+
+def resample_seen(
+    pixels: NDArray[np.uint8], visible: NDArray[np.bool_], size_px: tuple[int, int]
+) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
+    """The visible part at `size_px`, and how much of each new pixel it fills, 0 to 255.
+
+    pixels: (height, width[, n]) uint8. What is hidden gives no colour to its neighbours: colours
+    are weighted by `visible`, and hidden places take the mean of the others.
+    """
+    width_px, height_px = size_px
+    seen = resample(np.where(visible, 255, 0).astype(np.uint8), size_px)
+    channels = pixels[..., None] if pixels.ndim == 2 else pixels
+    mean = channels[visible].mean(axis=0) if visible.any() else np.full(channels.shape[2], 255.0)
+    out = np.empty((height_px, width_px, channels.shape[2]), np.uint8)
+    for channel in range(channels.shape[2]):
+        # Hidden places as the mean of the visible: the window then moves colours towards it only.
+        filled = np.where(visible, channels[..., channel], mean[channel]).astype(np.uint8)
+        blended = resample(filled, size_px).astype(np.float64)
+        share = np.maximum(seen / 255.0, 1 / 255)
+        own = mean[channel] + (blended - mean[channel]) / share
+        out[..., channel] = np.clip(np.where(seen > 0, own, mean[channel]), 0, 255).round()
+    return (out[..., 0] if pixels.ndim == 2 else out), seen

@@ -2,7 +2,7 @@
 
 import math
 
-__all__ = ["target_size"]
+__all__ = ["grown", "target_size"]
 
 _POINTS_PER_INCH = 72.0
 # Resampling softens a little, so it must be worth it: a tenth more than asked is left alone.
@@ -28,3 +28,12 @@ def target_size(
     if max(ratios) < _WORTH_RESAMPLING:
         return None
     return wanted[0], wanted[1]
+
+
+def grown(size_px: tuple[int, int], longest_px: int, most_px: tuple[int, int]) -> tuple[int, int]:
+    """`size_px` with its longer side brought to `longest_px`, neither beyond `most_px`."""
+    share = longest_px / max(size_px)
+    width, height = (
+        min(most, max(1, round(side * share))) for side, most in zip(size_px, most_px, strict=True)
+    )
+    return width, height

@@ -4,7 +4,16 @@ import math
 from dataclasses import dataclass
 
 from lighten.plans import Action, Decision, Plan
-from lighten.weights import Part, PartKind, PictureClass, PictureFacts, WeightSheet
+from lighten.treatments import ColourChange
+from lighten.weights import (
+    FontCoding,
+    FontFacts,
+    Part,
+    PartKind,
+    PictureClass,
+    PictureFacts,
+    WeightSheet,
+)
 
 __all__ = ["Estimate", "estimate", "part_estimate"]
 
@@ -27,6 +36,13 @@ _LOSSY_CODINGS = ("DCT", "JPX")
 _WORTH_CODING_BELOW = 0.94
 _PACKED_SHARE = {PartKind.FONT: 0.97, PartKind.DRAWING: 0.95, PartKind.STRUCTURE: 0.6}
 _EXACT_SHARE = 0.9
+_WHOLE_FONT_SHARE = {FontCoding.TRUETYPE: 0.3, FontCoding.TYPE_1: 0.3, FontCoding.CFF: 0.6}
+_SUBSET_SHARE = {FontCoding.TRUETYPE: 0.85, FontCoding.TYPE_1: 0.35, FontCoding.CFF: 0.97}
+_STROKES_SHARE = 0.5
+_LINES = (PictureClass.TWO_TONE, PictureClass.STENCIL)
+# Of text pages in Group 4, and of grey beside colour.
+_TWO_TONE_BITS = 0.12
+_GREY_SHARE = 0.8
 # How far one picture's estimate may be off (standard deviation of the logarithm), and what all
 # pictures of a file may have in common.
 _SPREAD_OF_ONE = 0.6
@@ -73,16 +89,47 @@ def part_estimate(part: Part, decision: Decision) -> float:
             return float(part.size_bytes)
         case Action.PACK:
             return part.size_bytes * _PACKED_SHARE.get(part.kind, 1.0)
-    assert part.picture is not None
-    if decision.quality is None or part.picture.colour.startswith("Indexed"):
-        return part.size_bytes * _EXACT_SHARE
-    coded = _jpeg_bytes(part.size_bytes, part.picture, decision)
+    if part.font is not None:
+        return part.size_bytes * _font_share(part.font)
+    if part.picture is None or decision.picture is None:
+        return part.size_bytes * _STROKES_SHARE
+    coded = _picture_bytes(part.size_bytes, part.picture, decision)
     return coded if coded < part.size_bytes * _WORTH_CODING_BELOW else float(part.size_bytes)
+
+
+def _font_share(facts: FontFacts) -> float:
+    """What subsetting leaves of a font, from what it left of those it was tried on."""
+    if facts.is_subset:
+        return _SUBSET_SHARE.get(facts.coding, 1.0)
+    return _WHOLE_FONT_SHARE.get(facts.coding, 1.0)
+
+
+def _picture_bytes(size_bytes: int, facts: PictureFacts, decision: Decision) -> float:
+    wanted = decision.picture
+    assert wanted is not None
+    if wanted.colour is ColourChange.TWO_TONE and facts.picture_class not in _LINES:
+        width, height = decision.target_px or (facts.width_px, facts.height_px)
+        return width * height * _TWO_TONE_BITS / 8
+    is_exact = wanted.quality is None or facts.colour.startswith("Indexed")
+    if is_exact or facts.picture_class in _LINES:
+        share = _EXACT_SHARE
+        if decision.target_px is not None:
+            share *= decision.target_px[0] / facts.width_px
+        coded = size_bytes * share
+    else:
+        coded = _jpeg_bytes(size_bytes, facts, decision)
+    if wanted.colour is ColourChange.GREY:
+        coded *= _GREY_SHARE
+    if decision.cut is not None:
+        left, top, right, bottom = decision.cut
+        coded *= (right - left) * (bottom - top)
+    return coded
 
 
 def _jpeg_bytes(size_bytes: int, facts: PictureFacts, decision: Decision) -> float:
     width, height = decision.target_px or (facts.width_px, facts.height_px)
-    quality = decision.quality or _QUALITY_REFERENCE
+    assert decision.picture is not None
+    quality = decision.picture.quality or _QUALITY_REFERENCE
     stored_px = max(1, facts.width_px * facts.height_px)
     source_bits = 8 * size_bytes / stored_px
     if facts.coding.split(" ")[-1] not in _LOSSY_CODINGS:

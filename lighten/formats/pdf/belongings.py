@@ -6,25 +6,40 @@ from dataclasses import dataclass, field
 
 import pikepdf
 
+from lighten.formats.pdf.drop_extras import COMMENT_KINDS
+from lighten.formats.pdf.layers import hidden_layers, is_hidden
+from lighten.formats.pdf.reach import all_references, reach
+from lighten.formats.pdf.repeats import find_repeats
 from lighten.formats.pdf.spans import FileSpans, ObjectId, references_in
-from lighten.weights import ExtraKind
+from lighten.weights import ExtraKind, FontCoding, FontFacts
 
 __all__ = ["Belongings", "drawing_objects", "sort_objects"]
 
 # Six letters before the name of a font that has some of its glyphs only (ISO 32000-1, 9.6.4).
 _SUBSET_TAG = re.compile(r"^[A-Z]{6}\+")
-_FONT_FILES = ("/FontFile", "/FontFile2", "/FontFile3")
+_FONT_FILES = {
+    "/FontFile": FontCoding.TYPE_1,
+    "/FontFile2": FontCoding.TRUETYPE,
+    "/FontFile3": FontCoding.CFF,
+}
+# ISO 32000-1, 9.6.2.2, and the names that office programs give the same designs.
+_STANDARD_FONTS = re.compile(
+    r"^(Courier|Helvetica|Times|Symbol|ZapfDingbats)(-(Roman|Bold|Italic|Oblique|BoldItalic|"
+    r"BoldOblique))?$"
+)
 
 
 @dataclass(slots=True, kw_only=True)
 class Belongings:
     """The objects of each kind; whatever is in none of these is structure.
 
-    pictures: each picture with its masks. fonts: each font file with the font's name.
+    pictures: each picture with its masks. fonts: each font file with its name and facts.
+    repeats: streams that say again what another says, with that other.
     """
 
     pictures: dict[ObjectId, list[ObjectId]] = field(default_factory=dict)
-    fonts: dict[ObjectId, str] = field(default_factory=dict)
+    fonts: dict[ObjectId, tuple[str, FontFacts]] = field(default_factory=dict)
+    repeats: dict[ObjectId, ObjectId] = field(default_factory=dict)
     drawing: set[ObjectId] = field(default_factory=set)
     extras: dict[ExtraKind, set[ObjectId]] = field(default_factory=dict)
 
@@ -34,16 +49,20 @@ class Belongings:
 
 def sort_objects(pdf: pikepdf.Pdf, spans: FileSpans) -> Belongings:
     """Every object that has bytes of its own, by what it is there for."""
-    found = Belongings()
+    found = Belongings(repeats=find_repeats(pdf))
     streams = dict(_streams(pdf))
-    references = _all_references(pdf, spans, streams)
-    reachable = _reach(references, _roots(pdf))
-    found.drawing = drawing_objects(pdf) & reachable
+    _unpack_object_streams(spans, streams)
+    references = all_references(pdf, spans.references)
+    reachable = reach(references, _roots(pdf))
+    found.add_extra(ExtraKind.REPEATS, set(found.repeats) & reachable)
+    found.drawing = (drawing_objects(pdf) & reachable) - set(found.repeats)
     thumbnails = _page_streams(pdf, "/Thumb")
     masks = _masks(streams)
     for object_id, stream in streams.items():
         if object_id not in reachable and _is_content(stream):
             found.add_extra(ExtraKind.LEFTOVERS, {object_id})
+        elif object_id in found.repeats:
+            continue
         elif object_id in thumbnails:
             found.add_extra(ExtraKind.THUMBNAILS, {object_id})
         elif stream.get("/Subtype") == "/Image" and object_id not in masks:
@@ -53,9 +72,13 @@ def sort_objects(pdf: pikepdf.Pdf, spans: FileSpans) -> Belongings:
         elif stream.get("/Type") == "/EmbeddedFile":
             found.add_extra(ExtraKind.ATTACHMENTS, {object_id})
     for mask, owner in masks.items():
-        found.pictures.get(owner, []).append(mask)
+        if mask not in found.repeats:
+            found.pictures.get(owner, []).append(mask)
     _sort_fonts(pdf, found)
     _sort_private_data(pdf, found, references)
+    _sort_alternates(streams, found)
+    for kind, roots in _extra_roots(pdf):
+        _claim(found, kind, roots, references, pdf)
     structural = {object_id for object_id, stream in streams.items() if not _is_content(stream)}
     _sort_leftovers(spans, found, reachable | structural)
     return found
@@ -117,13 +140,126 @@ def _page_streams(pdf: pikepdf.Pdf, key: str) -> set[ObjectId]:
 def _sort_fonts(pdf: pikepdf.Pdf, found: Belongings) -> None:
     for value in pdf.objects:
         if isinstance(value, pikepdf.Dictionary):
-            for key in _FONT_FILES:
-                if isinstance(value.get(key), pikepdf.Stream):
+            for key, coding in _FONT_FILES.items():
+                file = value.get(key)
+                if isinstance(file, pikepdf.Stream) and file.objgen not in found.repeats:
                     name = str(value.get("/FontName", "/unnamed")).removeprefix("/")
-                    found.fonts[value[key].objgen] = _SUBSET_TAG.sub("", name)
+                    found.fonts[file.objgen] = _font(name, coding, file)
             script = value.get("/JS") if value.get("/S") == "/JavaScript" else None
             if isinstance(script, pikepdf.Stream):
                 found.add_extra(ExtraKind.SCRIPTS, {script.objgen})
+
+
+def _font(name: str, coding: FontCoding, file: pikepdf.Stream) -> tuple[str, FontFacts]:
+    if file.get("/Subtype") == "/OpenType":
+        coding = FontCoding.OPENTYPE
+    plain = _SUBSET_TAG.sub("", name)
+    facts = FontFacts(
+        coding=coding,
+        is_subset=plain != name,
+        is_standard=bool(_STANDARD_FONTS.match(plain)),
+    )
+    return plain, facts
+
+
+def _sort_alternates(streams: dict[ObjectId, pikepdf.Stream], found: Belongings) -> None:
+    """Pictures that stand in for others, as for print (ISO 32000-1, 8.9.5.4)."""
+    for object_id in list(found.pictures):
+        alternates = streams[object_id].get("/Alternates")
+        for alternate in alternates if isinstance(alternates, pikepdf.Array) else []:
+            picture = alternate.get("/Image")
+            if isinstance(picture, pikepdf.Stream) and picture.objgen in found.pictures:
+                masks = found.pictures.pop(picture.objgen)
+                found.add_extra(ExtraKind.ALTERNATES, {picture.objgen, *masks})
+
+
+def _extra_roots(pdf: pikepdf.Pdf) -> Iterator[tuple[ExtraKind, list[pikepdf.Object | None]]]:
+    """Where each kind of extra hangs on."""
+    root, names = pdf.Root, pdf.Root.get("/Names")
+    if not isinstance(names, pikepdf.Dictionary):
+        names = pikepdf.Dictionary()
+    yield (
+        ExtraKind.WEB_CAPTURE,
+        [root.get("/SpiderInfo"), names.get("/IDS"), names.get("/URLS")],
+    )
+    yield ExtraKind.SCRIPTS, [names.get("/JavaScript")]
+    yield ExtraKind.ATTACHMENTS, [names.get("/EmbeddedFiles"), root.get("/AF")]
+    yield ExtraKind.COMMENTS, _comments(pdf)
+    hidden = hidden_layers(pdf)
+    if hidden:
+        yield ExtraKind.HIDDEN_LAYERS, _hidden_objects(pdf, hidden)
+    yield ExtraKind.LAYERS, [root.get("/OCProperties")]
+    yield ExtraKind.FORM_FIELDS, [root.get("/AcroForm")]
+    yield ExtraKind.BOOKMARKS, [root.get("/Outlines")]
+    yield ExtraKind.TAGS, [root.get("/StructTreeRoot")]
+    yield ExtraKind.METADATA, [pdf.trailer.get("/Info")]
+
+
+def _comments(pdf: pikepdf.Pdf) -> list[pikepdf.Object | None]:
+    found: list[pikepdf.Object | None] = []
+    for page in pdf.pages:
+        annotations = page.obj.get("/Annots")
+        if isinstance(annotations, pikepdf.Array):
+            found += [
+                one
+                for one in annotations
+                if isinstance(one, pikepdf.Dictionary) and str(one.get("/Subtype")) in COMMENT_KINDS
+            ]
+    return found
+
+
+def _hidden_objects(pdf: pikepdf.Pdf, hidden: set[ObjectId]) -> list[pikepdf.Object | None]:
+    return [
+        value
+        for value in pdf.objects
+        if isinstance(value, pikepdf.Stream)
+        and value.get("/Subtype") == "/Form"
+        and is_hidden(value.get("/OC"), hidden)
+    ]
+
+
+def _claim(
+    found: Belongings,
+    kind: ExtraKind,
+    roots: list[pikepdf.Object | None],
+    references: dict[ObjectId, frozenset[ObjectId]],
+    pdf: pikepdf.Pdf,
+) -> None:
+    """What hangs on `roots` and on nothing that pages need is an extra of that kind."""
+    start: set[ObjectId] = set()
+    for one in roots:
+        if isinstance(one, pikepdf.Dictionary | pikepdf.Array | pikepdf.Stream):
+            start |= {one.objgen} if one.is_indirect else references_in(one.unparse(resolved=True))
+    if not start:
+        return
+    taken = set().union(*found.extras.values()) if found.extras else set()
+    forms = found.drawing if kind not in (ExtraKind.COMMENTS, ExtraKind.HIDDEN_LAYERS) else set()
+    pages = {page.obj.objgen for page in pdf.pages}
+    stop = {*pages, *found.pictures, *found.fonts, *forms, *taken, pdf.Root.objgen}
+    stop |= _page_tree(pdf)
+    inside = reach(references, start - stop, stop=stop)
+    found.drawing -= inside
+    found.add_extra(kind, inside)
+
+
+def _page_tree(pdf: pikepdf.Pdf) -> set[ObjectId]:
+    nodes: set[ObjectId] = set()
+    for page in pdf.pages:
+        parent = page.obj.get("/Parent")
+        while isinstance(parent, pikepdf.Dictionary) and parent.objgen not in nodes:
+            nodes.add(parent.objgen)
+            parent = parent.get("/Parent")
+    return nodes
+
+
+def _unpack_object_streams(spans: FileSpans, streams: dict[ObjectId, pikepdf.Stream]) -> None:
+    for object_id, stream in streams.items():
+        if stream.get("/Type") == "/ObjStm" and object_id in spans.size:
+            try:
+                content = stream.read_bytes()
+                spans.unpack(object_id, content, int(stream.First), int(stream.N))
+            except (pikepdf.PdfError, ValueError, AttributeError):
+                continue
 
 
 def _sort_private_data(
@@ -138,7 +274,7 @@ def _sort_private_data(
         if private is None:
             continue
         text = private.unparse(resolved=True)
-        inside = _reach(references, set(references_in(text)), stop=seen | {holder.objgen})
+        inside = reach(references, set(references_in(text)), stop=seen | {holder.objgen})
         found.add_extra(ExtraKind.PRIVATE_DATA, inside - seen)
 
 
@@ -147,7 +283,7 @@ def _sort_leftovers(spans: FileSpans, found: Belongings, needed: set[ObjectId]) 
 
     One that points nowhere may be the dictionary of a linearized file, which must be left.
     """
-    known = needed | found.drawing | set(found.pictures) | set(found.fonts)
+    known = needed | found.drawing | set(found.pictures) | set(found.fonts) | set(found.repeats)
     left = {
         object_id
         for object_id, references in spans.references.items()
@@ -158,36 +294,3 @@ def _sort_leftovers(spans: FileSpans, found: Belongings, needed: set[ObjectId]) 
 
 def _roots(pdf: pikepdf.Pdf) -> set[ObjectId]:
     return set(references_in(pdf.trailer.unparse(resolved=True)))
-
-
-def _all_references(
-    pdf: pikepdf.Pdf, spans: FileSpans, streams: dict[ObjectId, pikepdf.Stream]
-) -> dict[ObjectId, frozenset[ObjectId]]:
-    """What each object points to, those inside object streams included."""
-    references = dict(spans.references)
-    for value in pdf.objects:
-        # Numbers and names come as plain values and point nowhere.
-        if isinstance(value, pikepdf.Dictionary | pikepdf.Array) and value.objgen not in references:
-            references[value.objgen] = references_in(value.unparse(resolved=True))
-    for object_id in streams:
-        references.setdefault(object_id, frozenset())
-    return references
-
-
-def _reach(
-    references: dict[ObjectId, frozenset[ObjectId]],
-    start: set[ObjectId],
-    *,
-    stop: set[ObjectId] | None = None,
-) -> set[ObjectId]:
-    """All that can be come to from `start`, not going through `stop`."""
-    reached: set[ObjectId] = set()
-    waiting = [object_id for object_id in start if not stop or object_id not in stop]
-    while waiting:
-        object_id = waiting.pop()
-        if object_id not in reached:
-            reached.add(object_id)
-            waiting += [
-                other for other in references.get(object_id, ()) if not stop or other not in stop
-            ]
-    return reached

@@ -1,7 +1,8 @@
 """Where the pages show their pictures, and how large."""
 
 import math
-from collections.abc import Iterator
+import re
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
 import pikepdf
@@ -9,23 +10,51 @@ import pikepdf
 from lighten.formats.pdf.spans import ObjectId
 from lighten.weights import Placement
 
-__all__ = ["PictureUses", "find_uses"]
+__all__ = ["PictureUses", "appearance_matrix", "find_uses"]
 
 _OPERATORS = "q Q cm Do gs"
+# Clipping paths are followed where pictures are clipped at all, and content is of ordinary size.
+_PATH_OPERATORS = f"{_OPERATORS} re m l c v y h W W* n f F f* S s B B* b b*"
+_CLIPS = re.compile(rb"(?<![\w*])W\*?\s")
+_SHOWS = re.compile(rb"(?<!\w)Do(?!\w)")
+_MOST_CLIPPED_BYTES = 2_000_000
 _DEEPEST_NESTING = 24
 _IDENTITY = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
 # A page that shows more than this draws a pattern of pictures; the rest would tell nothing new.
 _MOST_PLACEMENTS_A_PAGE = 20_000
 
 Matrix = tuple[float, float, float, float, float, float]
+# Left, low, right, high in points; None where nothing is cut off.
+Clip = tuple[float, float, float, float] | None
+Share = tuple[float, float, float, float]
+_WHOLE: Share = (0.0, 0.0, 1.0, 1.0)
 
 
 @dataclass(slots=True, kw_only=True)
 class PictureUses:
-    """placements: of each picture. sizeless: shown in a way whose size is not known."""
+    """placements: of each picture. sizeless: shown in a way whose size is not known.
+
+    visible: what clipping and page edges leave of each, at any showing: left, top, right, bottom
+    as shares of its sides.
+    """
 
     placements: dict[ObjectId, list[Placement]] = field(default_factory=dict)
+    visible: dict[ObjectId, Share] = field(default_factory=dict)
     sizeless: set[ObjectId] = field(default_factory=set)
+
+    def with_repeats(self, repeats: Mapping[ObjectId, ObjectId]) -> "PictureUses":
+        """The same, with the showings of repeats counted for what they repeat."""
+        for repeat, first in repeats.items():
+            if repeat in self.placements:
+                own = self.placements.setdefault(first, [])
+                own += self.placements.pop(repeat)
+                own.sort(key=lambda placement: placement.page)
+            if repeat in self.visible:
+                visible = self.visible.pop(repeat)
+                self.visible[first] = _both(self.visible.get(first, visible), visible)
+            if repeat in self.sizeless:
+                self.sizeless.add(first)
+        return self
 
 
 def find_uses(pdf: pikepdf.Pdf) -> PictureUses:
@@ -62,15 +91,22 @@ class _Walk:
         self._origin = (min(box[0], box[2]) * unit, min(box[1], box[3]) * unit)
         base = (unit, 0.0, 0.0, unit, 0.0, 0.0)
         resources = page.obj.get("/Resources", page.resources)
-        self._draw(self._steps(page.obj, is_page=True), resources, base, 0)
+        edge = [float(side) * unit for side in page.cropbox]
+        clip = (min(edge[::2]), min(edge[1::2]), max(edge[::2]), max(edge[1::2]))
+        self._draw(self._steps(page.obj, is_page=True), resources, base, 0, clip)
         for annotation in _array(page.obj.get("/Annots")):
             for appearance, matrix in _appearances(annotation):
                 self._draw_form(appearance, _multiply(matrix, base), 0)
 
     def _draw(
-        self, steps: tuple[_Step, ...], resources: pikepdf.Object | None, base: Matrix, depth: int
+        self,
+        steps: tuple[_Step, ...],
+        resources: pikepdf.Object | None,
+        base: Matrix,
+        depth: int,
+        clip: Clip = None,
     ) -> None:
-        """Follow the steps, with `base` as the current transformation."""
+        """Follow the steps, with `base` as the current transformation and `clip` in force."""
         if not isinstance(resources, pikepdf.Dictionary) or depth > _DEEPEST_NESTING:
             return
         objects = _dictionary(resources.get("/XObject"))
@@ -79,13 +115,15 @@ class _Walk:
         for step in steps:
             match step.operator:
                 case "q":
-                    saved.append(current)
+                    saved.append((current, clip))
                 case "Q":
-                    current = saved.pop() if saved else current
+                    current, clip = saved.pop() if saved else (current, clip)
                 case "cm":
                     current = _multiply(step.matrix, current)
+                case "clip":
+                    clip = _narrowed(clip, step.matrix, current)
                 case "Do":
-                    self._show(objects.get(step.name), current, depth)
+                    self._show(objects.get(step.name), current, depth, clip)
                 case "gs":
                     mask = _dictionary(_dictionary(states.get(step.name)).get("/SMask"))
                     self._draw_form(mask.get("/G"), current, depth + 1)
@@ -103,19 +141,24 @@ class _Walk:
                 for picture in _dictionary(glyph_resources.get("/XObject")).values():
                     self.uses.sizeless.add(picture.objgen)
 
-    def _show(self, shown: pikepdf.Object | None, matrix: Matrix, depth: int) -> None:
+    def _show(self, shown: pikepdf.Object | None, matrix: Matrix, depth: int, clip: Clip) -> None:
         if not isinstance(shown, pikepdf.Stream):
             return
         if shown.get("/Subtype") == "/Form":
-            self._draw_form(shown, matrix, depth + 1)
+            self._draw_form(shown, matrix, depth + 1, clip)
         elif shown.get("/Subtype") == "/Image" and self._shown < _MOST_PLACEMENTS_A_PAGE:
             self._shown += 1
             self.uses.placements.setdefault(shown.objgen, []).append(self._place(matrix))
+            visible = _visible_share(matrix, clip)
+            known = self.uses.visible.get(shown.objgen)
+            self.uses.visible[shown.objgen] = visible if known is None else _both(known, visible)
 
-    def _draw_form(self, form: pikepdf.Object | None, matrix: Matrix, depth: int) -> None:
+    def _draw_form(
+        self, form: pikepdf.Object | None, matrix: Matrix, depth: int, clip: Clip = None
+    ) -> None:
         if isinstance(form, pikepdf.Stream) and depth <= _DEEPEST_NESTING:
             inner = _multiply(_matrix(form.get("/Matrix")), matrix)
-            self._draw(self._steps(form), form.get("/Resources"), inner, depth)
+            self._draw(self._steps(form), form.get("/Resources"), inner, depth, clip)
 
     def _place(self, matrix: Matrix) -> Placement:
         """A picture fills the unit square (ISO 32000-1, 8.9.5.1)."""
@@ -135,9 +178,8 @@ class _Walk:
         known = self._parsed.get(stream.objgen) if stream.is_indirect else None
         if known is None:
             try:
-                parsed = pikepdf.parse_content_stream(
-                    pikepdf.Page(stream) if is_page else stream, _OPERATORS
-                )
+                page = pikepdf.Page(stream) if is_page else None
+                parsed = pikepdf.parse_content_stream(page or stream, _operators_for(stream, page))
                 known = tuple(_as_steps(parsed))
             except (pikepdf.PdfError, pikepdf.PdfParsingError, RuntimeError, TypeError):
                 known = ()
@@ -146,9 +188,23 @@ class _Walk:
         return known
 
 
+def _operators_for(stream: pikepdf.Object, page: pikepdf.Page | None) -> str:
+    """What has to be followed in this content: clipping too, where there is any."""
+    if page is None:
+        pieces = [stream]
+    else:
+        contents = page.obj.get("/Contents")
+        pieces = _array(contents) or [contents]  # type: ignore[list-item]
+    text = b" ".join(piece.read_bytes() for piece in pieces if isinstance(piece, pikepdf.Stream))
+    is_followed = len(text) <= _MOST_CLIPPED_BYTES and _SHOWS.search(text) and _CLIPS.search(text)
+    return _PATH_OPERATORS if is_followed else _OPERATORS
+
+
 def _as_steps(
     parsed: list[pikepdf.ContentStreamInstruction | pikepdf.ContentStreamInlineImage],
 ) -> Iterator[_Step]:
+    path: list[Matrix | None] = []
+    is_clip = False
     for instruction in parsed:
         operator, operands = str(instruction.operator), instruction.operands
         if operator == "cm" and len(operands) == 6:
@@ -157,6 +213,62 @@ def _as_steps(
             yield _Step(operator, name=str(operands[0]))
         elif operator in ("q", "Q"):
             yield _Step(operator)
+        elif operator == "re" and len(operands) == 4:
+            x, y, width, height = (float(number) for number in operands)
+            path.append((width, 0, 0, height, x, y))
+        elif operator in ("re", "m", "l", "c", "v", "y", "h"):
+            path.append(None)
+        elif operator in ("W", "W*"):
+            is_clip = True
+        else:
+            # A path of one rectangle clips to it; how much others leave is not asked.
+            if is_clip and len(path) == 1 and path[0] is not None:
+                yield _Step("clip", matrix=path[0])
+            path, is_clip = [], False
+
+
+def _narrowed(clip: Clip, rectangle: Matrix, current: Matrix) -> Clip:
+    """The clip with a rectangle (as the matrix of the unit square); turned ones change nothing."""
+    a, b, c, d, e, f = _multiply(rectangle, current)
+    if (b or c) and (a or d):
+        return clip
+    across, upward = sorted((e, e + a + c)), sorted((f, f + b + d))
+    if clip is None:
+        return across[0], upward[0], across[1], upward[1]
+    return (
+        max(clip[0], across[0]),
+        max(clip[1], upward[0]),
+        min(clip[2], across[1]),
+        min(clip[3], upward[1]),
+    )
+
+
+def _visible_share(matrix: Matrix, clip: Clip) -> Share:
+    """What `clip` leaves of a picture drawn by `matrix`; all of it where that is not plain."""
+    a, b, c, d, e, f = matrix
+    if clip is None or ((b or c) and (a or d)):
+        return _WHOLE
+    left, low, right, high = clip
+    if a and d:
+        across, upward = ((left - e) / a, (right - e) / a), ((low - f) / d, (high - f) / d)
+    elif b and c:
+        across, upward = ((low - f) / b, (high - f) / b), ((left - e) / c, (right - e) / c)
+    else:
+        return _WHOLE
+    start, end = max(0.0, min(across)), min(1.0, max(across))
+    bottom, top = max(0.0, min(upward)), min(1.0, max(upward))
+    if start >= end or bottom >= top:
+        return _WHOLE
+    return start, 1 - top, end, 1 - bottom
+
+
+def _both(one: Share, other: Share) -> Share:
+    return (
+        min(one[0], other[0]),
+        min(one[1], other[1]),
+        max(one[2], other[2]),
+        max(one[3], other[3]),
+    )
 
 
 def _appearances(annotation: pikepdf.Object) -> Iterator[tuple[pikepdf.Stream, Matrix]]:
@@ -171,12 +283,13 @@ def _appearances(annotation: pikepdf.Object) -> Iterator[tuple[pikepdf.Stream, M
     for appearance in states:
         if isinstance(appearance, pikepdf.Stream) and "/BBox" in appearance:
             try:
-                yield appearance, _fit(appearance, annotation)
+                yield appearance, appearance_matrix(appearance, annotation)
             except (ValueError, TypeError):
                 continue
 
 
-def _fit(appearance: pikepdf.Stream, annotation: pikepdf.Dictionary) -> Matrix:
+def appearance_matrix(appearance: pikepdf.Stream, annotation: pikepdf.Dictionary) -> Matrix:
+    """What brings an appearance, its own matrix applied, into the annotation's Rect."""
     x0, y0, x1, y1 = (float(side) for side in appearance.BBox.as_list())
     matrix = _matrix(appearance.get("/Matrix"))
     corners = [_move(point, matrix) for point in ((x0, y0), (x1, y0), (x0, y1), (x1, y1))]

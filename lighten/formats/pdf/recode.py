@@ -1,24 +1,39 @@
 """One picture of a PDF made lighter; runs in a worker process."""
 
 import zlib
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
+from pathlib import Path
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.formats.pdf.stored_pictures import StoredPicture, decode, glimpse
+from lighten.formats.pdf.looks import decode_looks
+from lighten.formats.pdf.stored_pictures import (
+    StoredPicture,
+    decode,
+    decode_colour_key,
+    glimpse,
+)
 from lighten.pictures.classify import classify, is_without_colour
+from lighten.pictures.colours import change_colours, through_profile
 from lighten.pictures.encode import (
     BEST_OF_QUICK,
     CodedPicture,
     Coding,
     encode,
+    encode_as_jpeg,
+    encode_as_jpeg2000,
     encode_exactly,
+    encode_lines,
     exact_palette,
     exact_weight,
 )
-from lighten.pictures.resample import resample
+from lighten.pictures.filters import apply_filters
+from lighten.pictures.likeness import likeness
+from lighten.pictures.resample import resample, resample_seen
 from lighten.plans import Action
+from lighten.treatments import ColourChange, PictureCoding, PictureTreatment
 from lighten.weights import PictureClass
 
 __all__ = ["LookJob", "RecodeJob", "Recoded", "look_at", "recode"]
@@ -31,33 +46,58 @@ _WORTH_SMOOTHING = 0.6
 _LIGHT_BITS_A_PIXEL = 0.25
 # Reduced decoding is followed by our own resampling from a little more than the target.
 _DECODE_MARGIN = 1.3
+_QUALITY_IF_UNTOLD = 80
+_UNREADABLE = (ValueError, OSError, MemoryError, zlib.error)
+_NEW_COLOURS = (
+    ColourChange.RGB,
+    ColourChange.GREY,
+    ColourChange.TWO_TONE,
+    ColourChange.COLOURS_256,
+    ColourChange.COLOURS_16,
+)
+
+Cut = tuple[float, float, float, float]
+Kind = TypeVar("Kind", np.uint8, np.bool_)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RecodeJob:
     """What to do with one picture and the soft mask that follows it.
 
-    target_px, mask_target_px: width and height to resample to, or None.
-    quality: of JPEG, or None for exact codings only. stored_bytes: of the coded picture now.
+    looks: a PDF that shows the picture alone; set where new colours need a reader's eyes.
+    has_matte: the picture is blended with its mask already, so both must stay in step.
+    target_px, mask_target_px: width and height to resample to, or None; of what `cut` leaves.
+    replacement: a picture file to take the pixels from instead.
     """
 
     picture: StoredPicture
     mask: StoredPicture | None
-    is_page_scan: bool
+    looks: bytes = b""
+    has_matte: bool = False
+    picture_class: PictureClass
     target_px: tuple[int, int] | None
     mask_target_px: tuple[int, int] | None
-    quality: int | None
-    floor: float
+    wanted: PictureTreatment
+    cut: Cut | None = None
+    replacement: Path | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Recoded:
-    """What came of it: the new picture and mask, each None where the old one stays."""
+    """What came of it: the new picture and mask, each None where the old one stays.
+
+    has_plain_colours: the picture left its colour space for plain grey or red, green, blue.
+    has_new_mask: `mask` takes the place of a colour key.
+    cut: the part of the old picture that the new one shows, or None for all of it.
+    """
 
     action: Action
     reason: str
     picture: CodedPicture | None = None
     mask: CodedPicture | None = None
+    has_plain_colours: bool = False
+    has_new_mask: bool = False
+    cut: Cut | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -72,15 +112,15 @@ def look_at(job: LookJob) -> PictureClass | None:
     """The class of a picture by its pixels; None if they cannot be decoded."""
     try:
         pixels = glimpse(job.picture)
-    except (ValueError, OSError, MemoryError, zlib.error):
+        # Two tones in a part of it are a hint only.
+        if (
+            not job.picture.is_lossy
+            and exact_palette(pixels, most=2) is not None
+            and exact_palette(decode(job.picture), most=2) is not None
+        ):
+            return PictureClass.TWO_TONE
+    except _UNREADABLE:
         return None
-    # Two tones in a part of it are a hint only.
-    if (
-        not job.picture.is_lossy
-        and exact_palette(pixels, most=2) is not None
-        and exact_palette(decode(job.picture), most=2) is not None
-    ):
-        return PictureClass.TWO_TONE
     return classify(pixels, is_page=job.is_page)
 
 
@@ -88,52 +128,120 @@ def recode(job: RecodeJob) -> Recoded:
     """The picture as the job asks, or as it was, with the reason; never heavier, never raises."""
     try:
         return _recode(job)
-    except (ValueError, OSError, MemoryError, zlib.error) as error:
+    except _UNREADABLE as error:
         return Recoded(
             action=Action.KEEP, reason=f"left as it is: its bytes cannot be decoded ({error})"
         )
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Attempt:
+    """A coding that may be taken. visible: the mask made of a colour key, or None."""
+
+    coded: CodedPicture
+    is_resampled: bool = False
+    has_plain_colours: bool = False
+    steps: list[str] = field(default_factory=list)
+    visible: CodedPicture | None = None
+
+
 def _recode(job: RecodeJob) -> Recoded:
-    coded, resampled = _best_coding(job)
+    attempt = _attempt(job)
+    coded = attempt.coded
     now = len(job.picture.data)
-    enough = now if coded.likeness == 1.0 and not resampled else now * (1 - _LEAST_LOSSY_GAIN)
-    mask = _recode_mask(job)
-    if coded.weight >= enough:
-        reason = "left as it is: no coding of it is lighter"
-        if mask is not None:
-            return Recoded(action=Action.RECODE, reason=f"its soft mask only; {reason}", mask=mask)
-        return Recoded(action=Action.KEEP, reason=reason)
+    is_exact = coded.likeness == 1.0 and not attempt.is_resampled
+    is_asked_for = job.wanted.changes_looks or job.replacement is not None
+    enough = now if is_exact or is_asked_for else now * (1 - _LEAST_LOSSY_GAIN)
+    mask = attempt.visible or _recode_mask(job)
+    new_weight = coded.weight + (attempt.visible.weight if attempt.visible else 0)
+    if job.has_matte and (mask is None) != (not attempt.is_resampled):
+        return Recoded(
+            action=Action.KEEP, reason="left as it is: its edge is blended with its mask"
+        )
+    if new_weight >= enough and job.replacement is None:
+        return _mask_only(job, mask if attempt.visible is None else None)
     return Recoded(
-        action=Action.RESAMPLE if resampled else Action.RECODE,
-        reason=_reason(job, coded, resampled=resampled),
+        action=_action(job, attempt),
+        reason=", ".join([*attempt.steps, _coding_step(attempt)]),
         picture=coded,
         mask=mask,
+        has_plain_colours=attempt.has_plain_colours,
+        has_new_mask=attempt.visible is not None,
+        cut=job.cut,
     )
 
 
-def _best_coding(job: RecodeJob) -> tuple[CodedPicture, bool]:
-    """The lightest coding that is good enough, and whether it has fewer pixels."""
+def _mask_only(job: RecodeJob, mask: CodedPicture | None) -> Recoded:
+    reason = "left as it is: no coding of it is lighter"
+    if mask is not None and not job.has_matte and job.cut is None:
+        return Recoded(action=Action.RECODE, reason=f"its soft mask only; {reason}", mask=mask)
+    return Recoded(action=Action.KEEP, reason=reason)
+
+
+def _action(job: RecodeJob, attempt: _Attempt) -> Action:
+    if job.replacement is not None:
+        return Action.REPLACE
+    return Action.RESAMPLE if attempt.is_resampled else Action.RECODE
+
+
+def _attempt(job: RecodeJob) -> _Attempt:
+    """The lightest coding that is good enough."""
+    if job.replacement is not None:
+        return _replacement(job, job.replacement)
+    if job.picture.is_stencil:
+        return _lines_of(job, decode(job.picture))
+    is_light = not job.picture.is_foreign
+    if job.wanted.colour in _NEW_COLOURS or (job.wanted.filters and is_light):
+        return _restyled(job)
+    if job.picture.colour_key is not None:
+        return _with_mask_for_key(job)
+    return _plain(job)
+
+
+def _plain(job: RecodeJob) -> _Attempt:
+    """The same colours, in whatever coding is lightest."""
     is_free = not job.picture.is_stretched
-    if job.quality is None:
-        pixels = _without_idle_colour(job, decode(job.picture))
-        return encode_exactly(pixels, may_have_palette=is_free), False
-    pixels = _without_idle_colour(job, decode(job.picture, at_least=_decoded_size(job)))
+    is_exact = job.wanted.quality is None or job.wanted.coding is PictureCoding.LOSSLESS
+    if is_exact and job.target_px is None:
+        pixels, steps = _without_idle_colour(job, _cut_out(job, decode(job.picture)))
+        return _Attempt(coded=encode_exactly(pixels, may_have_palette=is_free), steps=steps)
+    pixels, steps = _without_idle_colour(
+        job, _cut_out(job, decode(job.picture, at_least=_decoded_size(job)))
+    )
+    if job.picture_class is PictureClass.TWO_TONE and _is_black_and_white(pixels):
+        return _lines_of(job, pixels)
     small = resample(pixels, job.target_px) if job.target_px else pixels
+    coded, is_resampled = _lightest(job, pixels, small)
+    return _Attempt(coded=coded, is_resampled=is_resampled, steps=steps)
+
+
+def _lightest(
+    job: RecodeJob, pixels: NDArray[np.uint8], small: NDArray[np.uint8]
+) -> tuple[CodedPicture, bool]:
+    """The coding that was asked for, or the best, and whether it has fewer pixels."""
+    is_free, wanted = not job.picture.is_stretched, job.wanted
+    quality = wanted.quality or _QUALITY_IF_UNTOLD
+    is_smaller = small is not pixels
+    if wanted.coding is PictureCoding.JPEG:
+        return encode_as_jpeg(small, quality=quality, floor=wanted.floor), is_smaller
+    if wanted.coding is PictureCoding.JPEG_2000 and not job.picture.is_foreign:
+        return encode_as_jpeg2000(small, quality=quality, floor=wanted.floor), is_smaller
+    if wanted.quality is None or wanted.coding is PictureCoding.LOSSLESS:
+        return encode_exactly(small, may_have_palette=is_free), is_smaller
     palette = exact_palette(pixels) if is_free and not job.picture.is_lossy else None
     if palette is not None:
         return _best_of_few_colours(pixels, small, is_two_tone=palette.size <= 2)
     best = encode(
         small,
-        quality=job.quality,
-        floor=job.floor,
+        quality=quality,
+        floor=wanted.floor,
         may_have_palette=is_free,
-        is_page_scan=job.is_page_scan,
+        is_page_scan=job.picture_class is PictureClass.PAGE_SCAN,
     )
     # What was coded exactly may be lightest so, at all its pixels.
     if not job.picture.is_lossy and exact_weight(pixels) * BEST_OF_QUICK < best.weight:
         return encode_exactly(pixels, may_have_palette=is_free), False
-    return best, job.target_px is not None
+    return best, is_smaller
 
 
 def _best_of_few_colours(
@@ -149,16 +257,140 @@ def _best_of_few_colours(
     return exact, False
 
 
-def _without_idle_colour(job: RecodeJob, pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
+def _lines_of(job: RecodeJob, pixels: NDArray[np.uint8]) -> _Attempt:
+    """Black and white stays so: fewer pixels are divided anew at the middle."""
+    pixels = _cut_out(job, pixels)
+    only_group4 = job.wanted.coding is PictureCoding.GROUP_4
+    if job.target_px is None:
+        return _Attempt(coded=encode_lines(pixels, only_group4=only_group4))
+    small = resample(pixels, job.target_px)
+    lines = np.where(small > 127, 255, 0).astype(np.uint8)
+    coded = encode_lines(lines, only_group4=only_group4)
+    alike = likeness(small, lines)
+    if alike < job.wanted.floor:
+        return _Attempt(coded=encode_lines(pixels, only_group4=only_group4))
+    return _Attempt(coded=replace(coded, likeness=alike), is_resampled=True)
+
+
+def _restyled(job: RecodeJob) -> _Attempt:
+    """New colours and filters, on plain grey or sRGB."""
+    pixels, is_plain = _seen_pixels(job)
+    pixels, steps = _without_idle_colour(job, _cut_out(job, pixels), is_plain=is_plain)
+    small = resample(pixels, job.target_px) if job.target_px else pixels
+    restyled = change_colours(apply_filters(small, job.wanted.filters), job.wanted)
+    if job.wanted.colour is ColourChange.TWO_TONE:
+        only_group4 = job.wanted.coding is PictureCoding.GROUP_4
+        coded = encode_lines(restyled, only_group4=only_group4)
+    else:
+        coded = _coded_as_asked(restyled, job)
+    if job.wanted.filters or job.wanted.colour is not ColourChange.RGB:
+        coded = replace(coded, likeness=min(coded.likeness, _grey_likeness(small, restyled)))
+    return _Attempt(
+        coded=coded, is_resampled=small is not pixels, has_plain_colours=is_plain, steps=steps
+    )
+
+
+def _grey_likeness(before: NDArray[np.uint8], after: NDArray[np.uint8]) -> float:
+    """Of a picture to its restyled self; below 1 wherever something has changed."""
+    return 1.0 if before is after else min(0.9999, likeness(_as_rgb(before), _as_rgb(after)))
+
+
+def _as_rgb(pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    return np.repeat(pixels[..., None], 3, axis=2) if pixels.ndim == 2 else pixels
+
+
+def _coded_as_asked(pixels: NDArray[np.uint8], job: RecodeJob) -> CodedPicture:
+    wanted = job.wanted
+    quality = wanted.quality or _QUALITY_IF_UNTOLD
+    is_small_palette = wanted.colour in (ColourChange.COLOURS_256, ColourChange.COLOURS_16)
+    if is_small_palette or wanted.quality is None or wanted.coding is PictureCoding.LOSSLESS:
+        return encode_exactly(pixels)
+    if wanted.coding is PictureCoding.JPEG:
+        return encode_as_jpeg(pixels, quality=quality, floor=wanted.floor)
+    if wanted.coding is PictureCoding.JPEG_2000:
+        return encode_as_jpeg2000(pixels, quality=quality, floor=wanted.floor)
+    return encode(
+        pixels,
+        quality=quality,
+        floor=wanted.floor,
+        is_page_scan=job.picture_class is PictureClass.PAGE_SCAN,
+    )
+
+
+def _seen_pixels(job: RecodeJob) -> tuple[NDArray[np.uint8], bool]:
+    """The picture as grey or sRGB, and whether that is another colour space than its own."""
+    picture = job.picture
+    if picture.is_foreign or picture.is_stretched:
+        if picture.profile and not picture.is_stretched:
+            return through_profile(decode(picture), picture.profile), True
+        return decode_looks(job.looks, picture.width_px, picture.height_px), True
+    is_new = job.wanted.colour in _NEW_COLOURS
+    return decode(picture, at_least=_decoded_size(job)), is_new
+
+
+def _with_mask_for_key(job: RecodeJob) -> _Attempt:
+    """A colour that is see-through becomes a mask: coding anew would blur it into the others."""
+    is_exact = job.wanted.quality is None or job.wanted.coding is PictureCoding.LOSSLESS
+    if is_exact and job.target_px is None:
+        raise ValueError("one of its colours is see-through, which packing anew would move")
+    hidden = decode_colour_key(job.picture)
+    if hidden is None:
+        raise ValueError("its colour key does not fit its colours")
+    pixels, visible = _cut_out(job, decode(job.picture)), _cut_out(job, ~hidden)
+    size = job.target_px or (pixels.shape[1], pixels.shape[0])
+    small, seen = resample_seen(pixels, visible, size)
+    coded, _ = _lightest(
+        replace(job, picture=replace(job.picture, is_stretched=True)), small, small
+    )
+    return _Attempt(
+        coded=coded,
+        is_resampled=job.target_px is not None,
+        steps=["its see-through colour as a mask"],
+        visible=encode_exactly(seen, may_have_palette=False),
+    )
+
+
+def _replacement(job: RecodeJob, path: Path) -> _Attempt:
+    """The person's own picture, upright, no larger than the old one was stored."""
+    from PIL import Image, ImageOps
+
+    with Image.open(path) as image:
+        upright = ImageOps.exif_transpose(image)
+        pixels = np.asarray(upright.convert("L" if upright.mode in ("1", "L") else "RGB"))
+    most = job.target_px or (job.picture.width_px, job.picture.height_px)
+    if pixels.shape[1] > most[0] or pixels.shape[0] > most[1]:
+        pixels = resample(pixels, most)
+    return _Attempt(coded=_coded_as_asked(pixels, job), has_plain_colours=True)
+
+
+def _cut_out(job: RecodeJob, pixels: NDArray[Kind]) -> NDArray[Kind]:
+    """What `job.cut` leaves, whole pixels outwards."""
+    if job.cut is None:
+        return pixels
+    height, width = pixels.shape[:2]
+    left, top, right, bottom = job.cut
+    rows = slice(round(top * height), max(round(top * height) + 1, round(bottom * height)))
+    columns = slice(round(left * width), max(round(left * width) + 1, round(right * width)))
+    return np.ascontiguousarray(pixels[rows, columns])
+
+
+def _without_idle_colour(
+    job: RecodeJob, pixels: NDArray[np.uint8], *, is_plain: bool = False
+) -> tuple[NDArray[np.uint8], list[str]]:
     """Plain grey where red, green and blue are equal throughout and mean nothing else."""
-    is_bound = job.picture.has_own_colours or job.picture.is_stretched
+    is_bound = (job.picture.has_own_colours or job.picture.is_stretched) and not is_plain
     if pixels.ndim == 3 and not is_bound and is_without_colour(pixels):
-        return np.ascontiguousarray(pixels[..., 0])
-    return pixels
+        return np.ascontiguousarray(pixels[..., 0]), ["to grey: no colour in it"]
+    return pixels, []
+
+
+def _is_black_and_white(pixels: NDArray[np.uint8]) -> bool:
+    found = exact_palette(pixels, most=2) if pixels.ndim == 2 else None
+    return found is not None and set(found.tolist()) <= {0, 255}
 
 
 def _decoded_size(job: RecodeJob) -> tuple[int, int] | None:
-    if job.target_px is None:
+    if job.target_px is None or job.cut is not None:
         return None
     width, height = job.target_px
     return round(width * _DECODE_MARGIN), round(height * _DECODE_MARGIN)
@@ -169,8 +401,10 @@ def _recode_mask(job: RecodeJob) -> CodedPicture | None:
     if job.mask is None or job.mask.bits == 16:
         return None
     try:
-        pixels = decode(job.mask)
-    except (ValueError, OSError):
+        pixels = _cut_out(job, decode(job.mask))
+    except _UNREADABLE:
+        if job.cut is not None:
+            raise
         return None
     if pixels.ndim != 2:
         return None
@@ -178,20 +412,20 @@ def _recode_mask(job: RecodeJob) -> CodedPicture | None:
         pixels = resample(pixels, job.mask_target_px)
     # A mask is plain grey, without a palette (ISO 32000-1, 11.6.5.3).
     coded = encode_exactly(pixels, may_have_palette=False)
-    return coded if coded.weight < len(job.mask.data) else None
+    is_needed = job.cut is not None or (job.has_matte and job.target_px is not None)
+    return coded if coded.weight < len(job.mask.data) or is_needed else None
 
 
-def _reason(job: RecodeJob, coded: CodedPicture, *, resampled: bool) -> str:
-    steps = []
-    if resampled:
-        steps.append(f"{coded.width_px} x {coded.height_px} pixels")
-    if job.picture.has_colour and coded.colours == 1:
-        steps.append("to grey: no colour in it")
+def _coding_step(attempt: _Attempt) -> str:
+    coded = attempt.coded
+    if attempt.is_resampled:
+        attempt.steps.insert(0, f"{coded.width_px} x {coded.height_px} pixels")
     if coded.palette is not None:
-        entries = len(coded.palette) // coded.colours
-        steps.append(f"{entries} colours, exact")
-    elif coded.coding is Coding.JPEG:
-        steps.append("JPEG")
-    else:
-        steps.append("packed tighter, every pixel kept" if not resampled else "exact coding")
-    return ", ".join(steps)
+        return f"{len(coded.palette) // coded.colours} colours, exact"
+    if coded.coding is Coding.JPEG:
+        return "JPEG"
+    if coded.coding is Coding.JPEG_2000:
+        return "JPEG 2000"
+    if coded.coding is Coding.GROUP_4:
+        return "Group 4"
+    return "exact coding" if attempt.is_resampled else "packed tighter, every pixel kept"

@@ -3,7 +3,6 @@
 import warnings
 from collections.abc import Iterator, Mapping
 from pathlib import Path
-from typing import cast
 
 import pikepdf
 
@@ -12,30 +11,24 @@ from lighten.contract import Progress, Source
 from lighten.errors import SignedFileError
 from lighten.formats.pdf.belongings import drawing_objects
 from lighten.formats.pdf.documents import archive_standard, is_signed, open_pdf
-from lighten.formats.pdf.recode import Recoded, RecodeJob, recode
+from lighten.formats.pdf.drop_extras import drop_extras
+from lighten.formats.pdf.reach import reachable_objects
+from lighten.formats.pdf.rewrite_fonts import rewrite_fonts
+from lighten.formats.pdf.rewrite_pictures import recode_pictures
 from lighten.formats.pdf.spans import ObjectId
-from lighten.formats.pdf.stored_pictures import (
-    StoredPicture,
-    read_colour,
-    read_picture,
-    why_untouchable,
-)
-from lighten.formats.pdf.weigh import part_object, part_object_id
+from lighten.formats.pdf.strokes import simplify_strokes
+from lighten.formats.pdf.weigh import part_object_id
 from lighten.parallel import Workers, open_workers
-from lighten.pictures.encode import CodedPicture, Coding
 from lighten.plans import Action, Decision, Outcome, Plan
-from lighten.weights import ExtraKind, Part, PartKind, PictureClass, WeightSheet
+from lighten.weights import ExtraKind, Part, PartKind, WeightSheet
 
 __all__ = ["write_pdf"]
 
 # Starting other processes takes longer than packing less than that.
 _MANY_BYTES = 1_000_000
 _PACKED_TOGETHER = 40
-_PLAIN_SPACES = {
-    1: pikepdf.Name.DeviceGray,
-    3: pikepdf.Name.DeviceRGB,
-    4: pikepdf.Name.DeviceCMYK,
-}
+# Of the whole time of writing.
+_PICTURES_SHARE = 0.8
 
 
 def write_pdf(
@@ -52,12 +45,17 @@ def write_pdf(
                 "change ends that. Allow it explicitly to make a copy all the same."
             )
         _drop_extras(pdf, sheet, plan)
+        outcomes = _still_held(pdf, sheet, plan)
         with open_workers(None if sheet.size_bytes > _MANY_BYTES else 1) as workers:
-            outcomes = _recode_pictures(pdf, sheet, plan, workers, progress)
+            outcomes |= recode_pictures(
+                pdf, sheet, plan, workers, lambda share: progress(share * _PICTURES_SHARE)
+            )
+            outcomes |= rewrite_fonts(pdf, sheet, plan)
+            saved_on_drawing = simplify_strokes(pdf, plan.drawing)
             saved = _pack_streams(pdf, workers)
-        saved_on_drawing = sum(saved.get(one, 0) for one in drawing_objects(pdf))
+        saved_on_drawing += sum(saved.get(one, 0) for one in drawing_objects(pdf))
         progress(0.95)
-        _save(pdf, out)
+        _save(pdf, out, is_linearized=plan.is_linearized)
         progress(1.0)
     decisions = plan.by_part()
     for part in sheet.parts:
@@ -70,156 +68,35 @@ def write_pdf(
 
 
 def _drop_extras(pdf: pikepdf.Pdf, sheet: WeightSheet, plan: Plan) -> None:
-    """Cut the ties to what the plan drops; what nothing leads to is not written."""
     decisions = plan.by_part()
     dropped = {
         part.extra
         for part in sheet.parts
         if part.extra and decisions[part.id].action is Action.DROP
     }
-    keys = []
-    if ExtraKind.THUMBNAILS in dropped:
-        keys.append("/Thumb")
-    if ExtraKind.PRIVATE_DATA in dropped:
-        keys.append("/PieceInfo")
-    if not keys:
-        return
-    holders = [page.obj for page in pdf.pages] + [pdf.Root]
-    forms = (value for value in pdf.objects if isinstance(value, pikepdf.Stream))
-    holders += [form for form in forms if form.get("/Subtype") == "/Form"]
-    for holder in holders:
-        for key in keys:
-            if key in holder:
-                del holder[key]
+    if any(part.picture and decisions[part.id].action is Action.DROP for part in sheet.parts):
+        dropped.add(ExtraKind.UNUSED)
+    drop_extras(pdf, dropped)
 
 
-def _recode_pictures(
-    pdf: pikepdf.Pdf,
-    sheet: WeightSheet,
-    plan: Plan,
-    workers: Workers,
-    progress: Progress,
-) -> dict[str, Outcome]:
-    """Recode what the plan says; what came of each of those parts."""
+def _still_held(pdf: pikepdf.Pdf, sheet: WeightSheet, plan: Plan) -> dict[str, Outcome]:
+    """Pictures that no page shows and that something leads to all the same: they stay."""
     decisions = plan.by_part()
-    parts = [
-        part
-        for part in sheet.parts
-        if part.picture and decisions[part.id].action in (Action.RECODE, Action.RESAMPLE)
+    dropped = [
+        part for part in sheet.parts if part.picture and decisions[part.id].action is Action.DROP
     ]
-    masks_done: set[ObjectId] = set()
-    outcomes: dict[str, Outcome] = {}
-
-    def jobs() -> Iterator[RecodeJob]:
-        for part in parts:
-            yield _job(pdf, part, decisions[part.id], masks_done)
-
-    for done, (part, recoded) in enumerate(zip(parts, workers.run(recode, jobs()), strict=True)):
-        picture = cast(pikepdf.Stream, part_object(pdf, part.id))
-        saved = _apply(picture, recoded)
-        reason = recoded.reason
-        if recoded.action is Action.RESAMPLE:
-            reason = f"{decisions[part.id].reason}, {reason}"
-        outcomes[part.id] = Outcome(
+    held = reachable_objects(pdf) if dropped else set()
+    return {
+        part.id: Outcome(
             part_id=part.id,
-            action=recoded.action,
-            reason=reason,
+            action=Action.KEEP,
+            reason="left as it is: no page shows it, but something in the file points to it",
             bytes_before=part.size_bytes,
-            bytes_after=part.size_bytes - saved,
-            likeness=recoded.picture.likeness if recoded.picture else None,
+            bytes_after=part.size_bytes,
         )
-        progress(0.9 * (done + 1) / len(parts))
-    return outcomes
-
-
-def _job(pdf: pikepdf.Pdf, part: Part, decision: Decision, masks_done: set[ObjectId]) -> RecodeJob:
-    assert part.picture is not None
-    picture = cast(pikepdf.Stream, part_object(pdf, part.id))
-    stored = read_picture(picture)
-    mask = _mask_to_recode(picture, masks_done)
-    mask_target = None
-    if mask is not None and decision.target_px:
-        shrink = max(
-            target / now
-            for target, now in zip(
-                decision.target_px, (stored.width_px, stored.height_px), strict=True
-            )
-        )
-        # A mask may be finer than its picture: it is brought to no less than the picture's own.
-        mask_target = (
-            min(mask.width_px, max(decision.target_px[0], round(mask.width_px * shrink))),
-            min(mask.height_px, max(decision.target_px[1], round(mask.height_px * shrink))),
-        )
-    return RecodeJob(
-        picture=stored,
-        mask=mask,
-        is_page_scan=part.picture.picture_class is PictureClass.PAGE_SCAN,
-        target_px=decision.target_px,
-        mask_target_px=mask_target,
-        quality=decision.quality,
-        floor=decision.floor,
-    )
-
-
-def _mask_to_recode(picture: pikepdf.Stream, masks_done: set[ObjectId]) -> StoredPicture | None:
-    """The soft mask, unless it was done with another picture already, or has no exact form."""
-    mask = picture.get("/SMask")
-    if not isinstance(mask, pikepdf.Stream) or mask.objgen in masks_done:
-        return None
-    masks_done.add(mask.objgen)
-    if why_untouchable(mask):
-        return None
-    stored = read_picture(mask)
-    return None if stored.is_lossy else stored
-
-
-def _apply(picture: pikepdf.Stream, recoded: Recoded) -> int:
-    """Put the new bytes in place; how many fewer they are."""
-    saved = 0
-    if recoded.mask is not None:
-        saved += _replace(cast(pikepdf.Stream, picture.SMask), recoded.mask)
-    if recoded.picture is not None:
-        saved += _replace(picture, recoded.picture)
-    return saved
-
-
-def _replace(stream: pikepdf.Stream, coded: CodedPicture) -> int:
-    """The stream holds `coded` from now on; how many bytes lighter it became."""
-    before = len(stream.read_raw_bytes())
-    space = read_colour(stream.get("/ColorSpace"))
-    if coded.palette is not None and "/Decode" in stream:
-        del stream.Decode  # the usual one, which counts places in a palette otherwise
-    for key in ("/DecodeParms", "/DP"):
-        if key in stream:
-            del stream[key]
-    stream.Width, stream.Height = coded.width_px, coded.height_px
-    stream.BitsPerComponent = coded.bits
-    stream.ColorSpace = _colour_object(space.base, space.colours, coded)
-    if coded.coding is Coding.JPEG:
-        stream.write(coded.data, filter=pikepdf.Name.DCTDecode)
-    elif coded.predictor == 1:
-        stream.write(coded.data, filter=pikepdf.Name.FlateDecode)
-    else:
-        parameters = pikepdf.Dictionary(
-            Predictor=coded.predictor,
-            Colors=1 if coded.palette is not None else coded.colours,
-            BitsPerComponent=coded.bits,
-            Columns=coded.width_px,
-        )
-        stream.write(coded.data, filter=pikepdf.Name.FlateDecode, decode_parms=parameters)
-    return before - coded.weight
-
-
-def _colour_object(
-    base: pikepdf.Object | None, base_colours: int, coded: CodedPicture
-) -> pikepdf.Object:
-    """The colour space of the new picture: its own, or plain grey where colour has gone."""
-    if base is None or base_colours != coded.colours:
-        base = _PLAIN_SPACES[coded.colours]
-    if coded.palette is None:
-        return base
-    highest = len(coded.palette) // coded.colours - 1
-    return pikepdf.Array([pikepdf.Name.Indexed, base, highest, pikepdf.String(coded.palette)])
+        for part in dropped
+        if part_object_id(part.id) in held
+    }
 
 
 def _pack_streams(pdf: pikepdf.Pdf, workers: Workers) -> dict[ObjectId, int]:
@@ -273,29 +150,26 @@ def _packable(pdf: pikepdf.Pdf) -> Iterator[tuple[pikepdf.Stream, bytes]]:
         yield stream, content
 
 
-def _save(pdf: pikepdf.Pdf, out: Path) -> None:
+def _save(pdf: pikepdf.Pdf, out: Path, *, is_linearized: bool) -> None:
     has_object_streams = not archive_standard(pdf).startswith("PDF/A-1")
     pikepdf.settings.set_flate_compression_level(9)
     with warnings.catch_warnings():
         # About form widgets that were already on their own in the original.
         warnings.simplefilter("ignore", pikepdf.PageCopyWarning)
-        _save_quietly(pdf, out, has_object_streams=has_object_streams)
-
-
-def _save_quietly(pdf: pikepdf.Pdf, out: Path, *, has_object_streams: bool) -> None:
-    pdf.save(
-        out,
-        object_stream_mode=(
-            pikepdf.ObjectStreamMode.generate
-            if has_object_streams  # ISO 19005-1, 6.1.4: part 1 is PDF 1.4, which has none
-            else pikepdf.ObjectStreamMode.disable
-        ),
-        # The library would rewrite descriptions, and empty those it cannot read.
-        fix_metadata_version=False,
-        # Encryption draws random numbers; without it the same plan gives the same bytes.
-        deterministic_id=not pdf.is_encrypted,
-        encryption=True if pdf.is_encrypted else None,
-    )
+        pdf.save(
+            out,
+            object_stream_mode=(
+                pikepdf.ObjectStreamMode.generate
+                if has_object_streams  # ISO 19005-1, 6.1.4: part 1 is PDF 1.4, which has none
+                else pikepdf.ObjectStreamMode.disable
+            ),
+            linearize=is_linearized,
+            # The library would rewrite descriptions, and empty those it cannot read.
+            fix_metadata_version=False,
+            # Encryption draws random numbers; without it the same plan gives the same bytes.
+            deterministic_id=not pdf.is_encrypted,
+            encryption=True if pdf.is_encrypted else None,
+        )
 
 
 def _plain_outcome(part: Part, decision: Decision, saved: int) -> Outcome:
@@ -303,7 +177,7 @@ def _plain_outcome(part: Part, decision: Decision, saved: int) -> Outcome:
     after = part.size_bytes
     if decision.action is Action.DROP:
         after = 0
-    elif decision.action is Action.PACK:
+    elif decision.action is not Action.KEEP:
         after = max(0, part.size_bytes - saved)
     return Outcome(
         part_id=part.id,

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
 
-__all__ = ["FileSpans", "ObjectId", "read_spans"]
+__all__ = ["FileSpans", "ObjectId", "read_spans", "reference_pattern", "references_in"]
 
 # Object number and generation (ISO 32000-1, 7.3.10).
 ObjectId = tuple[int, int]
@@ -25,11 +25,26 @@ class FileSpans:
     size: bytes from "12 0 obj" to its "endobj", of the object in force.
     stale_bytes: bytes of objects that a later one of the same number replaced.
     references: what the text of an object points to (streams: their dictionary only).
+    inner: bytes of objects inside object streams, their share of the packed stream.
     """
 
     size: dict[ObjectId, int] = field(default_factory=dict)
     references: dict[ObjectId, frozenset[ObjectId]] = field(default_factory=dict)
+    inner: dict[ObjectId, int] = field(default_factory=dict)
     stale_bytes: int = 0
+
+    def weight_of(self, object_id: ObjectId) -> int:
+        """Bytes of an object, wherever it lies; 0 of one that is not there."""
+        return self.size.get(object_id) or self.inner.get(object_id, 0)
+
+    def unpack(self, stream_id: ObjectId, content: bytes, first: int, count: int) -> None:
+        """Share the weight of an object stream out to the objects in it (ISO 32000-1, 7.5.7)."""
+        numbers = [int(word) for word in content[:first].split()[: 2 * count]]
+        places = sorted(zip(numbers[1::2], numbers[::2], strict=False))
+        ends = [place for place, _ in places[1:]] + [len(content) - first]
+        for (place, number), end in zip(places, ends, strict=True):
+            share = max(0, end - place) / max(1, len(content))
+            self.inner[number, 0] = int(self.size.get(stream_id, 0) * share)
 
 
 def read_spans(path: Path, stream_length: Callable[[ObjectId], int | None]) -> FileSpans:
@@ -46,6 +61,11 @@ def read_spans(path: Path, stream_length: Callable[[ObjectId], int | None]) -> F
             spans.size[object_id] = end - start
             spans.references[object_id] = references_in(data[start:body_end]) - {object_id}
     return spans
+
+
+def reference_pattern() -> re.Pattern[bytes]:
+    """Of "12 0 R", with number and generation as groups."""
+    return _REFERENCE
 
 
 def references_in(text: bytes) -> frozenset[ObjectId]:

@@ -4,6 +4,7 @@ import base64
 import re
 import zlib
 from dataclasses import dataclass, replace
+from typing import cast
 
 import numpy as np
 import pikepdf
@@ -12,12 +13,15 @@ from numpy.typing import NDArray
 from lighten.codecs.flate import inflate, unpack_rows, unpack_samples
 from lighten.codecs.jpeg import decode_jpeg, glimpse_jpeg
 from lighten.codecs.jpeg2000 import decode_jpeg2000
+from lighten.codecs.two_tone import TwoToneParameters, decode_two_tone
 
 __all__ = [
     "ColourSpace",
     "StoredPicture",
+    "bits_of",
     "coding_of",
     "decode",
+    "decode_colour_key",
     "glimpse",
     "read_colour",
     "read_picture",
@@ -54,8 +58,15 @@ _COMPONENTS = {
     "/CalRGB": 3,
     "/DeviceCMYK": 4,
     "/CMYK": 4,
+    "/Lab": 3,
+    "/Separation": 1,
 }
-_NOT_YET = "left as it is: pictures in {} are not resampled yet"
+_TWO_TONE = {"CCITTFaxDecode", "JBIG2Decode"}
+# Spaces whose samples are not light: grey or sRGB can be had from them through a reader only.
+_FOREIGN = {"/Lab", "/Separation", "/DeviceN"}
+_MOST_INKS = 8
+_PNG_COLOURS = (1, 3, 4)
+_NOT_READ = "left as it is: pictures in {} cannot be read here"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -66,12 +77,14 @@ class ColourSpace:
     colours: samples a pixel, or a palette entry; 0 where it is not understood here.
     palette: entries of `colours` bytes, or None.
     base: the object to use for pixels taken out of a palette.
+    is_foreign: its samples are not grey or red, green, blue.
     """
 
     name: str
     colours: int
     palette: bytes | None
     base: pikepdf.Object | None
+    is_foreign: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -79,9 +92,13 @@ class StoredPicture:
     """The coded bytes and all that is needed to decode them; can be sent to another process.
 
     filters: still on `data`, outermost first; none where `data` is plain samples.
-    colours: samples a pixel (1 with a palette).
+    colours: samples a pixel (1 with a palette). entry_colours: samples of a palette's entry.
     has_own_colours: calibrated, so that equal red, green and blue need not be a plain grey.
+    is_foreign: samples are inks or Lab, not grey or red, green, blue.
     is_stretched: a Decode array gives the samples another meaning, and goes on doing so.
+    is_stencil: one bit that paints or does not.
+    two_tone: of the codings that need it. profile: of inks, an ICC profile or none.
+    colour_key: lowest and highest sample of what is see-through, per colour; or None.
     """
 
     data: bytes
@@ -92,8 +109,14 @@ class StoredPicture:
     bits: int
     colours: int
     palette: bytes | None
+    entry_colours: int
     has_own_colours: bool
+    is_foreign: bool
     is_stretched: bool
+    is_stencil: bool
+    two_tone: TwoToneParameters
+    profile: bytes
+    colour_key: tuple[int, ...] | None
 
     @property
     def is_lossy(self) -> bool:
@@ -102,7 +125,10 @@ class StoredPicture:
     @property
     def has_colour(self) -> bool:
         """Its pixels come out as (height, width, 3)."""
-        return self.colours == 3 or (self.palette is not None and len(self.palette) == 3 * 256)
+        return (self.colours if self.palette is None else self.entry_colours) == 3
+
+
+_GREY = ColourSpace(name="DeviceGray", colours=1, palette=None, base=None)
 
 
 def coding_of(picture: pikepdf.Object) -> tuple[str, ...]:
@@ -124,7 +150,20 @@ def read_colour(space: pikepdf.Object | None, *, depth: int = 0) -> ColourSpace:
     family = str(space[0]) if isinstance(space, pikepdf.Array) and len(space) else str(space)
     if family in _COMPONENTS:
         return ColourSpace(
-            name=family.lstrip("/"), colours=_COMPONENTS[family], palette=None, base=space
+            name=family.lstrip("/"),
+            colours=_COMPONENTS[family],
+            palette=None,
+            base=space,
+            is_foreign=family in _FOREIGN,
+        )
+    if family == "/DeviceN" and isinstance(space, pikepdf.Array) and len(space) > 3:
+        count = len(cast(pikepdf.Array, space[1]))
+        return ColourSpace(
+            name=f"DeviceN ({count})",
+            colours=count if count <= _MOST_INKS else 0,
+            palette=None,
+            base=space,
+            is_foreign=True,
         )
     if family == "/ICCBased" and isinstance(space[1], pikepdf.Stream):
         count = int(space[1].get("/N", 0))
@@ -143,7 +182,7 @@ def why_untouchable(picture: pikepdf.Stream) -> str:
     if width * height > _MOST_PIXELS:
         return "left as it is: more pixels than can be worked on safely"
     if picture.get("/ImageMask", False):
-        return _NOT_YET.format("stencils")
+        return _coding_obstacle(picture)
     return _mask_obstacle(picture) or _coding_obstacle(picture) or _colour_obstacle(picture)
 
 
@@ -153,25 +192,36 @@ def read_picture(picture: pikepdf.Stream) -> StoredPicture:
     For those that `why_untouchable` has nothing to say about. Raises: pikepdf.PdfError.
     """
     filters = coding_of(picture)
-    colour = _colour_of(picture)
-    is_plain = filters != ("FlateDecode",) and all(name in _SIMPLE for name in filters)
+    is_stencil = bool(picture.get("/ImageMask", False))
+    colour = _GREY if is_stencil else _colour_of(picture)
+    is_plain = all(name in _SIMPLE for name in filters) and (
+        filters != ("FlateDecode",)
+        or (colour.palette is None and colour.colours not in _PNG_COLOURS)
+    )
     level = pikepdf.StreamDecodeLevel.specialized
+    key = picture.get("/Mask")
     return StoredPicture(
         data=picture.read_bytes(level) if is_plain else picture.read_raw_bytes(),
         filters=() if is_plain else filters,
         predictor=1 if is_plain else int(_last_parameters(picture).get("/Predictor", 1)),
         width_px=int(picture.Width),
         height_px=int(picture.Height),
-        bits=int(picture.get("/BitsPerComponent", 8)),
+        bits=bits_of(picture),
         colours=1 if colour.palette is not None else colour.colours,
         palette=_entries(colour),
-        has_own_colours="ICC" in colour.name or "Cal" in colour.name,
+        entry_colours=colour.colours,
+        has_own_colours="ICC" in colour.name or "Cal" in colour.name or colour.is_foreign,
+        is_foreign=colour.is_foreign or colour.colours not in (1, 3),
         is_stretched=_is_stretched(picture),
+        is_stencil=is_stencil,
+        two_tone=_two_tone_parameters(picture),
+        profile=_profile(colour) if colour.colours == 4 else b"",
+        colour_key=tuple(int(end) for end in key) if isinstance(key, pikepdf.Array) else None,
     )
 
 
 def decode(stored: StoredPicture, *, at_least: tuple[int, int] | None = None) -> NDArray[np.uint8]:
-    """Its samples, palettes resolved: (height, width) grey or (height, width, 3 or 4), uint8.
+    """Its samples, palettes resolved: (height, width) grey or (height, width, n), uint8.
 
     As the file means them before its Decode array; 16 bits are cut to the upper 8.
 
@@ -183,6 +233,8 @@ def decode(stored: StoredPicture, *, at_least: tuple[int, int] | None = None) ->
         pixels = decode_jpeg(data, at_least=at_least)
     elif coding == "JPXDecode":
         pixels = decode_jpeg2000(data, halvings=_halvings(stored, at_least))
+    elif coding in _TWO_TONE:
+        return _as_colours(stored, _decode_two_tone(stored, data, coding))
     else:
         return _decode_samples(stored, data)
     if stored.palette is not None or (pixels.shape[2:] or (1,)) != (stored.colours,):
@@ -201,7 +253,34 @@ def glimpse(stored: StoredPicture) -> NDArray[np.uint8]:
     if coding == "JPXDecode":
         return decode(stored, at_least=(_GLIMPSE_PX, _GLIMPSE_PX))
     rows = min(stored.height_px, max(_GLIMPSE_PX, stored.height_px // 5))
+    if coding in _TWO_TONE:
+        return decode(stored)
     return _decode_samples(replace(stored, height_px=rows), data)[:, :_GLIMPSED_COLUMNS]
+
+
+def decode_colour_key(stored: StoredPicture) -> NDArray[np.bool_] | None:
+    """Where the picture is see-through by its colour-key mask: (height, width); None without one.
+
+    Source: ISO 32000-1, 8.9.6.4. Raises: as `decode`.
+    """
+    if stored.colour_key is None:
+        return None
+    plain = replace(stored, palette=None, entry_colours=1) if stored.palette else stored
+    samples = decode(plain)
+    if stored.bits < 8:
+        samples = samples // (255 // ((1 << stored.bits) - 1))
+    if samples.ndim == 2:
+        samples = samples[..., None]
+    if len(stored.colour_key) != 2 * samples.shape[2]:
+        return None
+    lowest, highest = np.array(stored.colour_key).reshape(-1, 2).T
+    return np.asarray(((samples >= lowest) & (samples <= highest)).all(axis=2))
+
+
+def _decode_two_tone(stored: StoredPicture, data: bytes, coding: str) -> NDArray[np.uint8]:
+    return decode_two_tone(
+        data, coding, stored.two_tone, width_px=stored.width_px, height_px=stored.height_px
+    )
 
 
 def _decode_samples(stored: StoredPicture, data: bytes) -> NDArray[np.uint8]:
@@ -213,17 +292,33 @@ def _decode_samples(stored: StoredPicture, data: bytes) -> NDArray[np.uint8]:
         colours=stored.colours,
         predictor=stored.predictor,
     )
+    height, width, colours = stored.height_px, stored.width_px, stored.colours
     if stored.bits == 16:
         rows = rows[:, ::2]
-    if stored.colours > 1:
-        return rows.reshape(stored.height_px, stored.width_px, stored.colours)
-    if stored.bits == 16:
-        return rows
-    levels = unpack_samples(rows, width=stored.width_px, bits=stored.bits)
+    elif stored.bits < 8:
+        rows = unpack_samples(rows, width=width * colours, bits=stored.bits)
+    if colours == 1:
+        return _as_colours(stored, rows[:, :width])
+    return _spread(rows, stored.bits).reshape(height, width, colours)
+
+
+def _as_colours(stored: StoredPicture, levels: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """Levels of one sample a pixel as what they stand for."""
     if stored.palette is None:
-        return (levels * (255 // ((1 << stored.bits) - 1))).astype(np.uint8)
+        return _spread(levels, stored.bits)
     entries = np.frombuffer(stored.palette, np.uint8)
-    return entries.reshape(-1, 3)[levels] if stored.has_colour else entries[levels]
+    return entries[levels] if stored.entry_colours == 1 else _entries_of(stored, entries)[levels]
+
+
+def _entries_of(stored: StoredPicture, entries: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    return entries.reshape(-1, stored.entry_colours)
+
+
+def _spread(levels: NDArray[np.uint8], bits: int) -> NDArray[np.uint8]:
+    """Levels of a few bits over the whole range of 0 to 255."""
+    if bits >= 8:
+        return levels
+    return (levels * (255 // ((1 << bits) - 1))).astype(np.uint8)
 
 
 def _colour_of(picture: pikepdf.Object) -> ColourSpace:
@@ -234,22 +329,17 @@ def _colour_of(picture: pikepdf.Object) -> ColourSpace:
 
 
 def _mask_obstacle(picture: pikepdf.Stream) -> str:
-    if isinstance(picture.get("/Mask"), pikepdf.Array):
-        return "left as it is: one of its colours is see-through, which coding anew would blur"
     if int(picture.get("/SMaskInData", 0)):
         return "left as it is: its transparency is inside its coding"
-    mask = picture.get("/SMask")
-    if isinstance(mask, pikepdf.Stream) and "/Matte" in mask:
-        return "left as it is: its edge is blended with its mask"
     return ""
 
 
 def _coding_obstacle(picture: pikepdf.Stream) -> str:
     filters = coding_of(picture)
-    if filters and filters[-1] not in {*_SIMPLE, "DCTDecode", "JPXDecode"}:
-        return _NOT_YET.format(filters[-1].removesuffix("Decode"))
+    if filters and filters[-1] not in {*_SIMPLE, *_TWO_TONE, "DCTDecode", "JPXDecode"}:
+        return _NOT_READ.format(filters[-1].removesuffix("Decode"))
     if not set(filters[:-1]) <= _SIMPLE:
-        return _NOT_YET.format(" over ".join(filters))
+        return _NOT_READ.format(" over ".join(filters))
     if "/ColorTransform" in _last_parameters(picture):
         return "left as it is: its colour transform is set from outside"
     return ""
@@ -258,12 +348,11 @@ def _coding_obstacle(picture: pikepdf.Stream) -> str:
 def _colour_obstacle(picture: pikepdf.Stream) -> str:
     colour, bits = _colour_of(picture), int(picture.get("/BitsPerComponent", 8))
     if colour.colours == 0:
-        return _NOT_YET.format(colour.name)
-    many_colours = colour.colours > 1 and colour.palette is None
-    if bits not in (1, 2, 4, 8, 16) or (bits < 8 and many_colours):
-        return _NOT_YET.format(f"{bits} bits a colour")
-    if colour.palette is not None and (colour.colours == 4 or _is_stretched(picture)):
-        return _NOT_YET.format(colour.name)
+        return _NOT_READ.format(colour.name)
+    if bits not in (1, 2, 4, 8, 16):
+        return _NOT_READ.format(f"{bits} bits a colour")
+    if colour.palette is not None and (bits > 8 or _is_stretched(picture)):
+        return _NOT_READ.format(colour.name)
     return ""
 
 
@@ -279,6 +368,7 @@ def _read_palette(space: pikepdf.Array, depth: int) -> ColourSpace:
         colours=0 if base.palette is not None else base.colours,
         palette=palette,
         base=base.base,
+        is_foreign=base.is_foreign,
     )
 
 
@@ -287,6 +377,40 @@ def _entries(colour: ColourSpace) -> bytes | None:
     if colour.palette is None:
         return None
     return colour.palette[: 256 * colour.colours].ljust(256 * colour.colours, b"\0")
+
+
+def bits_of(picture: pikepdf.Object) -> int:
+    """Two-tone codings and stencils have one bit, whatever the dictionary says."""
+    if picture.get("/ImageMask", False) or coding_of(picture)[-1:] in (
+        ("CCITTFaxDecode",),
+        ("JBIG2Decode",),
+    ):
+        return 1
+    return int(picture.get("/BitsPerComponent", 8))
+
+
+def _two_tone_parameters(picture: pikepdf.Object) -> TwoToneParameters:
+    if coding_of(picture)[-1:] not in (("CCITTFaxDecode",), ("JBIG2Decode",)):
+        return TwoToneParameters()
+    parameters = _last_parameters(picture)
+    shared = parameters.get("/JBIG2Globals")
+    told = {key: value for key, value in parameters.items() if key != "/JBIG2Globals"}
+    text = " ".join(f"{key} {str(value).lower()}" for key, value in told.items())
+    return TwoToneParameters(
+        dictionary=text.encode("ascii", "replace"),
+        jbig2_globals=shared.read_bytes() if isinstance(shared, pikepdf.Stream) else b"",
+    )
+
+
+def _profile(colour: ColourSpace) -> bytes:
+    """The ICC profile of a colour space, or nothing."""
+    base = colour.base
+    if not isinstance(base, pikepdf.Array) or str(base[0]) != "/ICCBased":
+        return b""
+    try:
+        return cast(pikepdf.Stream, base[1]).read_bytes()
+    except pikepdf.PdfError:
+        return b""
 
 
 def _last_parameters(picture: pikepdf.Object) -> pikepdf.Dictionary:

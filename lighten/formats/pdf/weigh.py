@@ -13,6 +13,7 @@ from lighten.formats.pdf.placements import PictureUses, find_uses
 from lighten.formats.pdf.recode import LookJob, look_at
 from lighten.formats.pdf.spans import FileSpans, ObjectId, read_spans
 from lighten.formats.pdf.stored_pictures import (
+    bits_of,
     coding_of,
     read_colour,
     read_picture,
@@ -33,12 +34,21 @@ __all__ = ["part_object", "part_object_id", "weigh_pdf"]
 
 _COVERS_A_PAGE = 0.8
 _EXTRA_NAMES = {
+    ExtraKind.LEFTOVERS: "Leftovers of earlier saves",
+    ExtraKind.REPEATS: "The same thing stored again",
     ExtraKind.THUMBNAILS: "Preview thumbnails of pages",
-    ExtraKind.METADATA: "Descriptions of document and objects",
     ExtraKind.PRIVATE_DATA: "Private editing data of other programs",
+    ExtraKind.ALTERNATES: "Stand-ins for pictures",
+    ExtraKind.WEB_CAPTURE: "Traces of web pages it was made from",
+    ExtraKind.METADATA: "Descriptions of document and objects",
     ExtraKind.ATTACHMENTS: "Attached files",
     ExtraKind.SCRIPTS: "Scripts",
-    ExtraKind.LEFTOVERS: "Leftovers of earlier saves",
+    ExtraKind.COMMENTS: "Comments and markings",
+    ExtraKind.HIDDEN_LAYERS: "Layers that are switched off",
+    ExtraKind.LAYERS: "Layer switches",
+    ExtraKind.FORM_FIELDS: "Form fields",
+    ExtraKind.BOOKMARKS: "Bookmarks",
+    ExtraKind.TAGS: "Tags for screen readers",
 }
 
 
@@ -52,7 +62,7 @@ def weigh_pdf(source: Source, progress: Progress) -> WeightSheet:
         progress(0.1)
         belongings = sort_objects(pdf, spans)
         try:
-            uses = find_uses(pdf)
+            uses = find_uses(pdf).with_repeats(belongings.repeats)
         except (RuntimeError, ValueError) as error:
             raise UnreadableFileError(
                 f"{source.name}: its pages cannot be read ({error}). Save it again from the "
@@ -115,12 +125,13 @@ def _pictures(
     progress: Progress,
 ) -> Iterator[Part]:
     pages = _page_areas(pdf)
+    has_masks = not archive_standard(pdf).startswith("PDF/A-1")
     ids = [object_id for object_id in belongings.pictures if object_id in spans.size]
     classes = _classes(pdf, ids, uses, pages, progress)
     for object_id, picture_class in zip(ids, classes, strict=True):
         picture = cast(pikepdf.Stream, pdf.get_object(object_id))
         masks = belongings.pictures[object_id]
-        facts = _facts(picture, picture_class, uses, object_id)
+        facts = _facts(picture, picture_class, uses, object_id, has_masks=has_masks)
         yield Part(
             id=_part_id(PartKind.PICTURE, object_id),
             kind=PartKind.PICTURE,
@@ -131,10 +142,18 @@ def _pictures(
 
 
 def _facts(
-    picture: pikepdf.Stream, picture_class: PictureClass, uses: PictureUses, object_id: ObjectId
+    picture: pikepdf.Stream,
+    picture_class: PictureClass,
+    uses: PictureUses,
+    object_id: ObjectId,
+    *,
+    has_masks: bool,
 ) -> PictureFacts:
+    """has_masks: the file's archive level allows the masks that a colour key would become."""
     placements = tuple(uses.placements.get(object_id, ()))
     untouchable = why_untouchable(picture)
+    if _mask_kind(picture) == "colour-key" and not has_masks:
+        untouchable = "left as it is: PDF/A-1 has no mask for its see-through colour"
     if object_id in uses.sizeless:
         untouchable = "left as it is: a letter of a drawn font is made of it"
     return PictureFacts(
@@ -142,10 +161,11 @@ def _facts(
         height_px=int(picture.get("/Height", 0)),
         coding=" ".join(name.removesuffix("Decode") for name in coding_of(picture)) or "raw",
         colour=read_colour(picture.get("/ColorSpace")).name,
-        bits=1 if picture.get("/ImageMask", False) else int(picture.get("/BitsPerComponent", 8)),
+        bits=bits_of(picture),
         mask=_mask_kind(picture),
         picture_class=picture_class,
         placements=placements,
+        visible=uses.visible.get(object_id, (0.0, 0.0, 1.0, 1.0)),
         untouchable=untouchable,
     )
 
@@ -189,7 +209,7 @@ def _class_by_facts(picture: pikepdf.Stream, *, is_page: bool) -> PictureClass |
     """The class of pictures whose pixels need not, or cannot, be looked at."""
     if picture.get("/ImageMask", False):
         return PictureClass.STENCIL
-    if int(picture.get("/BitsPerComponent", 8)) == 1:
+    if bits_of(picture) == 1 and read_colour(picture.get("/ColorSpace")).colours <= 1:
         return PictureClass.TWO_TONE
     if why_untouchable(picture):
         return PictureClass.PAGE_SCAN if is_page else PictureClass.PHOTO
@@ -215,13 +235,14 @@ def _is_page(placements: list[Placement], areas: list[float]) -> bool:
 
 
 def _fonts(spans: FileSpans, belongings: Belongings) -> Iterator[Part]:
-    for object_id, name in belongings.fonts.items():
+    for object_id, (name, facts) in belongings.fonts.items():
         if object_id in spans.size:
             yield Part(
                 id=_part_id(PartKind.FONT, object_id),
                 kind=PartKind.FONT,
                 size_bytes=spans.size[object_id],
                 name=name,
+                font=facts,
             )
 
 
@@ -230,7 +251,7 @@ def _drawing(spans: FileSpans, belongings: Belongings) -> Iterator[Part]:
     yield Part(
         id="drawing",
         kind=PartKind.DRAWING,
-        size_bytes=sum(spans.size.get(object_id, 0) for object_id in drawing),
+        size_bytes=sum(spans.weight_of(object_id) for object_id in drawing),
         name="Page drawing and text",
     )
 
@@ -246,7 +267,7 @@ def _extras(spans: FileSpans, belongings: Belongings) -> Iterator[Part]:
         yield Part(
             id=f"extra:{kind}",
             kind=PartKind.EXTRA,
-            size_bytes=stale + sum(spans.size.get(object_id, 0) for object_id in objects),
+            size_bytes=stale + sum(map(spans.weight_of, objects)),
             name=name,
             extra=kind,
         )

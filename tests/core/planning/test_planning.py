@@ -72,17 +72,26 @@ class Plans(unittest.TestCase):
     def test_leave_two_tone_pictures_their_pixels(self) -> None:
         sheet = sheet_with(picture_class=PictureClass.TWO_TONE, coding="Flate", bits=1)
         decision = plan(sheet, preset_named("post")).decisions[0]
-        self.assertEqual((decision.quality, decision.target_px), (None, None))
+        assert decision.picture is not None
+        self.assertEqual((decision.picture.quality, decision.target_px), (None, None))
 
-    def test_drop_thumbnails_in_lossy_presets_only(self) -> None:
-        actions = [plan(sheet_with(), preset).decisions[1].action for preset in PRESETS]
-        self.assertEqual(actions, [Action.KEEP, Action.DROP, Action.DROP])
+    def test_drop_thumbnails_but_where_nothing_may_change(self) -> None:
+        keeping = [
+            preset.name
+            for preset in PRESETS
+            if plan(sheet_with(), preset).decisions[1].action is Action.KEEP
+        ]
+        self.assertEqual(keeping, ["as-it-was"])
 
 
 class Estimates(unittest.TestCase):
     def test_are_lighter_the_less_gentle_the_preset(self) -> None:
         sheet = sheet_with()
-        sizes = [estimate(sheet, plan(sheet, preset)).size_bytes for preset in PRESETS]
+        sizes = [
+            estimate(sheet, plan(sheet, preset)).size_bytes
+            for preset in PRESETS
+            if preset.name != "record-office"
+        ]
         self.assertEqual(sizes, sorted(sizes, reverse=True))
         self.assertLessEqual(sizes[0], sheet.size_bytes)
 

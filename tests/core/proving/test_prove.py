@@ -23,24 +23,24 @@ def change_text(pdf: pikepdf.Pdf) -> None:
 
 
 def empty_picture(pdf: pikepdf.Pdf) -> None:
-    picture = pdf.pages[0].images["/Photo"]
+    picture = pdf.pages[0].obj.Resources.XObject["/Photo"]
     picture.write(as_jpeg(landscape(9, 6, 1) * 0 + 255), filter=pikepdf.Name.DCTDecode)
     picture.Width, picture.Height = 9, 6
 
 
 def wrong_picture(pdf: pikepdf.Pdf) -> None:
-    picture = pdf.pages[0].images["/Photo"]
+    picture = pdf.pages[0].obj.Resources.XObject["/Photo"]
     picture.write(as_jpeg(landscape(450, 300, 77)), filter=pikepdf.Name.DCTDecode)
 
 
 def swapped_colours(pdf: pikepdf.Pdf) -> None:
-    picture = pdf.pages[0].images["/Photo"]
+    picture = pdf.pages[0].obj.Resources.XObject["/Photo"]
     pixels = landscape(450, 300, 3)[..., ::-1].copy()
     picture.write(as_jpeg(pixels), filter=pikepdf.Name.DCTDecode)
 
 
 def lost_mask(pdf: pikepdf.Pdf) -> None:
-    del pdf.pages[1].images["/Soft"].SMask
+    del pdf.pages[1].obj.Resources.XObject["/Soft"].SMask
 
 
 def lost_drawing(pdf: pikepdf.Pdf) -> None:

@@ -61,8 +61,8 @@ class TheCopy(CopyCase):
         self.assertIn(proof.verdict, (Verdict.SAME, Verdict.CLOSE))
         with pikepdf.open(copy.path) as pdf:
             # 216 pt are 3 in: 450 px at 150 ppi.
-            self.assertEqual(pdf.pages[0].images["/Photo"].Width, 450)
-            soft = pdf.pages[1].images["/Soft"]
+            self.assertEqual(pdf.pages[0].obj.Resources.XObject["/Photo"].Width, 450)
+            soft = pdf.pages[1].obj.Resources.XObject["/Soft"]
             self.assertEqual((soft.Width, soft.SMask.Width), (450, 450))
 
     def test_reads_the_same_in_poppler_and_another_reader(self) -> None:
@@ -205,7 +205,7 @@ class Pictures(CopyCase):
         copy, _ = self.lighten(Source(path=builder.save(self.folder / "a.pdf")))
         assert copy.path is not None
         with pikepdf.open(copy.path) as pdf:
-            kept = pdf.pages[0].images["/A"].ColorSpace
+            kept = pdf.pages[0].obj.Resources.XObject["/A"].ColorSpace
             self.assertEqual(kept[0], "/ICCBased")
             self.assertEqual(kept[1].read_bytes(), b"a profile, as far as this test goes")
 
@@ -235,11 +235,9 @@ class Pictures(CopyCase):
 
     def test_that_are_not_understood_stay_with_their_reason(self) -> None:
         cases = {
-            "Lab": {
-                "ColorSpace": [pikepdf.Name.Lab, pikepdf.Dictionary(WhitePoint=[0.95, 1, 1.09])]
-            },
-            "see-through": {"ColorSpace": pikepdf.Name.DeviceRGB, "Mask": [0, 10, 0, 10, 0, 10]},
-            "stencils": {"ImageMask": True, "bits": 1},
+            "Pattern": {"ColorSpace": pikepdf.Name.Pattern},
+            "transparency": {"ColorSpace": pikepdf.Name.DeviceRGB, "SMaskInData": 1},
+            "5 bits": {"ColorSpace": pikepdf.Name.DeviceRGB, "bits": 5},
         }
         data = zlib.compress(np.random.default_rng(0).bytes(600 * 600 * 4))
         for word, entries in cases.items():
@@ -274,7 +272,7 @@ class Pictures(CopyCase):
         actions = sorted(o.action for o in copy.outcomes if o.part_id.startswith("picture"))
         self.assertEqual(actions, [Action.KEEP, Action.RESAMPLE])
         with pikepdf.open(copy.path) as pdf:
-            self.assertEqual(pdf.pages[0].images["/A"].read_raw_bytes(), cut)
+            self.assertEqual(pdf.pages[0].obj.Resources.XObject["/A"].read_raw_bytes(), cut)
 
 
 class OtherColours(CopyCase):

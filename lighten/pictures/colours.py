@@ -1,0 +1,74 @@
+"""Fewer colours: grey, two tones, small palettes."""
+
+import io
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.pictures.two_tone import divide
+from lighten.treatments import ColourChange, PictureTreatment
+
+__all__ = ["change_colours", "through_profile", "to_grey"]
+
+_PALETTE_SIZES = {ColourChange.COLOURS_256: 256, ColourChange.COLOURS_16: 16}
+
+
+def change_colours(pixels: NDArray[np.uint8], wanted: PictureTreatment) -> NDArray[np.uint8]:
+    """The picture in the colours that are asked for.
+
+    pixels: (height, width) grey or (height, width, 3) sRGB, uint8; the same comes back, two tones
+    as grey of 0 and 255.
+    """
+    match wanted.colour:
+        case ColourChange.GREY:
+            return to_grey(pixels)
+        case ColourChange.TWO_TONE:
+            black = divide(to_grey(pixels), wanted.two_tone, threshold=wanted.threshold)
+            return np.where(black, 0, 255).astype(np.uint8)
+        case ColourChange.COLOURS_256 | ColourChange.COLOURS_16:
+            return _in_few(pixels, _PALETTE_SIZES[wanted.colour])
+        case _:
+            return pixels
+
+
+def to_grey(pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """Luma by ITU-R BT.601 of sRGB, rounded: (height, width) uint8."""
+    from PIL import Image
+
+    if pixels.ndim == 2:
+        return pixels
+    return np.asarray(Image.fromarray(pixels).convert("L"))
+
+
+def through_profile(inks: NDArray[np.uint8], profile: bytes) -> NDArray[np.uint8]:
+    """CMYK by its own profile as sRGB: (height, width, 4) to (height, width, 3), uint8.
+
+    inks: 255 is full ink. Relative colorimetric with the black point kept, as readers show it.
+    Raises: ValueError if the profile cannot be used.
+    """
+    from PIL import Image, ImageCms
+
+    image = Image.fromarray(inks, mode="CMYK")
+    try:
+        shown = ImageCms.profileToProfile(
+            image,
+            ImageCms.ImageCmsProfile(io.BytesIO(profile)),
+            ImageCms.createProfile("sRGB"),
+            renderingIntent=ImageCms.Intent.RELATIVE_COLORIMETRIC,
+            outputMode="RGB",
+            flags=ImageCms.Flags.BLACKPOINTCOMPENSATION,
+        )
+    except (ImageCms.PyCMSError, OSError) as error:
+        raise ValueError("its colour profile cannot be used") from error
+    assert shown is not None
+    return np.asarray(shown)
+
+
+def _in_few(pixels: NDArray[np.uint8], count: int) -> NDArray[np.uint8]:
+    """The picture with the colours that serve it best, none mixed by dots."""
+    from PIL import Image
+
+    image = Image.fromarray(pixels).convert("RGB")
+    method = Image.Quantize.MEDIANCUT
+    few = image.quantize(count, method=method, kmeans=2, dither=Image.Dither.NONE).convert("RGB")
+    return to_grey(np.asarray(few)) if pixels.ndim == 2 else np.asarray(few)

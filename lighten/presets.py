@@ -1,0 +1,110 @@
+"""The named treatments that ship."""
+
+from dataclasses import dataclass, replace
+
+from lighten.treatments import (
+    READABLE_TEXT_PPI,
+    SAFE_EXTRAS,
+    FontTreatment,
+    PictureCoding,
+    PictureTreatment,
+    Treatment,
+)
+from lighten.weights import ExtraKind, PictureClass
+
+__all__ = ["DEFAULT_PRESET", "PRESETS", "Preset", "preset_named"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Preset:
+    """A named treatment. `name` is what commands and the API call it, `title` what people read."""
+
+    name: str
+    title: str
+    description: str
+    treatment: Treatment
+
+
+def _lossy(*, finest_ppi: float, two_tone_ppi: float, quality: int, floor: float) -> Treatment:
+    """One fineness for whatever is looked at as a picture, a higher one for lines and text."""
+    picture = PictureTreatment(finest_ppi=finest_ppi, quality=quality, floor=floor)
+    page = replace(picture, finest_ppi=max(finest_ppi, READABLE_TEXT_PPI))
+    # Resampling two tones hardly saves below one and a half times the asked fineness.
+    lines = PictureTreatment(finest_ppi=two_tone_ppi, above_ppi=two_tone_ppi * 1.5, floor=0.5)
+    return Treatment(
+        pictures={
+            PictureClass.PHOTO: picture,
+            PictureClass.GRAPHIC: picture,
+            PictureClass.PAGE_SCAN: page,
+            PictureClass.TWO_TONE: lines,
+            PictureClass.STENCIL: lines,
+        },
+        fonts=FontTreatment(subset=True),
+        dropped_extras=SAFE_EXTRAS,
+    )
+
+
+_ARCHIVE_LINES = PictureTreatment(coding=PictureCoding.GROUP_4)
+
+# The ppi steps are common practice (no source): 300 for print, 150 for reading on screen, 96 to
+# 110 for mail, 72 the smallest; two-tone line art wants 300 to 600.
+PRESETS: tuple[Preset, ...] = (
+    Preset(
+        name="as-it-was",
+        title="As it was",
+        description="Nothing visible changes: every pixel stays, only the packing gets tighter.",
+        treatment=Treatment(),
+    ),
+    Preset(
+        name="print-room",
+        title="Print room",
+        description="Pictures at 300 ppi in high quality: for good printing.",
+        treatment=_lossy(finest_ppi=300, two_tone_ppi=600, quality=88, floor=0.90),
+    ),
+    Preset(
+        name="reading-desk",
+        title="Reading desk",
+        description="Pictures at 150 ppi: for reading on a screen and ordinary printing.",
+        treatment=_lossy(finest_ppi=150, two_tone_ppi=300, quality=79, floor=0.80),
+    ),
+    Preset(
+        name="post",
+        title="Post",
+        description="Pictures at 110 ppi, scanned pages at 150: light enough for most mailboxes.",
+        treatment=_lossy(finest_ppi=110, two_tone_ppi=300, quality=68, floor=0.74),
+    ),
+    Preset(
+        name="feather",
+        title="Feather",
+        description="Pictures at 72 ppi, scanned pages at 150: the lightest that still reads.",
+        treatment=_lossy(finest_ppi=72, two_tone_ppi=200, quality=55, floor=0.62),
+    ),
+    Preset(
+        name="record-office",
+        title="Record office",
+        description=(
+            "For archives: every pixel, font, tag and the PDF/A level stay; two-tone pages in "
+            "Group 4."
+        ),
+        treatment=Treatment(
+            pictures={
+                PictureClass.TWO_TONE: _ARCHIVE_LINES,
+                PictureClass.STENCIL: _ARCHIVE_LINES,
+            },
+            dropped_extras=frozenset(
+                {ExtraKind.LEFTOVERS, ExtraKind.REPEATS, ExtraKind.THUMBNAILS}
+            ),
+        ),
+    ),
+)
+
+DEFAULT_PRESET = PRESETS[2]
+
+
+def preset_named(name: str) -> Preset:
+    """The shipped preset of that name or title, whatever its letters' case. Raises: KeyError."""
+    wanted = name.strip().casefold()
+    for preset in PRESETS:
+        if wanted in (preset.name, preset.title.casefold()):
+            return preset
+    raise KeyError(name)
