@@ -9,6 +9,7 @@ from lighten.plans import Action, Copy, Decision, Plan
 from lighten.proofs import Proof, Verdict
 from lighten.proving import prove
 from lighten.registry import format_named, format_of
+from lighten.treatments import DrawingTreatment, FontTreatment
 from lighten.weights import WeightSheet
 
 __all__ = ["make_copy", "make_proved_copy", "weigh"]
@@ -80,8 +81,9 @@ def make_proved_copy(
 ) -> tuple[Copy, Proof | None]:
     """A copy that has been proved before it stands at `out`; None where there is no copy.
 
-    Pictures on pages that fail go back to their originals, and the copy is made once more; what
-    fails still is marked `Verdict.LOOK`. Raises: as `make_copy`.
+    If it fails, pictures on the pages that failed, fonts and drawing go back to their originals,
+    and the copy is made once more; what fails still is marked `Verdict.LOOK`.
+    Raises: as `make_copy`.
     """
     if out.exists():
         raise FileExistsError(out)
@@ -89,8 +91,8 @@ def make_proved_copy(
     unproved.unlink(missing_ok=True)
     try:
         copy, proof = _attempt(source, sheet, plan, unproved, progress)
-        if proof is not None and proof.verdict is Verdict.LOOK and proof.suspects:
-            gentler = _without(plan, proof.suspects)
+        gentler = _gentler(plan, proof) if proof is not None else plan
+        if proof is not None and proof.verdict is Verdict.LOOK and gentler != plan:
             unproved.unlink()
             copy, proof = _attempt(source, sheet, gentler, unproved, progress)
         if proof is None:
@@ -123,13 +125,25 @@ def _attempt(
     return copy, proof
 
 
-def _without(plan: Plan, part_ids: frozenset[str]) -> Plan:
-    """The plan with those pictures left as they are."""
+def _gentler(plan: Plan, proof: Proof) -> Plan:
+    """The plan with what may have caused the faults undone: suspect pictures, fonts, strokes."""
     reason = "left as it is: its page failed the proof"
 
     def spare(decision: Decision) -> Decision:
-        if decision.part_id not in part_ids:
+        is_suspect = decision.part_id in proof.suspects
+        # What is neither picture nor extra is coded anew for fonts and strokes only.
+        is_restyled = decision.action is Action.RECODE and decision.picture is None
+        if not is_suspect and not is_restyled:
             return decision
-        return Decision(part_id=decision.part_id, action=Action.KEEP, reason=reason)
+        return Decision(
+            part_id=decision.part_id,
+            action=Action.KEEP if is_suspect else Action.PACK,
+            reason=reason,
+        )
 
-    return replace(plan, decisions=tuple(spare(decision) for decision in plan.decisions))
+    return replace(
+        plan,
+        decisions=tuple(spare(decision) for decision in plan.decisions),
+        fonts=FontTreatment(),
+        drawing=DrawingTreatment(),
+    )

@@ -12,8 +12,10 @@ from numpy.typing import NDArray
 from lighten.plans import Outcome, Plan
 from lighten.weights import WeightSheet
 
-__all__ = ["Format", "PageView", "Progress", "Reading", "Source", "no_progress"]
+__all__ = ["Box", "Format", "PageView", "Progress", "Reading", "Source", "no_progress"]
 
+# Left, low, right, high, in points from the page's lower left.
+Box = tuple[float, float, float, float]
 # Told the share done, 0 to 1.
 Progress = Callable[[float], None]
 
@@ -60,6 +62,9 @@ class Reading(Protocol):
     @property
     def promises(self) -> dict[str, tuple[str, ...]]:
         """What must survive, by what it is ("links", "bookmarks" ...), in order, as text."""
+
+    def comment_boxes(self, page: int) -> tuple[Box, ...]:
+        """Where comments stand on a page, which a copy may be made without."""
 
     def view(self, page: int, dpi: float) -> PageView:
         """A page, counted from 1. Raises: UnreadableFileError if it cannot be drawn."""

@@ -5,7 +5,15 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["WINDOW_PX", "Comparison", "compare", "likeness", "luma", "similarity_map"]
+__all__ = [
+    "WINDOW_PX",
+    "Comparison",
+    "compare",
+    "likeness",
+    "luma",
+    "similarity_map",
+    "tones_alike",
+]
 
 WINDOW_PX = 8
 _C1 = (0.01 * 255) ** 2
@@ -14,6 +22,8 @@ _C2 = (0.03 * 255) ** 2
 # cause; beyond it the likeness falls by one for every _SHIFT_RANGE.
 _SHIFT_TOLERATED = 4.0
 _SHIFT_RANGE = 40.0
+# Window means that differ less than that show nothing.
+_EVEN = 3.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -61,6 +71,25 @@ def compare(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> Comparison:
 def likeness(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
     """The likeness of two whole pictures, 0 to 1; see `compare`."""
     return compare(one, other).likeness()
+
+
+def tones_alike(
+    one: NDArray[np.float32], other: NDArray[np.float32], rows: slice, columns: slice
+) -> float:
+    """How far light and dark lie in the same places, 0 to 1: the correlation of window means.
+
+    Both planes (height, width) of luma; rows, columns: of windows. For pictures that were given
+    other colours or a filter; 1 where both are even throughout.
+    """
+    means = [_means(plane)[rows, columns].ravel() for plane in (one, other)]
+    deviations = [mean - mean.mean() for mean in means]
+    spreads = [float(np.sqrt((deviation**2).mean())) for deviation in deviations]
+    if spreads[0] < _EVEN:
+        return 1.0
+    if spreads[1] < _EVEN:
+        return 0.0
+    together = float((deviations[0] * deviations[1]).mean())
+    return max(0.0, min(1.0, together / (spreads[0] * spreads[1])))
 
 
 def luma(pixels: NDArray[np.uint8]) -> NDArray[np.float32]:

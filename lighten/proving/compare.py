@@ -7,7 +7,8 @@ from lighten.errors import LightenError
 from lighten.parallel import open_workers
 from lighten.plans import Action, Outcome
 from lighten.proofs import PageProof, Proof, Verdict
-from lighten.proving.pages import PageBatch, TreatedBox, compare_pages
+from lighten.proving.leave import Leave, leave_given
+from lighten.proving.pages import Asked, PageBatch, TreatedBox, compare_pages
 from lighten.registry import format_named
 from lighten.weights import WeightSheet
 
@@ -32,10 +33,11 @@ def prove(
     sheet: of the original. outcomes: tell which pictures were treated, and so may differ a little.
     """
     format_ = format_named(sheet.format)
+    leave = leave_given(sheet, outcomes)
     try:
         with format_.read(original) as before, format_.read(copy) as after:
             sizes = before.page_sizes
-            faults = list(_broken_promises(before.promises, after.promises))
+            faults = list(_broken_promises(before.promises, after.promises, leave))
             if not _are_same_sizes(sizes, after.page_sizes):
                 faults.append(
                     f"the copy has {len(after.page_sizes)} pages of other sizes than the "
@@ -63,11 +65,11 @@ def _are_same_sizes(
 
 
 def _broken_promises(
-    before: dict[str, tuple[str, ...]], after: dict[str, tuple[str, ...]]
+    before: dict[str, tuple[str, ...]], after: dict[str, tuple[str, ...]], leave: Leave
 ) -> Iterator[str]:
     for kind, wanted in before.items():
         found = after.get(kind, ())
-        if wanted != found:
+        if not leave.is_kept(kind, wanted, found):
             yield f"{kind}: {len(wanted)} in the original, {len(found)} in the copy, not the same"
 
 
@@ -87,6 +89,7 @@ def _pages(
             original=original,
             copy=copy,
             pages=tuple((page, tuple(boxes.get(page, ()))) for page in pages),
+            leave=leave_given(sheet, outcomes),
         )
         for pages in _in_batches(count)
     ]
@@ -108,18 +111,24 @@ def _treated_boxes(
 ) -> dict[int, list[TreatedBox]]:
     """For each page, where it shows a picture that was treated with loss."""
     treated = {
-        outcome.part_id
+        outcome.part_id: _asked(outcome)
         for outcome in outcomes
-        if outcome.action in (Action.RECODE, Action.RESAMPLE)
+        if outcome.action in (Action.RECODE, Action.RESAMPLE, Action.REPLACE)
     }
     boxes: dict[int, list[TreatedBox]] = {}
     for part in sheet.parts:
         if part.picture is not None and part.id in treated:
             for placement in part.picture.placements:
                 boxes.setdefault(placement.page, []).append(
-                    TreatedBox(part_id=part.id, box=placement.box)
+                    TreatedBox(part_id=part.id, box=placement.box, asked=treated[part.id])
                 )
     return boxes
+
+
+def _asked(outcome: Outcome) -> Asked:
+    if outcome.action is Action.REPLACE:
+        return Asked.OTHER_PICTURE
+    return Asked.OTHER_LOOKS if outcome.changes_looks else Asked.SAME_LOOKS
 
 
 def _verdict(faults: tuple[str, ...], pages: tuple[PageProof, ...]) -> Proof:

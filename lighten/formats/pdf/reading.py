@@ -1,15 +1,16 @@
 """A PDF through readers that had no part in writing the copy."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from typing import Any
 
 import numpy as np
 import pikepdf
 
-from lighten.contract import PageView, Source
+from lighten.contract import Box, PageView, Source
 from lighten.errors import UnreadableFileError
 from lighten.formats.pdf.documents import open_pdf
+from lighten.formats.pdf.drop_extras import COMMENT_KINDS
 
 __all__ = ["PdfReading", "read_pdf"]
 
@@ -21,10 +22,20 @@ _MOST_BOOKMARKS = 50_000
 class PdfReading:
     """Pages drawn and text read by pdfium; what must survive, from the objects."""
 
-    def __init__(self, document: Any, promises: dict[str, tuple[str, ...]]) -> None:
+    def __init__(
+        self,
+        document: Any,
+        promises: dict[str, tuple[str, ...]],
+        comments: Mapping[int, tuple[Box, ...]],
+    ) -> None:
         self._document = document
+        self._comments = comments
         self.promises = promises
         self.page_sizes = tuple(document.get_page_size(index) for index in range(len(document)))
+
+    def comment_boxes(self, page: int) -> tuple[Box, ...]:
+        """Where comments stand on a page, in points from its lower left."""
+        return self._comments.get(page, ())
 
     def view(self, page: int, dpi: float) -> PageView:
         """The page as pdfium shows it; a huge one at fewer dpi. Raises: UnreadableFileError."""
@@ -55,7 +66,7 @@ def read_pdf(source: Source) -> Iterator[PdfReading]:
     import pypdfium2
 
     with open_pdf(source) as pdf:
-        promises = _promises(pdf)
+        promises, comments = _promises(pdf), dict(_comments(pdf))
     try:
         document = pypdfium2.PdfDocument(source.path, password=source.password or None)
     except pypdfium2.PdfiumError as error:
@@ -65,7 +76,7 @@ def read_pdf(source: Source) -> Iterator[PdfReading]:
     try:
         if document.get_formtype():
             document.init_forms()
-        yield PdfReading(document, promises)
+        yield PdfReading(document, promises, comments)
     finally:
         document.close()
 
@@ -95,6 +106,22 @@ def _promises(pdf: pikepdf.Pdf) -> dict[str, tuple[str, ...]]:
         "tags": ("tagged",) if "/StructTreeRoot" in root else (),
         "language": (_text(root.get("/Lang")),) if "/Lang" in root else (),
     }
+
+
+def _comments(pdf: pikepdf.Pdf) -> Iterator[tuple[int, tuple[Box, ...]]]:
+    for number, page in enumerate(pdf.pages, start=1):
+        left, low = (float(side) for side in list(page.cropbox)[:2])
+        boxes = []
+        for annotation in _list(page.obj.get("/Annots")):
+            if str(_dictionary(annotation).get("/Subtype")) in COMMENT_KINDS:
+                sides = [float(side) for side in _list(annotation.get("/Rect"))]
+                if len(sides) == 4:
+                    across, upward = sorted(sides[::2]), sorted(sides[1::2])
+                    boxes.append(
+                        (across[0] - left, upward[0] - low, across[1] - left, upward[1] - low)
+                    )
+        if boxes:
+            yield number, tuple(boxes)
 
 
 def _bookmarks(pdf: pikepdf.Pdf, numbers: dict[tuple[int, int], int]) -> Iterator[str]:

@@ -10,6 +10,7 @@ from skimage import data
 from lighten.contract import PageView
 from lighten.errors import UnreadableFileError
 from lighten.proofs import PageProof
+from lighten.proving.leave import Leave
 from lighten.proving.pages import TreatedBox, _compare
 
 PAGE = np.full((400, 300, 3), 250, np.uint8)
@@ -40,7 +41,7 @@ class Shown:
 
 
 def compare(one: Shown, other: Shown) -> PageProof:
-    return _compare(one, other, 1, (BOX,))  # type: ignore[arg-type]
+    return _compare(one, other, 1, (BOX,), Leave())  # type: ignore[arg-type]
 
 
 class Pages(TestCase):
