@@ -1,5 +1,6 @@
 """The few calls: path -> weigh -> plan -> make_copy -> prove."""
 
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
@@ -81,8 +82,8 @@ def make_proved_copy(
 ) -> tuple[Copy, Proof | None]:
     """A copy that has been proved before it stands at `out`; None where there is no copy.
 
-    If it fails, pictures on the pages that failed, fonts and drawing go back to their originals,
-    and the copy is made once more; what fails still is marked `Verdict.LOOK`.
+    If it fails, pictures on the pages that failed go back to their originals, then fonts and
+    drawing, and the copy is made again; what fails still is marked `Verdict.LOOK`.
     Raises: as `make_copy`.
     """
     if out.exists():
@@ -91,10 +92,14 @@ def make_proved_copy(
     unproved.unlink(missing_ok=True)
     try:
         copy, proof = _attempt(source, sheet, plan, unproved, progress)
-        gentler = _gentler(plan, proof) if proof is not None else plan
-        if proof is not None and proof.verdict is Verdict.LOOK and gentler != plan:
-            unproved.unlink()
-            copy, proof = _attempt(source, sheet, gentler, unproved, progress)
+        for retreat in _RETREATS:
+            if proof is None or proof.verdict is not Verdict.LOOK:
+                break
+            gentler = retreat(plan, proof)
+            if gentler != plan:
+                plan = gentler
+                unproved.unlink()
+                copy, proof = _attempt(source, sheet, plan, unproved, progress)
         if proof is None:
             return copy, None
         unproved.replace(out)
@@ -125,25 +130,33 @@ def _attempt(
     return copy, proof
 
 
-def _gentler(plan: Plan, proof: Proof) -> Plan:
-    """The plan with what may have caused the faults undone: suspect pictures, fonts, strokes."""
+def _without_suspects(plan: Plan, proof: Proof) -> Plan:
+    """The plan with the pictures on pages that failed left as they are."""
+    return _spared(plan, Action.KEEP, lambda decision: decision.part_id in proof.suspects)
+
+
+def _without_restyling(plan: Plan, _proof: Proof) -> Plan:
+    """The plan with fonts and drawing left as they are."""
+    spared = _spared(
+        plan,
+        Action.PACK,
+        lambda decision: decision.action is Action.RECODE and decision.picture is None,
+    )
+    return replace(spared, fonts=FontTreatment(), drawing=DrawingTreatment())
+
+
+def _spared(plan: Plan, action: Action, is_spared: Callable[[Decision], bool]) -> Plan:
     reason = "left as it is: its page failed the proof"
-
-    def spare(decision: Decision) -> Decision:
-        is_suspect = decision.part_id in proof.suspects
-        # What is neither picture nor extra is coded anew for fonts and strokes only.
-        is_restyled = decision.action is Action.RECODE and decision.picture is None
-        if not is_suspect and not is_restyled:
-            return decision
-        return Decision(
-            part_id=decision.part_id,
-            action=Action.KEEP if is_suspect else Action.PACK,
-            reason=reason,
-        )
-
     return replace(
         plan,
-        decisions=tuple(spare(decision) for decision in plan.decisions),
-        fonts=FontTreatment(),
-        drawing=DrawingTreatment(),
+        decisions=tuple(
+            Decision(part_id=decision.part_id, action=action, reason=reason)
+            if is_spared(decision)
+            else decision
+            for decision in plan.decisions
+        ),
     )
+
+
+# What is undone in turn when a copy fails its proof.
+_RETREATS = (_without_suspects, _without_restyling)

@@ -50,7 +50,7 @@ def write_pdf(
             outcomes |= recode_pictures(
                 pdf, sheet, plan, workers, lambda share: progress(share * _PICTURES_SHARE)
             )
-            outcomes |= rewrite_fonts(pdf, sheet, plan)
+            outcomes |= rewrite_fonts(pdf, sheet, plan, workers)
             saved_on_drawing = simplify_strokes(pdf, plan.drawing)
             saved = _pack_streams(pdf, workers)
         saved_on_drawing += sum(saved.get(one, 0) for one in drawing_objects(pdf))

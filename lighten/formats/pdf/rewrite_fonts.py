@@ -1,10 +1,193 @@
-"""Fonts: to be written next."""
+"""Fonts made lighter and put in their places."""
+
+import hashlib
+import re
+from collections import defaultdict
+from collections.abc import Iterator
 
 import pikepdf
 
-from lighten.plans import Outcome, Plan
-from lighten.weights import WeightSheet
+from lighten.codecs.flate import pack
+from lighten.formats.pdf.font_uses import FontUses, find_font_uses
+from lighten.formats.pdf.spans import ObjectId
+from lighten.formats.pdf.subset_font import FontJob, FontUse, subset_font
+from lighten.formats.pdf.weigh import part_object, part_object_id
+from lighten.parallel import Workers
+from lighten.plans import Action, Outcome, Plan
+from lighten.weights import FontCoding, Part, WeightSheet
+
+__all__ = ["rewrite_fonts"]
+
+_FILE_KEYS = ("/FontFile", "/FontFile2", "/FontFile3")
+_IDENTITY = ("/Identity-H", "/Identity-V")
+_SUBSET_TAG = re.compile(r"^/[A-Z]{6}\+")
+_LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
+_NOT_SURE = "left as it is: which of its letters are used cannot be told for certain"
+_NOT_LIGHTER = "left as it is: it has no letters to spare"
 
 
-def rewrite_fonts(pdf: pikepdf.Pdf, sheet: WeightSheet, plan: Plan) -> dict[str, Outcome]:
-    return {}
+def rewrite_fonts(
+    pdf: pikepdf.Pdf, sheet: WeightSheet, plan: Plan, workers: Workers
+) -> dict[str, Outcome]:
+    """Fonts that the plan has coded anew or dropped; what came of each."""
+    decisions = plan.by_part()
+    fonts = [part for part in sheet.parts if part.font is not None]
+    outcomes = {}
+    holders = _holders(pdf)
+    for part in fonts:
+        if decisions[part.id].action is Action.DROP:
+            _leave_out(holders.get(part_object_id(part.id), []))
+            outcomes[part.id] = _outcome(part, Action.DROP, decisions[part.id].reason, 0)
+    wanted = [part for part in fonts if decisions[part.id].action is Action.RECODE]
+    if not wanted:
+        return outcomes
+    uses = find_font_uses(pdf)
+    jobs = {
+        part.id: _job(pdf, part, holders.get(part_object_id(part.id), []), uses) for part in wanted
+    }
+    sure = [part for part in wanted if jobs[part.id] is not None]
+    results = workers.run(_subset_and_pack, [jobs[part.id] for part in sure])
+    for part, made in zip(sure, results, strict=True):
+        stream = part_object(pdf, part.id)
+        assert isinstance(stream, pikepdf.Stream) and part.font is not None
+        spared = len(stream.read_raw_bytes()) - len(made[1]) if made else 0
+        if made and spared > 0:
+            _put(pdf, part, *made, holders[part_object_id(part.id)])
+            reason = decisions[part.id].reason
+            left = part.size_bytes - spared
+            outcomes[part.id] = _outcome(part, Action.RECODE, reason, left)
+    for part in wanted:
+        if part.id not in outcomes:
+            reason = _NOT_LIGHTER if jobs[part.id] is not None else _NOT_SURE
+            outcomes[part.id] = _outcome(part, Action.KEEP, reason, part.size_bytes)
+    return outcomes
+
+
+def _outcome(part: Part, action: Action, reason: str, after: int) -> Outcome:
+    return Outcome(
+        part_id=part.id,
+        action=action,
+        reason=reason,
+        bytes_before=part.size_bytes,
+        bytes_after=max(0, after),
+    )
+
+
+def _subset_and_pack(job: FontJob | None) -> tuple[bytes, bytes] | None:
+    """The plain file and the packed one."""
+    made = subset_font(job) if job is not None else None
+    return None if made is None else (made, pack(made))
+
+
+# A font of the PDF, and the one below it that has the file where it is a composite one.
+_Holder = tuple[pikepdf.Dictionary, pikepdf.Dictionary]
+
+
+def _holders(pdf: pikepdf.Pdf) -> dict[ObjectId, list[_Holder]]:
+    """The fonts that use each font file."""
+    found: dict[ObjectId, list[_Holder]] = defaultdict(list)
+    for value in pdf.objects:
+        if not isinstance(value, pikepdf.Dictionary):
+            continue
+        below = value.get("/DescendantFonts")
+        inner = below[0] if isinstance(below, pikepdf.Array) and len(below) else value
+        is_font = value.get("/Type") == "/Font" or "/BaseFont" in value
+        is_below = str(value.get("/Subtype", "")).startswith("/CIDFont")
+        if is_font and not is_below and isinstance(inner, pikepdf.Dictionary):
+            for file in _files(inner):
+                found[file.objgen].append((value, inner))
+    return found
+
+
+def _files(font: pikepdf.Dictionary) -> Iterator[pikepdf.Stream]:
+    descriptor = font.get("/FontDescriptor")
+    if isinstance(descriptor, pikepdf.Dictionary):
+        for key in _FILE_KEYS:
+            file = descriptor.get(key)
+            if isinstance(file, pikepdf.Stream):
+                yield file
+
+
+def _job(pdf: pikepdf.Pdf, part: Part, holders: list[_Holder], uses: FontUses) -> FontJob | None:
+    """None where some use of the file is not understood."""
+    stream = part_object(pdf, part.id)
+    assert part.font is not None
+    if not uses.is_complete or not holders or not isinstance(stream, pikepdf.Stream):
+        return None
+    found = [_use(outer, inner, uses) for outer, inner in holders]
+    known = tuple(use for use in found if use is not None)
+    if len(known) < len(found) or not any(use.codes for use in known):
+        return None
+    try:
+        return FontJob(data=stream.read_bytes(), coding=part.font.coding, uses=known)
+    except pikepdf.PdfError:
+        return None
+
+
+def _use(outer: pikepdf.Dictionary, inner: pikepdf.Dictionary, uses: FontUses) -> FontUse | None:
+    if outer.objgen in uses.whole or not outer.is_indirect:
+        return None
+    shown = uses.shown.get(outer.objgen, set())
+    if outer.get("/Subtype") != "/Type0":
+        codes = frozenset(code for piece in shown for code in piece)
+        return FontUse(codes=codes, names=_names(outer.get("/Encoding")))
+    table = inner.get("/CIDToGIDMap")
+    if str(outer.get("/Encoding")) not in _IDENTITY:
+        return None
+    return FontUse(
+        codes=frozenset(
+            int.from_bytes(piece[place : place + 2], "big")
+            for piece in shown
+            for place in range(0, len(piece), 2)
+        ),
+        names={},
+        is_composite=True,
+        glyph_of_cid=table.read_bytes() if isinstance(table, pikepdf.Stream) else None,
+    )
+
+
+def _names(encoding: pikepdf.Object | None) -> dict[int, str]:
+    """What /Differences says (ISO 32000-1, 9.6.6)."""
+    differences = encoding.get("/Differences") if isinstance(encoding, pikepdf.Dictionary) else None
+    names, code = {}, 0
+    for one in differences if isinstance(differences, pikepdf.Array) else ():
+        if isinstance(one, pikepdf.Name):
+            names[code] = str(one)[1:]
+            code += 1
+        else:
+            code = int(one)
+    return names
+
+
+def _put(pdf: pikepdf.Pdf, part: Part, plain: bytes, packed: bytes, holders: list[_Holder]) -> None:
+    stream = part_object(pdf, part.id)
+    assert isinstance(stream, pikepdf.Stream) and part.font is not None
+    stream.write(packed, filter=pikepdf.Name.FlateDecode)
+    for key in ("/Length1", "/Length2", "/Length3"):
+        if key in stream:
+            del stream[key]
+    if part.font.coding is FontCoding.TRUETYPE:
+        stream.Length1 = len(plain)
+    digest = hashlib.sha256(plain).digest()
+    tag = "/" + "".join(_LETTERS[byte % 26] for byte in digest[:6]) + "+"
+    for outer, inner in holders:
+        descriptor = inner.FontDescriptor
+        for key in ("/CharSet", "/CIDSet"):  # lists of letters that would not be true any more
+            if key in descriptor:
+                del descriptor[key]
+        if part.font.coding is FontCoding.TYPE_1:
+            stream.Subtype = pikepdf.Name.Type1C
+            descriptor.FontFile3 = stream
+            if "/FontFile" in descriptor:
+                del descriptor["/FontFile"]
+        for holder, key in ((outer, "/BaseFont"), (inner, "/BaseFont"), (descriptor, "/FontName")):
+            name = str(holder.get(key, ""))
+            if name and not _SUBSET_TAG.match(name):
+                holder[key] = pikepdf.Name(tag + name[1:])
+
+
+def _leave_out(holders: list[_Holder]) -> None:
+    for _, inner in holders:
+        for key in _FILE_KEYS:
+            if key in inner.FontDescriptor:
+                del inner.FontDescriptor[key]
