@@ -16,11 +16,15 @@ class Verdict(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PictureProof:
-    """A treated picture as the two rendered pages show it; likeness 0 to 1."""
+    """A treated picture as the two rendered pages show it; likeness 0 to 1.
+
+    is_lost: it no longer shows what it showed.
+    """
 
     part_id: str
     page: int
     likeness: float
+    is_lost: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -51,7 +55,14 @@ class Proof:
 
     @property
     def suspects(self) -> frozenset[str]:
-        """Ids of the pictures on pages that have a fault."""
+        """Ids of the pictures that may be behind the faults of pages.
+
+        Those that are lost; all of a page that has faults for which these do not account.
+        """
         return frozenset(
-            picture.part_id for page in self.pages if page.faults for picture in page.pictures
+            picture.part_id
+            for page in self.pages
+            if page.faults
+            for picture in page.pictures
+            if picture.is_lost or len(page.faults) > sum(one.is_lost for one in page.pictures)
         )

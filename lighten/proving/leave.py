@@ -4,7 +4,7 @@ from collections import Counter
 from dataclasses import dataclass
 
 from lighten.plans import Action, Outcome
-from lighten.weights import ExtraKind, WeightSheet
+from lighten.weights import ExtraKind, PartKind, WeightSheet
 
 __all__ = ["Leave", "leave_given"]
 
@@ -21,9 +21,13 @@ _PROMISES = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Leave:
-    """dropped: the extras that the copy was made without."""
+    """dropped: the extras that the copy was made without.
+
+    is_redrawn: lines were given other widths.
+    """
 
     dropped: frozenset[ExtraKind] = frozenset()
+    is_redrawn: bool = False
 
     def is_kept(self, kind: str, before: tuple[str, ...], after: tuple[str, ...]) -> bool:
         """What the copy promises under `kind` is the same, or less where less was asked for."""
@@ -45,5 +49,9 @@ def leave_given(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> Leave:
     """The leave that came with those outcomes."""
     gone = {outcome.part_id for outcome in outcomes if outcome.action is Action.DROP}
     return Leave(
-        dropped=frozenset(part.extra for part in sheet.parts if part.extra and part.id in gone)
+        dropped=frozenset(part.extra for part in sheet.parts if part.extra and part.id in gone),
+        is_redrawn=any(
+            part.kind is PartKind.DRAWING and outcome.changes_looks
+            for part, outcome in zip(sheet.parts, outcomes, strict=True)
+        ),
     )

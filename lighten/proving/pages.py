@@ -1,6 +1,6 @@
 """Pages of two documents side by side; runs in a worker process."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 import numpy as np
@@ -22,8 +22,9 @@ _POINTS_PER_INCH = 72.0
 # A pixel off by more than this of 255 is not rounding, and this share of them is not an edge
 # that fell differently (bounds found on faulty copies, at 72 dpi and up).
 _STRAY_STEP = 64
-_MOST_STRAY = 0.001
-_LEAST_PAGE_LIKENESS = 0.98
+_BOUNDS = 0.001, 0.98
+# Of pages whose lines were given other widths, as the person asked.
+_REDRAWN_BOUNDS = 0.05, 0.8
 _EDGE_PX = 2
 
 
@@ -114,13 +115,16 @@ def _judge(
         )
         whole, stray = float(found.similar.mean()), _stray(before, after, outside)
         elsewhere = found.similar[_whole_windows(outside, found.similar.shape)]
-        if stray > _MOST_STRAY or (elsewhere.size and elsewhere.mean() < _LEAST_PAGE_LIKENESS):
+        most_stray, least_alike = _REDRAWN_BOUNDS if leave.is_redrawn else _BOUNDS
+        if stray > most_stray or (elsewhere.size and elsewhere.mean() < least_alike):
             faults.append(f"page {page}: looks different outside the treated pictures")
-        pictures = tuple(_judge_picture(page, before, after, found, box) for box in boxes)
+        pictures = tuple(
+            _judged(_judge_picture(page, before, after, found, box), box.asked) for box in boxes
+        )
     faults += [
         f"page {page}: {picture.part_id.replace(':', ' ')} has lost what it shows"
-        for picture, treated in zip(pictures, boxes, strict=True)
-        if picture.likeness < _LEAST[treated.asked]
+        for picture in pictures
+        if picture.is_lost
     ]
     return PageProof(
         page=page,
@@ -130,6 +134,10 @@ def _judge(
         pictures=pictures,
         faults=tuple(faults),
     )
+
+
+def _judged(picture: PictureProof, asked: Asked) -> PictureProof:
+    return replace(picture, is_lost=picture.likeness < _LEAST[asked])
 
 
 def _unchanged(page: int, treated: TreatedBox) -> PictureProof:

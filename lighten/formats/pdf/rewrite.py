@@ -2,6 +2,7 @@
 
 import warnings
 from collections.abc import Iterator, Mapping
+from dataclasses import replace
 from pathlib import Path
 
 import pikepdf
@@ -63,7 +64,10 @@ def write_pdf(
             packed = saved_on_drawing
             if part.kind is PartKind.FONT:
                 packed = saved.get(part_object_id(part.id), 0)
-            outcomes[part.id] = _plain_outcome(part, decisions[part.id], packed)
+            outcome = _plain_outcome(part, decisions[part.id], packed)
+            if part.kind is PartKind.DRAWING:
+                outcome = replace(outcome, changes_looks=plan.drawing.constant_width)
+            outcomes[part.id] = outcome
     return _in_order(sheet, decisions, outcomes, out.stat().st_size)
 
 
