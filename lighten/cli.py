@@ -15,12 +15,14 @@ from typing import Any, TextIO
 
 from lighten.api import make_proved_copy, weigh
 from lighten.contract import Progress, Source, no_progress
-from lighten.errors import LightenError
+from lighten.errors import BadPresetError, LightenError
+from lighten.folders import documents_in
 from lighten.planning import plan
 from lighten.plans import Copy
 from lighten.presets import DEFAULT_PRESET, PRESETS, Preset, preset_named
 from lighten.proofs import Proof, Verdict
 from lighten.report import copy_as_json, error_as_json, preset_as_json, sheet_as_json
+from lighten.stored_treatments import restore_preset, store_preset
 from lighten.weights import PartKind, WeightSheet
 
 __all__ = ["main"]
@@ -60,8 +62,16 @@ def _parser() -> argparse.ArgumentParser:
     weigh_.set_defaults(command=_weigh)
 
     lighten = commands.add_parser("lighten", help="make lighter copies; originals stay")
-    lighten.add_argument("files", nargs="+", type=Path, metavar="FILE")
-    lighten.add_argument("--preset", default=DEFAULT_PRESET, type=_preset, metavar="NAME")
+    lighten.add_argument("files", nargs="+", type=Path, metavar="FILE|FOLDER")
+    chosen = lighten.add_mutually_exclusive_group()
+    chosen.add_argument("--preset", default=DEFAULT_PRESET, type=_preset, metavar="NAME")
+    chosen.add_argument(
+        "--preset-file",
+        dest="preset",
+        type=_preset_of_file,
+        metavar="FILE",
+        help="a preset of your own, as JSON",
+    )
     lighten.add_argument("--out", type=Path, metavar="DIR", help="default: beside the original")
     lighten.add_argument("--prefix", default="", metavar="P", help="put before the copy's name")
     lighten.add_argument("--suffix", metavar="S", help="put after it (default -light)")
@@ -70,9 +80,17 @@ def _parser() -> argparse.ArgumentParser:
     lighten.add_argument(
         "--allow-signed", action="store_true", help="change signed files too; the signature ends"
     )
+    lighten.add_argument(
+        "--coarse-text",
+        action="store_true",
+        help="let pages held as pictures go below 120 ppi, where print cannot be read",
+    )
     lighten.set_defaults(command=_lighten)
 
     presets = commands.add_parser("presets", help="list the presets")
+    presets.add_argument(
+        "--export", type=_preset, metavar="NAME", help="print one as a file for --preset-file"
+    )
     presets.set_defaults(command=_presets)
     for command in (weigh_, lighten, presets):
         command.add_argument("--json", action="store_true", help="print JSON")
@@ -85,6 +103,17 @@ def _preset(name: str) -> Preset:
     except KeyError:
         known = ", ".join(f'"{preset.title}"' for preset in PRESETS)
         raise argparse.ArgumentTypeError(f'no preset "{name}"; there are {known}') from None
+
+
+def _preset_of_file(name: str) -> Preset:
+    try:
+        return restore_preset(json.loads(Path(name).read_text("utf-8")))
+    except OSError as error:
+        raise argparse.ArgumentTypeError(f"{name}: cannot be read ({error.strerror})") from None
+    except ValueError as error:
+        raise argparse.ArgumentTypeError(f"{name}: is not JSON ({error})") from None
+    except BadPresetError as error:
+        raise argparse.ArgumentTypeError(f"{name}: {error.message}") from None
 
 
 def _weigh(options: argparse.Namespace) -> int:
@@ -110,8 +139,10 @@ def _lighten(options: argparse.Namespace) -> int:
     if suffix is None:
         suffix = "" if options.prefix else "-light"
     entries = []
-    for path in options.files:
-        entry = _lighten_one(path, options, suffix)
+    for path, below in documents_in(options.files):
+        if path not in options.files and _is_copy(path, options, suffix):
+            continue
+        entry = _lighten_one(path, below, options, suffix)
         entries.append(entry)
         if entry["error"]:
             print(entry["error"]["message"], file=sys.stderr)
@@ -122,12 +153,20 @@ def _lighten(options: argparse.Namespace) -> int:
     return _SOME_FAILED if any(entry["error"] for entry in entries) else _DONE
 
 
-def _lighten_one(path: Path, options: argparse.Namespace, suffix: str) -> dict[str, Any]:
+def _is_copy(path: Path, options: argparse.Namespace, suffix: str) -> bool:
+    """By its name it was made here before; asked of what was found in folders only."""
+    is_named = path.stem.startswith(options.prefix) and path.stem.endswith(suffix)
+    return options.out is None and bool(options.prefix or suffix) and is_named
+
+
+def _lighten_one(
+    path: Path, below: Path, options: argparse.Namespace, suffix: str
+) -> dict[str, Any]:
     started = time.monotonic()
     entry: dict[str, Any] = {"path": str(path), "copy": None, "error": None}
     try:
         source = Source(path=path, password=options.password)
-        copy, proof = _make(source, options, suffix)
+        copy, proof = _make(source, below, options, suffix)
         entry.update(copy_as_json(copy, proof))
     except LightenError as error:
         entry["error"] = error_as_json(error)
@@ -141,15 +180,24 @@ def _lighten_one(path: Path, options: argparse.Namespace, suffix: str) -> dict[s
     return entry
 
 
-def _make(source: Source, options: argparse.Namespace, suffix: str) -> tuple[Copy, Proof | None]:
-    """The proved copy of one file, at its place."""
-    folder = options.out or source.path.parent
+def _make(
+    source: Source, below: Path, options: argparse.Namespace, suffix: str
+) -> tuple[Copy, Proof | None]:
+    """The proved copy of one file, at its place; folders below one that was named are kept."""
+    folder = options.out / below if options.out else source.path.parent
     out = folder / f"{options.prefix}{source.path.stem}{suffix}{source.path.suffix}"
     if out.exists() and (out.samefile(source.path) or not options.force):
         raise FileExistsError(out)
     with _progress_bar(source.name) as progress:
         sheet = weigh(source, lambda share: progress(share * 0.1))
-        chosen = plan(sheet, options.preset, may_end_signature=options.allow_signed)
+        chosen = plan(
+            sheet,
+            options.preset,
+            may_end_signature=options.allow_signed,
+            may_blur_text=options.coarse_text,
+        )
+        for warning in chosen.warnings:
+            print(f"{source.name}: {warning}", file=sys.stderr)
         folder.mkdir(parents=True, exist_ok=True)
         # An earlier copy gives way only to a finished one.
         made = out.with_name(f".{out.name}.{os.getpid()}") if out.exists() else out
@@ -163,7 +211,9 @@ def _make(source: Source, options: argparse.Namespace, suffix: str) -> tuple[Cop
 
 
 def _presets(options: argparse.Namespace) -> int:
-    if options.json:
+    if options.export:
+        print(json.dumps(store_preset(options.export), indent=2))
+    elif options.json:
         print(json.dumps([preset_as_json(preset) for preset in PRESETS], indent=2))
     else:
         for preset in PRESETS:

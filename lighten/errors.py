@@ -4,6 +4,7 @@ A `code` is stable and safe for an API; the message may be shown to the person.
 """
 
 __all__ = [
+    "BadPresetError",
     "LightenError",
     "LimitExceededError",
     "PasswordNeededError",
@@ -52,6 +53,12 @@ class SignedFileError(LightenError):
     """A change would end a signature, and nobody has said that it may."""
 
     code = "signed"
+
+
+class BadPresetError(LightenError):
+    """A preset, a treatment or an exception that is not what its schema asks for."""
+
+    code = "bad_preset"
 
 
 class WrongDecisionError(LightenError):

@@ -2,5 +2,6 @@
 
 from lighten.planning.decide import plan
 from lighten.planning.estimate import Estimate, estimate, part_estimate
+from lighten.planning.worth import worth
 
-__all__ = ["Estimate", "estimate", "part_estimate", "plan"]
+__all__ = ["Estimate", "estimate", "part_estimate", "plan", "worth"]
