@@ -4,6 +4,7 @@ from django.contrib.auth import get_user_model
 from django.test import Client, TestCase
 from rest_framework.test import APIClient
 
+from lighten import PRESETS
 from tests.web.cases import ApiCase
 
 
@@ -19,7 +20,7 @@ class Accounts(ApiCase):
         for path in (
             f"/api/satchels/{self.satchel}",
             f"/api/documents/{document['id']}/original",
-            f"/api/documents/{document['id']}/sheet?preset=post",
+            f"/api/documents/{document['id']}/sheet",
             f"/api/documents/{document['id']}/thumbnail?part=picture:1-0",
             f"/api/copies/{copy}/file",
             f"/api/runs/{shown['run']['id']}/bundle",
@@ -85,5 +86,5 @@ class Answers(TestCase):
         client.force_authenticate(get_user_model().objects.create_user("owner"))
         choices = client.get("/api/choices").json()
         self.assertEqual([one["name"] for one in choices["formats"]], ["pdf"])
-        self.assertEqual(len(choices["presets"]), 3)
+        self.assertEqual(len(choices["presets"]), len(PRESETS))
         self.assertTrue(all(limit["file_bytes"] > 0 for limit in choices["limits"]))

@@ -37,7 +37,7 @@ class Documents(ApiCase):
 
     def test_have_a_sheet_that_adds_up(self) -> None:
         document = self.upload(self.report())
-        sheet = self.send("get", f"/api/documents/{document['id']}/sheet?preset=post")
+        sheet = self.send("get", f"/api/documents/{document['id']}/sheet")
         self.assertEqual(sum(part["bytes"] for part in sheet["parts"]), document["size_bytes"])
         self.assertEqual(sum(kind["bytes"] for kind in sheet["kinds"]), document["size_bytes"])
         self.assertFalse(sheet["is_measured"])
@@ -46,7 +46,7 @@ class Documents(ApiCase):
 
     def test_show_their_pictures(self) -> None:
         document = self.upload(self.report())
-        sheet = self.send("get", f"/api/documents/{document['id']}/sheet?preset=post")
+        sheet = self.send("get", f"/api/documents/{document['id']}/sheet")
         part = next(part for part in sheet["parts"] if part["picture"])["id"]
         path = f"/api/documents/{document['id']}/thumbnail"
         answer = self.api.get(path, {"part": part})
@@ -115,7 +115,8 @@ class Documents(ApiCase):
 
 class Runs(ApiCase):
     def run_with(self, preset: str = "reading-desk", **options: bool) -> None:
-        self.post(f"/api/satchels/{self.satchel}/runs", {"preset": preset, **options})
+        self.send("patch", f"/api/satchels/{self.satchel}", {"preset": preset})
+        self.post(f"/api/satchels/{self.satchel}/runs", options)
 
     def test_make_proved_copies(self) -> None:
         document = self.upload(self.report())
@@ -133,7 +134,7 @@ class Runs(ApiCase):
         self.assertIn("attachment", answer["Content-Disposition"])
         self.assertEqual(answer["X-Content-Type-Options"], "nosniff")
         self.assertEqual(len(pikepdf.open(io.BytesIO(content)).pages), 2)
-        sheet = self.send("get", f"/api/documents/{document['id']}/sheet?preset=reading-desk")
+        sheet = self.send("get", f"/api/documents/{document['id']}/sheet")
         self.assertTrue(sheet["is_measured"])
 
     def test_can_be_repeated_with_another_preset(self) -> None:
@@ -219,7 +220,7 @@ class Satchels(ApiCase):
             answer = self.send("patch", path, {"suffix": suffix}, status=400)
             self.assertIn("suffix", answer["detail"])
         self.send("patch", path, {"limit_bytes": 0}, status=400)
-        self.send("patch", path, {"preset": "none such"}, status=400)
+        self.send("patch", path, {"preset": "none such"}, status=404)
 
     def test_stand_on_the_shelf_with_their_weight(self) -> None:
         content = self.report()

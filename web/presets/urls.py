@@ -1,5 +1,8 @@
 from django.urls import path
+from rest_framework.routers import SimpleRouter
 
-from web.presets.views import ChoicesView
+from web.presets.views import ChoicesView, PresetViewSet
 
-urlpatterns = [path("choices", ChoicesView.as_view(), name="choices")]
+router = SimpleRouter(trailing_slash=False)
+router.register("presets", PresetViewSet, "preset")
+urlpatterns = [path("choices", ChoicesView.as_view(), name="choices"), *router.urls]

@@ -1,23 +1,52 @@
-"""What a person can choose from: presets, limits, formats."""
+"""What a person can choose from: presets, limits, formats, extras; and their own presets."""
 
-from typing import Any
+from typing import Any, cast
 
-from drf_spectacular.utils import extend_schema
-from rest_framework import serializers
+from django.contrib.auth.models import User
+from django.db import IntegrityError, transaction
+from django.db.models import QuerySet
+from django.http import HttpResponse, JsonResponse
+from drf_spectacular.utils import extend_schema, extend_schema_field
+from rest_framework import serializers, status, viewsets
+from rest_framework.decorators import action
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from lighten import FORMATS, PRESETS
+from lighten import FORMATS, PRESETS, Preset
+from lighten.stored_treatments import (
+    restore_preset,
+    restore_treatment,
+    store_preset,
+    store_treatment,
+)
+from web.presets.extras import EXTRAS
+from web.presets.library import find_preset, presets_of, usual_preset
 from web.presets.limits import SHIPPED_LIMITS
+from web.presets.models import OwnPreset, UsualPreset
+from web.presets.treatments import TreatmentSerializer
+from web.problems import Problem
 
-__all__ = ["ChoicesView"]
+__all__ = ["ChoicesView", "PresetViewSet"]
+
+_SHIPPED_NAMES = {preset.name for preset in PRESETS}
 
 
 class PresetSerializer(serializers.Serializer[Any]):
+    """is_own: made by the person, so that it can be changed and deleted."""
+
     name = serializers.CharField()
     title = serializers.CharField()
     description = serializers.CharField()
+    is_own = serializers.SerializerMethodField()
+    treatment = serializers.SerializerMethodField()
+
+    def get_is_own(self, preset: Preset) -> bool:
+        return preset.name not in _SHIPPED_NAMES
+
+    @extend_schema_field(TreatmentSerializer)
+    def get_treatment(self, preset: Preset) -> Any:
+        return store_treatment(preset.treatment)
 
 
 class LimitSerializer(serializers.Serializer[Any]):
@@ -36,16 +65,146 @@ class FormatSerializer(serializers.Serializer[Any]):
     media_type = serializers.CharField()
 
 
+class ExtraSerializer(serializers.Serializer[Any]):
+    """What an extra is for, and what is lost without it."""
+
+    kind = serializers.CharField()
+    title = serializers.CharField()
+    purpose = serializers.CharField()
+    loss = serializers.CharField()
+    is_safe = serializers.BooleanField()
+
+
 class ChoicesSerializer(serializers.Serializer[Any]):
     presets = PresetSerializer(many=True)
+    usual_preset = serializers.CharField()
     limits = LimitSerializer(many=True)
     formats = FormatSerializer(many=True)
+    extras = ExtraSerializer(many=True)
 
 
 class ChoicesView(APIView):
-    """Presets, limits and formats, each in the order in which they are offered."""
+    """Presets, limits, formats and extras, each in the order in which they are offered."""
 
     @extend_schema(responses=ChoicesSerializer)
     def get(self, request: Request) -> Response:
-        choices = {"presets": PRESETS, "limits": SHIPPED_LIMITS, "formats": FORMATS}
+        owner = _account(request)
+        choices = {
+            "presets": presets_of(owner),
+            "usual_preset": usual_preset(owner),
+            "limits": SHIPPED_LIMITS,
+            "formats": FORMATS,
+            "extras": EXTRAS,
+        }
         return Response(ChoicesSerializer(choices).data)
+
+
+class OwnPresetSerializer(serializers.ModelSerializer[OwnPreset]):
+    """A preset of the person's own. name: what satchels and the command call it."""
+
+    name = serializers.CharField(source="id", read_only=True)
+    treatment = TreatmentSerializer()
+
+    class Meta:
+        model = OwnPreset
+        fields = ("name", "title", "description", "treatment")
+
+    def validate_treatment(self, value: Any) -> Any:
+        return store_treatment(restore_treatment(self.initial_data["treatment"]))
+
+
+class PresetFileSerializer(serializers.Serializer[Any]):
+    """The JSON of a preset file, as export writes it."""
+
+    content = serializers.JSONField()
+
+
+class PresetViewSet(viewsets.GenericViewSet[OwnPreset]):
+    """Own presets: make, change, delete, take from a file and give as one."""
+
+    serializer_class = OwnPresetSerializer
+    lookup_value_regex = "[^/]+"
+
+    def get_queryset(self) -> QuerySet[OwnPreset]:
+        if getattr(self, "swagger_fake_view", False):
+            return OwnPreset.objects.none()
+        return OwnPreset.objects.filter(owner=_account(self.request))
+
+    def create(self, request: Request) -> Response:
+        """Keep a treatment under a title."""
+        found = OwnPresetSerializer(data=request.data)
+        found.is_valid(raise_exception=True)
+        kept = _keep(found, owner=_account(request))
+        return Response(OwnPresetSerializer(kept).data, status=status.HTTP_201_CREATED)
+
+    def partial_update(self, request: Request, pk: str) -> Response:
+        """Change title, description or treatment; shipped presets can only be copied."""
+        own = self._own(pk)
+        found = OwnPresetSerializer(own, data=request.data, partial=True)
+        found.is_valid(raise_exception=True)
+        return Response(OwnPresetSerializer(_keep(found)).data)
+
+    @extend_schema(responses={204: None})
+    def destroy(self, request: Request, pk: str) -> Response:
+        """Delete it; satchels that used it keep what they were tuned to."""
+        self._own(pk).delete()
+        UsualPreset.objects.filter(owner=_account(request), name=pk).delete()
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+    @extend_schema(request=None, responses={204: None})
+    @action(detail=True, methods=["post"])
+    def usual(self, request: Request, pk: str) -> Response:
+        """Let new satchels begin with this preset, shipped or own."""
+        preset = find_preset(_account(request), pk)
+        UsualPreset.objects.update_or_create(
+            owner=_account(request), defaults={"name": preset.name}
+        )
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+    @extend_schema(responses={(200, "application/json"): dict})
+    @action(detail=True)
+    def file(self, request: Request, pk: str) -> HttpResponse:
+        """The preset as a file, for another account or the command's --preset-file."""
+        preset = find_preset(_account(request), pk)
+        answer = JsonResponse(store_preset(preset), json_dumps_params={"indent": 2})
+        answer["Content-Disposition"] = 'attachment; filename="preset.json"'
+        return answer
+
+    @extend_schema(request=PresetFileSerializer, responses={201: OwnPresetSerializer})
+    @action(detail=False, methods=["post"], url_path="import")
+    def take(self, request: Request) -> Response:
+        """Keep the preset of a file; a bad one is refused with the place of its first mistake."""
+        found = PresetFileSerializer(data=request.data)
+        found.is_valid(raise_exception=True)
+        preset = restore_preset(found.validated_data["content"])
+        body = {
+            "title": preset.title,
+            "description": preset.description,
+            "treatment": store_treatment(preset.treatment),
+        }
+        own = OwnPresetSerializer(data=body)
+        own.is_valid(raise_exception=True)
+        kept = _keep(own, owner=_account(request))
+        return Response(OwnPresetSerializer(kept).data, status=status.HTTP_201_CREATED)
+
+    def _own(self, name: str) -> OwnPreset:
+        if name in _SHIPPED_NAMES:
+            raise Problem("shipped", "Shipped presets stay as they are. Copy it, then change that.")
+        own = self.get_queryset().filter(pk=find_preset(_account(self.request), name).name).first()
+        assert own is not None
+        return own
+
+
+def _keep(found: OwnPresetSerializer, **values: Any) -> OwnPreset:
+    try:
+        with transaction.atomic():
+            return found.save(**values)
+    except IntegrityError:
+        title = found.validated_data["title"]
+        raise Problem(
+            "title_taken", f'You have a preset called "{title}" already. Give it another title.'
+        ) from None
+
+
+def _account(request: Request) -> User:
+    return cast(User, request.user)

@@ -12,19 +12,17 @@ from pathlib import Path
 from typing import Any
 
 from lighten import (
-    PRESETS,
     LightenError,
     Source,
-    estimate,
     make_proved_copy,
     plan,
-    preset_named,
     weigh,
 )
+from lighten.planning import worth
 from lighten.report import copy_as_json, error_as_json, proof_as_json
 from lighten.stored import store_sheet
+from lighten.stored_treatments import restore_exceptions, restore_preset
 from lighten.thumbnails import write_thumbnails
-from lighten.weights import WeightSheet
 
 _THUMBNAILS_AT_ONCE = 48
 
@@ -55,20 +53,7 @@ def _weigh(job: Job) -> Any:
     )
     ids = [part.id for part in heaviest[:_THUMBNAILS_AT_ONCE]]
     write_thumbnails(source, ids, Path(job["thumbnails"]))
-    return {"sheet": store_sheet(sheet), "estimates": _estimates(sheet)}
-
-
-def _estimates(sheet: WeightSheet) -> Job:
-    """What each preset would make of it."""
-    found = {}
-    for preset in PRESETS:
-        likely = estimate(sheet, plan(sheet, preset))
-        found[preset.name] = {
-            "bytes": likely.size_bytes,
-            "low": likely.low_bytes,
-            "high": likely.high_bytes,
-        }
-    return found
+    return {"sheet": store_sheet(sheet), "worth": worth(sheet)}
 
 
 def _draw(job: Job) -> Any:
@@ -78,7 +63,12 @@ def _draw(job: Job) -> Any:
 def _lighten(job: Job) -> Any:
     source = _source(job)
     sheet = weigh(source, lambda share: _say(progress=share * 0.1))
-    chosen = plan(sheet, preset_named(job["preset"]), may_end_signature=job["may_end_signature"])
+    chosen = plan(
+        sheet,
+        restore_preset(job["preset"]),
+        exceptions=restore_exceptions(job["exceptions"], Path(job["replacements"])),
+        may_end_signature=job["may_end_signature"],
+    )
     copy, proof = make_proved_copy(
         source, sheet, chosen, Path(job["out"]), lambda share: _say(progress=0.1 + share * 0.9)
     )

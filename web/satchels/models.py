@@ -16,7 +16,11 @@ __all__ = ["Copy", "Document", "Run", "Satchel"]
 
 
 class Satchel(models.Model):
-    """A named working set of documents, with its limit, its preset and its naming rule."""
+    """A named working set of documents, with its limit, its preset and its naming rule.
+
+    treatment: what the preset was tuned to on the bench, as `lighten.stored_treatments` stores
+    it; null for the preset as it is.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="satchels")
@@ -26,6 +30,7 @@ class Satchel(models.Model):
         max_length=8, choices=[(one, one) for one in Carrier], default=Carrier.FILE
     )
     preset = models.CharField(max_length=60, default="reading-desk")
+    treatment = models.JSONField(null=True, blank=True)
     prefix = models.CharField(max_length=40, blank=True, default="")
     suffix = models.CharField(max_length=40, blank=True, default="-light")
     created_at = models.DateTimeField(auto_now_add=True)
@@ -54,6 +59,17 @@ class Satchel(models.Model):
         stem, dot, ending = document.name.rpartition(".")
         return f"{self.prefix}{stem or ending}{self.suffix}{dot}{ending if stem else ''}"
 
+    def duplicate(self) -> "Satchel":
+        """Another satchel with the same documents and choices, to be changed by itself."""
+        documents = list(self.documents.all())
+        twin = Satchel.objects.get(pk=self.pk)
+        twin.pk, twin.name = uuid.uuid4(), f"{self.name[:110]}, copy"
+        twin._state.adding = True
+        twin.save()
+        for document in documents:
+            document.duplicate_into(twin)
+        return twin
+
     def remove(self) -> None:
         """Delete the satchel and every file of it, at once."""
         for document in self.documents.all():
@@ -76,7 +92,9 @@ def _original_path(document: "Document", _name: str) -> str:
 class Document(models.Model):
     """An original in a satchel, kept byte for byte.
 
-    sheet: as `lighten.stored` stores it, once weighed. estimates: by preset, see `estimates.py`.
+    sheet: as `lighten.stored` stores it, once weighed. estimates: see `wanted.py`.
+    worth: bytes that each switch takes off. exceptions: pictures that are treated otherwise, as
+    `lighten.stored_treatments` stores them.
     password: of a locked file; it goes with the document.
     """
 
@@ -93,6 +111,8 @@ class Document(models.Model):
     progress = models.FloatField(default=0)
     sheet = models.JSONField(null=True, blank=True)
     estimates = models.JSONField(default=dict, blank=True)
+    worth = models.JSONField(default=dict, blank=True)
+    exceptions = models.JSONField(default=dict, blank=True)
     error_code = models.CharField(max_length=40, blank=True, default="")
     error_message = models.TextField(blank=True, default="")
     created_at = models.DateTimeField(auto_now_add=True)
@@ -108,6 +128,23 @@ class Document(models.Model):
         """Where everything made from this document lies."""
         return Path(default_storage.path(f"{self.satchel_id}/{self.id}"))
 
+    @property
+    def replacements_path(self) -> Path:
+        """Where pictures lie that the person brought to show instead of others."""
+        return self.folder_path / "replacements"
+
+    def duplicate_into(self, satchel: Satchel) -> None:
+        """The same document in another satchel, with a file of its own."""
+        twin = Document.objects.get(pk=self.pk)
+        twin.pk, twin.satchel = uuid.uuid4(), satchel
+        twin._state.adding = True
+        with self.file.open("rb") as original:
+            twin.file.save("original", original, save=False)
+        for name in ("thumbnails", "replacements"):
+            if (self.folder_path / name).is_dir():
+                shutil.copytree(self.folder_path / name, twin.folder_path / name)
+        twin.save()
+
     def begin_weighing(self) -> bool:
         """Claim the document; False if somebody else has, or it is gone."""
         return bool(
@@ -116,9 +153,9 @@ class Document(models.Model):
             .update(state=self.State.WEIGHING, progress=0, error_code="", error_message="")
         )
 
-    def finish_weighing(self, sheet: dict[str, Any], estimates: dict[str, Any]) -> None:
+    def finish_weighing(self, sheet: dict[str, Any], worth: dict[str, int]) -> None:
         Document.objects.filter(pk=self.pk).update(
-            state=self.State.WEIGHED, progress=1, sheet=sheet, estimates=estimates
+            state=self.State.WEIGHED, progress=1, sheet=sheet, worth=worth, estimates={}
         )
 
     def fail(self, code: str, message: str) -> None:
@@ -134,11 +171,13 @@ class Document(models.Model):
 
 
 class Run(models.Model):
-    """One making of copies for a satchel."""
+    """One making of copies for a satchel. wanted: the preset as it then was, stored whole."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     satchel = models.ForeignKey(Satchel, models.CASCADE, related_name="runs")
     preset = models.CharField(max_length=60)
+    title = models.CharField(max_length=80, blank=True, default="")
+    wanted = models.JSONField(default=dict, blank=True)
     may_end_signature = models.BooleanField(default=False)
     created_at = models.DateTimeField(auto_now_add=True)
 
@@ -146,7 +185,7 @@ class Run(models.Model):
         ordering = ("-created_at",)
 
     def __str__(self) -> str:
-        return f"{self.satchel} with {self.preset}"
+        return f"{self.satchel} with {self.title}"
 
     def cancel(self) -> None:
         """Stop what has not been finished; finished copies stay."""
@@ -173,7 +212,7 @@ def _copy_path(copy: "Copy", _name: str) -> str:
 
 
 class Copy(models.Model):
-    """The lighter copy of one document in one run."""
+    """The lighter copy of one document in one run. key: what was asked for, see `wanted.py`."""
 
     State = CopyState
 
@@ -181,6 +220,7 @@ class Copy(models.Model):
     run = models.ForeignKey(Run, models.CASCADE, related_name="copies")
     document = models.ForeignKey(Document, models.CASCADE, related_name="copies")
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
+    key = models.CharField(max_length=24, blank=True, default="")
     progress = models.FloatField(default=0)
     file = models.FileField(upload_to=_copy_path, max_length=200, blank=True)
     bytes_after = models.PositiveBigIntegerField(null=True, blank=True)

@@ -1,26 +1,31 @@
 """Satchels and what is in them, as the API shows them."""
 
+from pathlib import Path
 from typing import Any
 
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from lighten import PRESETS, message_bytes
+from lighten import message_bytes
+from lighten.stored_treatments import restore_exceptions, restore_treatment, store_treatment
+from web.presets.library import find_preset
+from web.presets.treatments import PictureTreatmentSerializer, TreatmentSerializer
 from web.satchels.models import Copy, Document, Run, Satchel
+from web.satchels.wanted import estimates_of, key_of, wanted_preset
 
 __all__ = [
     "CopySerializer",
     "DocumentSerializer",
     "PasswordSerializer",
+    "ReplacementSerializer",
     "RunRequestSerializer",
+    "RunRowSerializer",
     "RunSerializer",
     "SatchelRowSerializer",
     "SatchelSerializer",
     "SheetSerializer",
     "UploadSerializer",
 ]
-
-_PRESET_NAMES = [preset.name for preset in PRESETS]
 
 
 class ErrorSerializer(serializers.Serializer[Any]):
@@ -29,15 +34,19 @@ class ErrorSerializer(serializers.Serializer[Any]):
 
 
 class EstimateSerializer(serializers.Serializer[Any]):
-    """What a preset would make of a document: bytes, and the band they lie in."""
+    """What a preset would make of a document: bytes, the band they lie in, what to know."""
 
     bytes = serializers.IntegerField()
     low = serializers.IntegerField()
     high = serializers.IntegerField()
+    warnings = serializers.ListField(child=serializers.CharField())
 
 
 class CopySerializer(serializers.ModelSerializer[Copy]):
-    """bytes_message: what the copy weighs inside a mail message (RFC 2045)."""
+    """bytes_message: what the copy weighs inside a mail message (RFC 2045).
+
+    is_current: it was made with what is wanted of the document now.
+    """
 
     preset = serializers.CharField(source="run.preset")
     state = serializers.ChoiceField(choices=Copy.State.choices)
@@ -45,12 +54,14 @@ class CopySerializer(serializers.ModelSerializer[Copy]):
     reasons = serializers.ListField(child=serializers.CharField())
     error = serializers.SerializerMethodField()
     bytes_message = serializers.SerializerMethodField()
+    is_current = serializers.SerializerMethodField()
 
     class Meta:
         model = Copy
         fields = (
             "id",
             "preset",
+            "is_current",
             "state",
             "progress",
             "bytes_after",
@@ -65,13 +76,26 @@ class CopySerializer(serializers.ModelSerializer[Copy]):
     def get_error(self, copy: Copy) -> dict[str, str] | None:
         return _error(copy)
 
+    def get_is_current(self, copy: Copy) -> bool:
+        return copy.key == key_of(self.context["wanted"], copy.document)
+
     @extend_schema_field(serializers.IntegerField(allow_null=True))
     def get_bytes_message(self, copy: Copy) -> int | None:
         return None if copy.bytes_after is None else message_bytes(copy.bytes_after)
 
 
+class ExceptionSerializer(serializers.Serializer[Any]):
+    """Just one of these."""
+
+    is_exempt = serializers.BooleanField(required=False)
+    treatment = PictureTreatmentSerializer(required=False)
+    replacement = serializers.CharField(required=False)
+
+
 class DocumentSerializer(serializers.ModelSerializer[Document]):
-    """copy: of the satchel's last run. estimates: by preset, once weighed."""
+    """copy: of the satchel's last run. estimates: by preset, once weighed; "current" is what is
+    wanted now. exceptions: by part, {"is_exempt"}, {"treatment"} or {"replacement"}.
+    """
 
     state = serializers.ChoiceField(choices=Document.State.choices)
     error = serializers.SerializerMethodField()
@@ -80,7 +104,9 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
     is_signed = serializers.SerializerMethodField()
     standard = serializers.SerializerMethodField()
     remarks = serializers.SerializerMethodField()
-    estimates = serializers.DictField(child=EstimateSerializer())
+    estimates = serializers.SerializerMethodField()
+    worth = serializers.DictField(child=serializers.IntegerField(), read_only=True)
+    exceptions = serializers.DictField(child=ExceptionSerializer(), required=False)
     copy = serializers.SerializerMethodField()
     copy_name = serializers.SerializerMethodField()
 
@@ -100,9 +126,24 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
             "standard",
             "remarks",
             "estimates",
+            "worth",
+            "exceptions",
             "copy",
             "copy_name",
         )
+        read_only_fields = ("name", "folder", "size_bytes", "progress")
+
+    def validate_exceptions(self, value: Any) -> Any:
+        asked = self.initial_data["exceptions"]
+        known = {part["id"] for part in (self.instance.sheet or {"parts": []})["parts"]}  # type: ignore[union-attr] # one document
+        unknown = set(restore_exceptions(asked, Path())) - known
+        if unknown:
+            raise serializers.ValidationError(f"{min(unknown)} is no part of this document.")
+        return asked
+
+    @extend_schema_field(serializers.DictField(child=EstimateSerializer()))
+    def get_estimates(self, document: Document) -> Any:
+        return estimates_of(document, document.satchel)
 
     @extend_schema_field(ErrorSerializer(allow_null=True))
     def get_error(self, document: Document) -> dict[str, str] | None:
@@ -127,7 +168,11 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
     def get_copy(self, document: Document) -> Any:
         copies: dict[Any, Copy] = self.context["copies"]
         copy = copies.get(document.pk)
-        return CopySerializer(copy).data if copy else None
+        if copy is None:
+            return None
+        copy.document = document
+        wanted = self.context.get("wanted") or wanted_preset(document.satchel)
+        return CopySerializer(copy, context={"wanted": wanted}).data
 
     def get_copy_name(self, document: Document) -> str:
         return document.satchel.copy_name(document)
@@ -140,19 +185,36 @@ class RunSerializer(serializers.ModelSerializer[Run]):
 
     class Meta:
         model = Run
-        fields = ("id", "preset", "created_at", "is_busy")
+        fields = ("id", "preset", "title", "created_at", "is_busy")
 
     def get_is_busy(self, run: Run) -> bool:
         return run.copies.filter(state__in=Copy.State.unfinished()).exists()
 
 
+class RunRowSerializer(serializers.ModelSerializer[Run]):
+    """A run in the history of a satchel."""
+
+    documents = serializers.IntegerField()
+    bytes_before = serializers.IntegerField()
+    bytes_after = serializers.IntegerField(allow_null=True)
+
+    class Meta:
+        model = Run
+        fields = ("id", "title", "created_at", "documents", "bytes_before", "bytes_after")
+
+
+class ReplacementSerializer(serializers.Serializer[Any]):
+    part = serializers.CharField(max_length=60)
+    file = serializers.FileField(max_length=255)
+
+
 class SatchelRowSerializer(serializers.ModelSerializer[Satchel]):
     """A satchel on the shelf: how many documents, how heavy before and after."""
 
-    document_count = serializers.IntegerField(read_only=True, allow_null=True)
-    bytes_before = serializers.IntegerField(read_only=True, allow_null=True)
-    bytes_after = serializers.IntegerField(read_only=True, allow_null=True)
-    last_run_at = serializers.DateTimeField(read_only=True, allow_null=True)
+    document_count = serializers.IntegerField(read_only=True, allow_null=True, default=None)
+    bytes_before = serializers.IntegerField(read_only=True, allow_null=True, default=None)
+    bytes_after = serializers.IntegerField(read_only=True, allow_null=True, default=None)
+    last_run_at = serializers.DateTimeField(read_only=True, allow_null=True, default=None)
 
     class Meta:
         model = Satchel
@@ -172,9 +234,15 @@ class SatchelRowSerializer(serializers.ModelSerializer[Satchel]):
 
 
 class SatchelSerializer(serializers.ModelSerializer[Satchel]):
-    """A satchel on the bench. limit_file_bytes: the heaviest file that its limit lets through."""
+    """A satchel on the bench.
 
-    preset = serializers.ChoiceField(choices=_PRESET_NAMES, required=False)
+    limit_file_bytes: the heaviest file that its limit lets through. treatment: what its preset
+    was tuned to, or null. wanted: the treatment in force, tuned or the preset's own.
+    """
+
+    preset = serializers.CharField(required=False)
+    treatment = TreatmentSerializer(allow_null=True, required=False)
+    wanted = serializers.SerializerMethodField()
     limit_bytes = serializers.IntegerField(
         min_value=1000, max_value=10**12, allow_null=True, required=False
     )
@@ -198,6 +266,8 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
             "limit_carrier",
             "limit_file_bytes",
             "preset",
+            "treatment",
+            "wanted",
             "prefix",
             "suffix",
             "documents",
@@ -212,13 +282,26 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
                 )
         return attrs
 
+    def validate_preset(self, value: str) -> str:
+        return find_preset(self.context["request"].user, value).name
+
+    def validate_treatment(self, value: Any) -> Any:
+        if value is None:
+            return None
+        return store_treatment(restore_treatment(self.initial_data["treatment"]))
+
+    @extend_schema_field(TreatmentSerializer)
+    def get_wanted(self, satchel: Satchel) -> Any:
+        return store_treatment(wanted_preset(satchel).treatment)
+
     def get_limit_file_bytes(self, satchel: Satchel) -> int | None:
         return satchel.limit.file_bytes if satchel.limit else None
 
     @extend_schema_field(DocumentSerializer(many=True))
     def get_documents(self, satchel: Satchel) -> Any:
         documents = satchel.documents.select_related("satchel")
-        return DocumentSerializer(documents, many=True, context=self._copies(satchel)).data
+        context = {**self._copies(satchel), "wanted": wanted_preset(satchel)}
+        return DocumentSerializer(documents, many=True, context=context).data
 
     @extend_schema_field(RunSerializer(allow_null=True))
     def get_run(self, satchel: Satchel) -> Any:
@@ -242,7 +325,6 @@ class PasswordSerializer(serializers.Serializer[Any]):
 
 
 class RunRequestSerializer(serializers.Serializer[Any]):
-    preset = serializers.ChoiceField(choices=_PRESET_NAMES)
     may_end_signature = serializers.BooleanField(default=False)
 
 
@@ -268,6 +350,7 @@ class SheetPartSerializer(serializers.Serializer[Any]):
     name = serializers.CharField()
     bytes = serializers.IntegerField()
     bytes_then = serializers.IntegerField()
+    extra = serializers.CharField(allow_null=True)
     decision = serializers.CharField()
     reason = serializers.CharField()
     likeness = serializers.FloatField(allow_null=True)

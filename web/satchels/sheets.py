@@ -2,25 +2,29 @@
 
 from typing import Any
 
-from lighten import PartKind, Preset, plan
+from lighten import PartKind
 from lighten.planning import part_estimate
 from lighten.report import plan_as_json, sheet_as_json
 from lighten.stored import restore_sheet
 from web.satchels.models import Copy, Document
+from web.satchels.wanted import key_of, plan_for, wanted_preset
 
 __all__ = ["show_sheet"]
 
 Json = dict[str, Any]
 
 
-def show_sheet(document: Document, preset: Preset, copy: Copy | None) -> Json:
+def show_sheet(document: Document) -> Json:
     """Kinds and parts with what they weigh now and then.
 
-    "Then" is measured where `copy` was made with this preset, and estimated otherwise.
+    "Then" is measured where a copy was made of what is wanted now, and estimated otherwise.
     """
     assert document.sheet is not None
     sheet = restore_sheet(document.sheet)
-    chosen = plan(sheet, preset)
+    preset = wanted_preset(document.satchel)
+    chosen = plan_for(document, preset, sheet)
+    made = document.copies.filter(state=Copy.State.DONE, key=key_of(preset, document))
+    copy = made.order_by("-finished_at").first()
     measured = {part["id"]: part for part in copy.parts} if copy else {}
     parts = []
     for part, shown, decided, decision in zip(
@@ -41,6 +45,7 @@ def show_sheet(document: Document, preset: Preset, copy: Copy | None) -> Json:
                 "reason": done["reason"] if done else decided["reason"],
                 "likeness": done["likeness"] if done else None,
                 "name": part.name,
+                "extra": str(part.extra) if part.extra else None,
                 "picture": _picture(shown["detail"]) if part.picture else None,
             }
         )

@@ -33,7 +33,7 @@ def weigh_document(document_id: str) -> None:
     except JobCancelledError:
         document.remove()
     else:
-        document.finish_weighing(found["sheet"], found["estimates"])
+        document.finish_weighing(found["sheet"], found["worth"])
 
 
 @task()
@@ -56,7 +56,9 @@ def make_copy(copy_id: str) -> None:
             on_progress=on_progress,
             is_wanted=copy.is_wanted,
             out=str(out),
-            preset=copy.run.preset,
+            preset=copy.run.wanted,
+            exceptions=copy.document.exceptions,
+            replacements=str(copy.document.replacements_path),
             may_end_signature=copy.run.may_end_signature,
         )
     except JobFailedError as error:

@@ -17,15 +17,19 @@ from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from lighten import preset_named
+from lighten.stored_treatments import store_preset
 from lighten.thumbnails import thumbnail_name
+from web.presets.library import usual_preset
 from web.problems import Problem
 from web.satchels.bundles import bundle_copies
 from web.satchels.models import Copy, Document, Run, Satchel
+from web.satchels.replacements import take_replacement
 from web.satchels.serializers import (
     DocumentSerializer,
     PasswordSerializer,
+    ReplacementSerializer,
     RunRequestSerializer,
+    RunRowSerializer,
     RunSerializer,
     SatchelRowSerializer,
     SatchelSerializer,
@@ -33,7 +37,9 @@ from web.satchels.serializers import (
     UploadSerializer,
 )
 from web.satchels.sheets import show_sheet
+from web.satchels.slips import SlipSerializer, slip_as_csv, slip_of
 from web.satchels.tasks import make_copy, weigh_document
+from web.satchels.wanted import key_of, wanted_preset
 from web.satchels.workbench import JobFailedError, run_job
 
 __all__ = ["CopyViewSet", "DocumentViewSet", "RunViewSet", "SatchelViewSet"]
@@ -77,7 +83,17 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
         return Response(SatchelRowSerializer(rows, many=True).data)
 
     def perform_create(self, serializer: Any) -> None:
-        serializer.save(owner=_account(self.request))
+        owner = _account(self.request)
+        serializer.save(owner=owner, preset=usual_preset(owner))
+
+    def perform_update(self, serializer: Any) -> None:
+        """Another preset ends what was tuned, unless both are told."""
+        told = serializer.validated_data
+        is_other = told.get("preset", serializer.instance.preset) != serializer.instance.preset
+        if is_other and "treatment" not in told:
+            serializer.save(treatment=None)
+        else:
+            serializer.save()
 
     def perform_destroy(self, instance: Satchel) -> None:
         instance.remove()
@@ -105,6 +121,27 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
         shown = DocumentSerializer(document, context={"copies": {}})
         return Response(shown.data, status=status.HTTP_201_CREATED)
 
+    @extend_schema(request=None, responses=SatchelRowSerializer)
+    @action(detail=True, methods=["post"])
+    def duplicate(self, request: Request, pk: str | None = None) -> Response:
+        """Another satchel with the same documents and choices."""
+        satchel = self.get_object()
+        if satchel.documents.filter(state__in=("waiting", "weighing")).exists():
+            raise Problem("busy", "Documents are being weighed. Copy the satchel when they are.")
+        twin = satchel.duplicate()
+        return Response(SatchelRowSerializer(twin).data, status=status.HTTP_201_CREATED)
+
+    @extend_schema(responses=RunRowSerializer(many=True))
+    @action(detail=True)
+    def history(self, request: Request, pk: str | None = None) -> Response:
+        """All runs, the last first."""
+        runs = self.get_object().runs.annotate(
+            documents=Count("copies"),
+            bytes_before=Sum("copies__document__size_bytes"),
+            bytes_after=Sum("copies__bytes_after"),
+        )
+        return Response(RunRowSerializer(runs, many=True).data)
+
     @extend_schema(request=RunRequestSerializer, responses=RunSerializer)
     @action(detail=True, methods=["post"])
     def runs(self, request: Request, pk: str | None = None) -> Response:
@@ -120,12 +157,19 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
         if Copy.objects.filter(run__satchel=satchel, state__in=Copy.State.unfinished()).exists():
             raise Problem("busy", "Copies are being made already. Wait for them or cancel them.")
         with transaction.atomic():
-            run = Run.objects.create(satchel=satchel, **wanted.validated_data)
+            preset = wanted_preset(satchel)
+            run = Run.objects.create(
+                satchel=satchel,
+                preset=satchel.preset,
+                title=preset.title if satchel.treatment is None else f"{preset.title}, tuned",
+                wanted=store_preset(preset),
+                **wanted.validated_data,
+            )
             for document in weighed:
-                copy = Copy.objects.create(run=run, document=document)
+                key = key_of(preset, document)
+                copy = Copy.objects.create(run=run, document=document, key=key)
                 _enqueue_copy(copy)
-            satchel.preset = run.preset
-            satchel.save(update_fields=["preset", "changed_at"])
+            satchel.save(update_fields=["changed_at"])
         return Response(RunSerializer(run).data, status=status.HTTP_201_CREATED)
 
     def _check_room(self, request: Request, satchel: Satchel) -> None:
@@ -147,10 +191,16 @@ def _enqueue_copy(copy: Copy) -> None:
     transaction.on_commit(lambda: make_copy.enqueue(str(copy.pk)))
 
 
-class DocumentViewSet(mixins.DestroyModelMixin, viewsets.GenericViewSet[Document]):
-    """One document of the account."""
+class DocumentViewSet(
+    mixins.UpdateModelMixin, mixins.DestroyModelMixin, viewsets.GenericViewSet[Document]
+):
+    """One document of the account; its exceptions can be changed."""
 
     serializer_class = DocumentSerializer
+    http_method_names = ("get", "post", "patch", "delete")
+
+    def get_serializer_context(self) -> dict[str, Any]:
+        return {**super().get_serializer_context(), "copies": {}}
 
     def get_queryset(self) -> QuerySet[Document]:
         if getattr(self, "swagger_fake_view", False):
@@ -175,21 +225,26 @@ class DocumentViewSet(mixins.DestroyModelMixin, viewsets.GenericViewSet[Document
         return Response(status=status.HTTP_204_NO_CONTENT)
 
     @extend_schema(
-        parameters=[OpenApiParameter("preset", str, required=True)], responses=SheetSerializer
+        request={"multipart/form-data": ReplacementSerializer}, responses=DocumentSerializer
     )
+    @action(detail=True, methods=["post"], parser_classes=[MultiPartParser])
+    def replacements(self, request: Request, pk: str | None = None) -> Response:
+        """Bring a picture to be shown instead of one in the document; its shape is checked."""
+        document = self.get_object()
+        brought = ReplacementSerializer(data=request.data)
+        brought.is_valid(raise_exception=True)
+        found = brought.validated_data
+        take_replacement(document, found["part"], found["file"])
+        return Response(self.get_serializer(document).data, status=status.HTTP_201_CREATED)
+
+    @extend_schema(responses=SheetSerializer)
     @action(detail=True)
     def sheet(self, request: Request, pk: str | None = None) -> Response:
-        """The weight sheet under a preset: each part now and then, and why."""
+        """The weight sheet: each part now and then, and why."""
         document = self.get_object()
         if document.sheet is None:
             raise Problem("not_weighed", f"{document.name}: has not been weighed yet.")
-        try:
-            preset = preset_named(request.query_params.get("preset", ""))
-        except KeyError:
-            raise Problem("unknown_preset", "There is no such preset.", status=404) from None
-        made = document.copies.filter(state=Copy.State.DONE, run__preset=preset.name)
-        shown = show_sheet(document, preset, made.order_by("-finished_at").first())
-        return Response(SheetSerializer(shown).data)
+        return Response(SheetSerializer(show_sheet(document)).data)
 
     @extend_schema(
         parameters=[OpenApiParameter("part", str, required=True)],
@@ -239,6 +294,20 @@ class RunViewSet(viewsets.GenericViewSet[Run]):
         run = self.get_object()
         run.cancel()
         return Response(RunSerializer(run).data)
+
+    @extend_schema(responses=SlipSerializer)
+    @action(detail=True)
+    def slip(self, request: Request, pk: str | None = None) -> Response:
+        """What came of each document, and what is gone for good."""
+        return Response(SlipSerializer(slip_of(self.get_object())).data)
+
+    @extend_schema(responses={(200, "text/csv"): str})
+    @action(detail=True, url_path="slip.csv")
+    def slip_csv(self, request: Request, pk: str | None = None) -> HttpResponse:
+        """The slip as a table."""
+        answer = HttpResponse(slip_as_csv(slip_of(self.get_object())), content_type="text/csv")
+        answer["Content-Disposition"] = 'attachment; filename="slip.csv"'
+        return answer
 
     @extend_schema(responses=_BINARY)
     @action(detail=True)

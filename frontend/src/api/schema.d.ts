@@ -11,7 +11,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Presets, limits and formats, each in the order in which they are offered. */
+        /** @description Presets, limits, formats and extras, each in the order in which they are offered. */
         get: operations["choices_retrieve"];
         put?: never;
         post?: never;
@@ -48,11 +48,12 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** @description One document of the account. */
+        /** @description One document of the account; its exceptions can be changed. */
         delete: operations["documents_destroy"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description One document of the account; its exceptions can be changed. */
+        patch: operations["documents_partial_update"];
         trace?: never;
     };
     "/api/documents/{id}/original": {
@@ -89,6 +90,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents/{id}/replacements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Bring a picture to be shown instead of one in the document; its shape is checked. */
+        post: operations["documents_replacements_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents/{id}/sheet": {
         parameters: {
             query?: never;
@@ -96,7 +114,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The weight sheet under a preset: each part now and then, and why. */
+        /** @description The weight sheet: each part now and then, and why. */
         get: operations["documents_sheet_retrieve"];
         put?: never;
         post?: never;
@@ -117,6 +135,92 @@ export interface paths {
         get: operations["documents_thumbnail_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/presets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep a treatment under a title. */
+        post: operations["presets_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/presets/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Delete it; satchels that used it keep what they were tuned to. */
+        delete: operations["presets_destroy"];
+        options?: never;
+        head?: never;
+        /** @description Change title, description or treatment; shipped presets can only be copied. */
+        patch: operations["presets_partial_update"];
+        trace?: never;
+    };
+    "/api/presets/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The preset as a file, for another account or the command's --preset-file. */
+        get: operations["presets_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/presets/{id}/usual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Let new satchels begin with this preset, shipped or own. */
+        post: operations["presets_usual_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/presets/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep the preset of a file; a bad one is refused with the place of its first mistake. */
+        post: operations["presets_import_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -151,6 +255,40 @@ export interface paths {
         put?: never;
         /** @description Stop the run; copies that are done stay. */
         post: operations["runs_cancel_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/slip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What came of each document, and what is gone for good. */
+        get: operations["runs_slip_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/slip.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The slip as a table. */
+        get: operations["runs_slip.csv_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -211,6 +349,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/satchels/{id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Another satchel with the same documents and choices. */
+        post: operations["satchels_duplicate_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/satchels/{id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All runs, the last first. */
+        get: operations["satchels_history_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/satchels/{id}/runs": {
         parameters: {
             query?: never;
@@ -261,14 +433,41 @@ export interface components {
         CarrierEnum: "file" | "message";
         Choices: {
             presets: components["schemas"]["Preset"][];
+            usual_preset: string;
             limits: components["schemas"]["Limit"][];
             formats: components["schemas"]["Format"][];
+            extras: components["schemas"]["Extra"][];
         };
-        /** @description bytes_message: what the copy weighs inside a mail message (RFC 2045). */
+        /**
+         * @description * `automatic` - automatic
+         *     * `jpeg` - jpeg
+         *     * `lossless` - lossless
+         *     * `group-4` - group-4
+         *     * `jpeg-2000` - jpeg-2000
+         * @enum {string}
+         */
+        CodingEnum: "automatic" | "jpeg" | "lossless" | "group-4" | "jpeg-2000";
+        /**
+         * @description * `keep` - keep
+         *     * `rgb` - rgb
+         *     * `grey` - grey
+         *     * `two-tone` - two-tone
+         *     * `256-colours` - 256-colours
+         *     * `16-colours` - 16-colours
+         *     * `exact-palette` - exact-palette
+         * @enum {string}
+         */
+        ColourEnum: "keep" | "rgb" | "grey" | "two-tone" | "256-colours" | "16-colours" | "exact-palette";
+        /**
+         * @description bytes_message: what the copy weighs inside a mail message (RFC 2045).
+         *
+         *     is_current: it was made with what is wanted of the document now.
+         */
         Copy: {
             /** Format: uuid */
             readonly id: string;
             preset: string;
+            readonly is_current: boolean;
             state: components["schemas"]["CopyStateEnum"];
             /** Format: double */
             progress?: number;
@@ -295,25 +494,33 @@ export interface components {
             username: string;
             password: string;
         };
-        /** @description copy: of the satchel's last run. estimates: by preset, once weighed. */
+        /**
+         * @description copy: of the satchel's last run. estimates: by preset, once weighed; "current" is what is
+         *     wanted now. exceptions: by part, {"is_exempt"}, {"treatment"} or {"replacement"}.
+         */
         Document: {
             /** Format: uuid */
             readonly id: string;
-            name: string;
-            folder?: string;
-            /** Format: int64 */
-            size_bytes: number;
+            readonly name: string;
+            readonly folder: string;
+            readonly size_bytes: number;
             state: components["schemas"]["DocumentStateEnum"];
             /** Format: double */
-            progress?: number;
+            readonly progress: number;
             readonly error: components["schemas"]["Error"] | null;
             readonly pages: number | null;
             readonly kind: string;
             readonly is_signed: boolean;
             readonly standard: string;
             readonly remarks: string[];
-            estimates: {
+            readonly estimates: {
                 [key: string]: components["schemas"]["Estimate"];
+            };
+            readonly worth: {
+                [key: string]: number;
+            };
+            exceptions?: {
+                [key: string]: components["schemas"]["Exception"];
             };
             readonly copy: components["schemas"]["Copy"] | null;
             readonly copy_name: string;
@@ -326,15 +533,97 @@ export interface components {
          * @enum {string}
          */
         DocumentStateEnum: "waiting" | "weighing" | "weighed" | "failed";
+        Drawing: {
+            /** Format: double */
+            tolerance_pt: number | null;
+            constant_width: boolean;
+            ordinary_too: boolean;
+        };
+        DrawingRequest: {
+            /** Format: double */
+            tolerance_pt: number | null;
+            constant_width: boolean;
+            ordinary_too: boolean;
+        };
+        /**
+         * @description * `leftovers` - leftovers
+         *     * `repeats` - repeats
+         *     * `thumbnails` - thumbnails
+         *     * `private-data` - private-data
+         *     * `alternates` - alternates
+         *     * `web-capture` - web-capture
+         *     * `unused` - unused
+         *     * `metadata` - metadata
+         *     * `attachments` - attachments
+         *     * `scripts` - scripts
+         *     * `comments` - comments
+         *     * `hidden-layers` - hidden-layers
+         *     * `layers` - layers
+         *     * `form-fields` - form-fields
+         *     * `bookmarks` - bookmarks
+         *     * `tags` - tags
+         * @enum {string}
+         */
+        DroppedExtrasEnum: "leftovers" | "repeats" | "thumbnails" | "private-data" | "alternates" | "web-capture" | "unused" | "metadata" | "attachments" | "scripts" | "comments" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags";
         Error: {
             code: string;
             message: string;
         };
-        /** @description What a preset would make of a document: bytes, and the band they lie in. */
+        /** @description What a preset would make of a document: bytes, the band they lie in, what to know. */
         Estimate: {
             bytes: number;
             low: number;
             high: number;
+            warnings: string[];
+        };
+        /** @description Just one of these. */
+        Exception: {
+            is_exempt?: boolean;
+            treatment?: components["schemas"]["PictureTreatment"];
+            replacement?: string;
+        };
+        /** @description Just one of these. */
+        ExceptionRequest: {
+            is_exempt?: boolean;
+            treatment?: components["schemas"]["PictureTreatmentRequest"];
+            replacement?: string;
+        };
+        /** @description What an extra is for, and what is lost without it. */
+        Extra: {
+            kind: string;
+            title: string;
+            purpose: string;
+            loss: string;
+            is_safe: boolean;
+        };
+        Filter: {
+            kind: components["schemas"]["FilterKindEnum"];
+            /** Format: double */
+            strength: number;
+        };
+        /**
+         * @description * `sharpen` - sharpen
+         *     * `whiten-paper` - whiten-paper
+         *     * `remove-specks` - remove-specks
+         *     * `straighten` - straighten
+         *     * `lighten` - lighten
+         *     * `darken` - darken
+         *     * `contrast` - contrast
+         * @enum {string}
+         */
+        FilterKindEnum: "sharpen" | "whiten-paper" | "remove-specks" | "straighten" | "lighten" | "darken" | "contrast";
+        FilterRequest: {
+            kind: components["schemas"]["FilterKindEnum"];
+            /** Format: double */
+            strength: number;
+        };
+        Fonts: {
+            subset: boolean;
+            drops_standard: boolean;
+        };
+        FontsRequest: {
+            subset: boolean;
+            drops_standard: boolean;
         };
         Format: {
             name: string;
@@ -349,6 +638,19 @@ export interface components {
             carrier: components["schemas"]["CarrierEnum"];
             file_bytes: number;
         };
+        /** @description A preset of the person's own. name: what satchels and the command call it. */
+        OwnPreset: {
+            readonly name: string;
+            title: string;
+            description?: string;
+            treatment: components["schemas"]["Treatment"];
+        };
+        /** @description A preset of the person's own. name: what satchels and the command call it. */
+        OwnPresetRequest: {
+            title: string;
+            description?: string;
+            treatment: components["schemas"]["TreatmentRequest"];
+        };
         /**
          * @description * `picture` - picture
          *     * `font` - font
@@ -361,13 +663,35 @@ export interface components {
         PasswordRequest: {
             password: string;
         };
-        /** @description A satchel on the bench. limit_file_bytes: the heaviest file that its limit lets through. */
+        /**
+         * @description copy: of the satchel's last run. estimates: by preset, once weighed; "current" is what is
+         *     wanted now. exceptions: by part, {"is_exempt"}, {"treatment"} or {"replacement"}.
+         */
+        PatchedDocumentRequest: {
+            state?: components["schemas"]["DocumentStateEnum"];
+            exceptions?: {
+                [key: string]: components["schemas"]["ExceptionRequest"];
+            };
+        };
+        /** @description A preset of the person's own. name: what satchels and the command call it. */
+        PatchedOwnPresetRequest: {
+            title?: string;
+            description?: string;
+            treatment?: components["schemas"]["TreatmentRequest"];
+        };
+        /**
+         * @description A satchel on the bench.
+         *
+         *     limit_file_bytes: the heaviest file that its limit lets through. treatment: what its preset
+         *     was tuned to, or null. wanted: the treatment in force, tuned or the preset's own.
+         */
         PatchedSatchelRequest: {
             name?: string;
             /** Format: int64 */
             limit_bytes?: number | null;
             limit_carrier?: components["schemas"]["CarrierEnum"];
-            preset?: components["schemas"]["PresetEnum"];
+            preset?: string;
+            treatment?: components["schemas"]["TreatmentRequest"] | null;
             prefix?: string;
             suffix?: string;
         };
@@ -386,33 +710,110 @@ export interface components {
             pages: number[];
             placements: number;
         };
+        /** @description What is done to pictures of a class; null where nothing is set. */
+        PictureTreatment: {
+            /** Format: double */
+            finest_ppi: number | null;
+            /** Format: double */
+            above_ppi: number | null;
+            /** Format: double */
+            scale_percent: number | null;
+            smallest_px: number | null;
+            largest_px: number | null;
+            coding: components["schemas"]["CodingEnum"];
+            quality: number | null;
+            /** Format: double */
+            floor: number;
+            colour: components["schemas"]["ColourEnum"];
+            two_tone: components["schemas"]["TwoToneEnum"];
+            threshold: number;
+            filters: components["schemas"]["Filter"][];
+            cuts_hidden: boolean;
+        };
+        /** @description What is done to pictures of a class; null where nothing is set. */
+        PictureTreatmentRequest: {
+            /** Format: double */
+            finest_ppi: number | null;
+            /** Format: double */
+            above_ppi: number | null;
+            /** Format: double */
+            scale_percent: number | null;
+            smallest_px: number | null;
+            largest_px: number | null;
+            coding: components["schemas"]["CodingEnum"];
+            quality: number | null;
+            /** Format: double */
+            floor: number;
+            colour: components["schemas"]["ColourEnum"];
+            two_tone: components["schemas"]["TwoToneEnum"];
+            threshold: number;
+            filters: components["schemas"]["FilterRequest"][];
+            cuts_hidden: boolean;
+        };
+        /** @description By class of picture. */
+        Pictures: {
+            photo: components["schemas"]["PictureTreatment"];
+            graphic: components["schemas"]["PictureTreatment"];
+            "page-scan": components["schemas"]["PictureTreatment"];
+            "two-tone": components["schemas"]["PictureTreatment"];
+            stencil: components["schemas"]["PictureTreatment"];
+        };
+        /** @description By class of picture. */
+        PicturesRequest: {
+            photo: components["schemas"]["PictureTreatmentRequest"];
+            graphic: components["schemas"]["PictureTreatmentRequest"];
+            "page-scan": components["schemas"]["PictureTreatmentRequest"];
+            "two-tone": components["schemas"]["PictureTreatmentRequest"];
+            stencil: components["schemas"]["PictureTreatmentRequest"];
+        };
+        /** @description is_own: made by the person, so that it can be changed and deleted. */
         Preset: {
             name: string;
             title: string;
             description: string;
+            readonly is_own: boolean;
+            readonly treatment: components["schemas"]["Treatment"];
         };
-        /**
-         * @description * `as-it-was` - as-it-was
-         *     * `reading-desk` - reading-desk
-         *     * `post` - post
-         * @enum {string}
-         */
-        PresetEnum: "as-it-was" | "reading-desk" | "post";
+        /** @description The JSON of a preset file, as export writes it. */
+        PresetFileRequest: {
+            content: unknown;
+        };
+        ReplacementRequest: {
+            part: string;
+            /** Format: binary */
+            file: string;
+        };
         /** @description The last run over a satchel, in short. */
         Run: {
             /** Format: uuid */
             readonly id: string;
             preset: string;
+            title?: string;
             /** Format: date-time */
             readonly created_at: string;
             readonly is_busy: boolean;
         };
         RunRequestRequest: {
-            preset: components["schemas"]["PresetEnum"];
             /** @default false */
             may_end_signature: boolean;
         };
-        /** @description A satchel on the bench. limit_file_bytes: the heaviest file that its limit lets through. */
+        /** @description A run in the history of a satchel. */
+        RunRow: {
+            /** Format: uuid */
+            readonly id: string;
+            title?: string;
+            /** Format: date-time */
+            readonly created_at: string;
+            documents: number;
+            bytes_before: number;
+            bytes_after: number | null;
+        };
+        /**
+         * @description A satchel on the bench.
+         *
+         *     limit_file_bytes: the heaviest file that its limit lets through. treatment: what its preset
+         *     was tuned to, or null. wanted: the treatment in force, tuned or the preset's own.
+         */
         Satchel: {
             /** Format: uuid */
             readonly id: string;
@@ -421,19 +822,27 @@ export interface components {
             limit_bytes?: number | null;
             limit_carrier?: components["schemas"]["CarrierEnum"];
             readonly limit_file_bytes: number | null;
-            preset?: components["schemas"]["PresetEnum"];
+            preset?: string;
+            treatment?: components["schemas"]["Treatment"] | null;
+            readonly wanted: components["schemas"]["Treatment"];
             prefix?: string;
             suffix?: string;
             readonly documents: components["schemas"]["Document"][];
             readonly run: components["schemas"]["Run"] | null;
         };
-        /** @description A satchel on the bench. limit_file_bytes: the heaviest file that its limit lets through. */
+        /**
+         * @description A satchel on the bench.
+         *
+         *     limit_file_bytes: the heaviest file that its limit lets through. treatment: what its preset
+         *     was tuned to, or null. wanted: the treatment in force, tuned or the preset's own.
+         */
         SatchelRequest: {
             name: string;
             /** Format: int64 */
             limit_bytes?: number | null;
             limit_carrier?: components["schemas"]["CarrierEnum"];
-            preset?: components["schemas"]["PresetEnum"];
+            preset?: string;
+            treatment?: components["schemas"]["TreatmentRequest"] | null;
             prefix?: string;
             suffix?: string;
         };
@@ -478,12 +887,72 @@ export interface components {
             name: string;
             bytes: number;
             bytes_then: number;
+            extra: string | null;
             decision: string;
             reason: string;
             /** Format: double */
             likeness: number | null;
             picture: components["schemas"]["Picture"] | null;
         };
+        /** @description Totals count documents that have a lighter copy at its weight, the others at their own. */
+        Slip: {
+            run: string;
+            satchel: string;
+            satchel_name: string;
+            preset: string;
+            /** Format: date-time */
+            made_at: string;
+            bytes_before: number;
+            bytes_after: number;
+            rows: components["schemas"]["SlipRow"][];
+        };
+        SlipKind: {
+            kind: components["schemas"]["PartKindEnum"];
+            before: number;
+            after: number;
+        };
+        /** @description gone: what the copy no longer has. percent: of the change; null without a copy. */
+        SlipRow: {
+            name: string;
+            folder: string;
+            copy_id: string;
+            state: components["schemas"]["CopyStateEnum"];
+            bytes_before: number;
+            bytes_after: number | null;
+            /** Format: double */
+            percent: number | null;
+            verdict: string;
+            /** Format: double */
+            seconds: number | null;
+            kinds: components["schemas"]["SlipKind"][];
+            gone: string[];
+            remarks: string[];
+        };
+        /** @description What is done to a whole document. */
+        Treatment: {
+            pictures: components["schemas"]["Pictures"];
+            fonts: components["schemas"]["Fonts"];
+            drawing: components["schemas"]["Drawing"];
+            dropped_extras: components["schemas"]["DroppedExtrasEnum"][];
+            is_linearized: boolean;
+        };
+        /** @description What is done to a whole document. */
+        TreatmentRequest: {
+            pictures: components["schemas"]["PicturesRequest"];
+            fonts: components["schemas"]["FontsRequest"];
+            drawing: components["schemas"]["DrawingRequest"];
+            dropped_extras: components["schemas"]["DroppedExtrasEnum"][];
+            is_linearized: boolean;
+        };
+        /**
+         * @description * `fixed` - fixed
+         *     * `otsu` - otsu
+         *     * `sauvola` - sauvola
+         *     * `diffused` - diffused
+         *     * `ordered` - ordered
+         * @enum {string}
+         */
+        TwoToneEnum: "fixed" | "otsu" | "sauvola" | "diffused" | "ordered";
         UploadRequest: {
             /** Format: binary */
             file: string;
@@ -569,6 +1038,32 @@ export interface operations {
             };
         };
     };
+    documents_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this document. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedDocumentRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
+                };
+            };
+        };
+    };
     documents_original_retrieve: {
         parameters: {
             query?: never;
@@ -616,11 +1111,35 @@ export interface operations {
             };
         };
     };
+    documents_replacements_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this document. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ReplacementRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
+                };
+            };
+        };
+    };
     documents_sheet_retrieve: {
         parameters: {
-            query: {
-                preset: string;
-            };
+            query?: never;
             header?: never;
             path: {
                 /** @description A UUID string identifying this document. */
@@ -660,6 +1179,140 @@ export interface operations {
                 };
                 content: {
                     "image/png": string;
+                };
+            };
+        };
+    };
+    presets_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnPresetRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnPreset"];
+                };
+            };
+        };
+    };
+    presets_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    presets_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedOwnPresetRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnPreset"];
+                };
+            };
+        };
+    };
+    presets_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    presets_usual_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    presets_import_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PresetFileRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnPreset"];
                 };
             };
         };
@@ -704,6 +1357,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Run"];
+                };
+            };
+        };
+    };
+    runs_slip_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this run. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Slip"];
+                };
+            };
+        };
+    };
+    "runs_slip.csv_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this run. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
         };
@@ -845,6 +1542,50 @@ export interface operations {
             };
         };
     };
+    satchels_duplicate_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this satchel. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SatchelRow"];
+                };
+            };
+        };
+    };
+    satchels_history_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this satchel. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunRow"][];
+                };
+            };
+        };
+    };
     satchels_runs_create: {
         parameters: {
             query?: never;
@@ -855,7 +1596,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["RunRequestRequest"];
             };

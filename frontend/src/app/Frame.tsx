@@ -28,7 +28,12 @@ export function Frame() {
         <Link to="/" className={classes.brand} aria-label="Green Satchel, to the shelf">
           <Wordmark />
         </Link>
-        <span className={classes.rest}>
+        <nav className={classes.rest} aria-label="Account and presets">
+          {session.data?.username && (
+            <Button component={Link} to="/presets" variant="subtle" color="gray" size="compact-sm">
+              Presets
+            </Button>
+          )}
           <SchemeSwitch />
           {session.data?.username && (
             <>
@@ -38,7 +43,7 @@ export function Frame() {
               </Button>
             </>
           )}
-        </span>
+        </nav>
       </header>
       <main id="content">
         {session.isPending && <Loader className={classes.wait} aria-label="Opening" />}

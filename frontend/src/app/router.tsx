@@ -1,7 +1,9 @@
 import { createBrowserRouter } from 'react-router';
 
 import { Bench } from '../features/bench';
+import { Presets } from '../features/presets';
 import { Shelf } from '../features/shelf';
+import { Slip } from '../features/slip';
 import { Frame } from './Frame';
 import { NotFound } from './NotFound';
 
@@ -11,6 +13,8 @@ export const router = createBrowserRouter([
     children: [
       { path: '/', element: <Shelf /> },
       { path: '/satchels/:satchelId', element: <Bench /> },
+      { path: '/presets', element: <Presets /> },
+      { path: '/runs/:runId/slip', element: <Slip /> },
       { path: '*', element: <NotFound /> },
     ],
   },

@@ -1,5 +1,37 @@
 import type { Schemas } from '../api/client';
 
+const anEstimate = { bytes: 400_000, low: 300_000, high: 600_000, warnings: [] };
+
+const aPicture: Schemas['PictureTreatment'] = {
+  finest_ppi: 110,
+  above_ppi: null,
+  scale_percent: null,
+  smallest_px: null,
+  largest_px: null,
+  coding: 'automatic',
+  quality: 68,
+  floor: 0.7,
+  colour: 'keep',
+  two_tone: 'otsu',
+  threshold: 128,
+  filters: [],
+  cuts_hidden: false,
+};
+
+export const aTreatment: Schemas['Treatment'] = {
+  pictures: {
+    photo: aPicture,
+    graphic: aPicture,
+    'page-scan': aPicture,
+    'two-tone': aPicture,
+    stencil: aPicture,
+  },
+  fonts: { subset: true, drops_standard: false },
+  drawing: { tolerance_pt: null, constant_width: false, ordinary_too: false },
+  dropped_extras: ['thumbnails'],
+  is_linearized: false,
+};
+
 /** A weighed report of 1 MB whose copy with "post" would come to about 400 kB. */
 export function aDocument(changes: Partial<Schemas['Document']> = {}): Schemas['Document'] {
   return {
@@ -15,7 +47,9 @@ export function aDocument(changes: Partial<Schemas['Document']> = {}): Schemas['
     is_signed: false,
     standard: '',
     remarks: [],
-    estimates: { post: { bytes: 400_000, low: 300_000, high: 600_000 } },
+    estimates: { post: anEstimate, current: anEstimate },
+    worth: { 'fonts.subset': 20_000, 'extra.thumbnails': 5_000 },
+    exceptions: {},
     copy: null,
     copy_name: 'report-light.pdf',
     ...changes,
@@ -26,6 +60,7 @@ export function aCopy(changes: Partial<Schemas['Copy']> = {}): Schemas['Copy'] {
   return {
     id: 'c1',
     preset: 'post',
+    is_current: true,
     state: 'done',
     progress: 1,
     bytes_after: 450_000,
@@ -49,6 +84,8 @@ export function aSatchel(
     limit_carrier: 'file',
     limit_file_bytes: limit,
     preset: 'post',
+    treatment: null,
+    wanted: aTreatment,
     prefix: '',
     suffix: '-light',
     documents,

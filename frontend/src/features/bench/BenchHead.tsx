@@ -1,6 +1,7 @@
 import { Button, TextInput } from '@mantine/core';
-import { IconDownload, IconPlayerStop } from '@tabler/icons-react';
+import { IconArrowBackUp, IconDownload, IconPlayerStop } from '@tabler/icons-react';
 import { useState } from 'react';
+import { Link } from 'react-router';
 
 import { Beam } from '../../shared/Beam';
 import { changeText, sizeText } from '../../shared/sizes';
@@ -15,8 +16,7 @@ interface BenchHeadProps {
 
 /** The name, the total beam, and the one button; stays in sight while the rest scrolls. */
 export function BenchHead({ satchel, changes }: BenchHeadProps) {
-  const preset = satchel.preset ?? 'reading-desk';
-  const totals = totalsOf(satchel, preset);
+  const totals = totalsOf(satchel);
   const limit = satchel.limit_file_bytes;
   const run = satchel.run;
   const isRunning = run?.is_busy === true;
@@ -66,6 +66,20 @@ export function BenchHead({ satchel, changes }: BenchHeadProps) {
         </p>
       </div>
       <div className={classes.buttons}>
+        <Button
+          variant="subtle"
+          color="gray"
+          leftSection={<IconArrowBackUp size={17} />}
+          disabled={!changes.canUndo}
+          onClick={changes.undo}
+        >
+          Undo
+        </Button>
+        {run && !isRunning && (
+          <Button component={Link} variant="default" to={`/runs/${run.id}/slip`}>
+            Slip
+          </Button>
+        )}
         {copies.length > 0 && !isRunning && run && (
           <Button
             component="a"
@@ -91,7 +105,7 @@ export function BenchHead({ satchel, changes }: BenchHeadProps) {
             size="md"
             disabled={totals.counted === 0}
             loading={changes.start.isPending}
-            onClick={() => changes.start.mutate({ preset: preset, may_end_signature: false })}
+            onClick={() => changes.start.mutate({ may_end_signature: false })}
           >
             {copies.length > 0 ? 'Make copies again' : 'Make lighter copies'}
           </Button>

@@ -3,18 +3,32 @@ import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 
 import { renderInApp } from '../../tests/render';
-import { aDocument, aSatchel } from '../../tests/samples';
+import { aDocument, aSatchel, aTreatment } from '../../tests/samples';
 import { ChoicePanel } from './ChoicePanel';
 import type { SatchelChanges } from './queries';
 
 const choices = {
   presets: [
-    { name: 'as-it-was', title: 'As it was', description: 'Nothing visible changes.' },
-    { name: 'post', title: 'Post', description: 'Pictures at 110 ppi.' },
+    aPreset('as-it-was', 'As it was', 'Nothing visible changes.'),
+    aPreset('post', 'Post', 'Pictures at 110 ppi.'),
   ],
+  usual_preset: 'post',
   limits: [],
   formats: [],
+  extras: [
+    {
+      kind: 'thumbnails',
+      title: 'Preview thumbnails',
+      purpose: 'Small pictures of the pages.',
+      loss: 'Nothing.',
+      is_safe: true,
+    },
+  ],
 };
+
+function aPreset(name: string, title: string, description: string) {
+  return { name, title, description, is_own: false, treatment: aTreatment };
+}
 
 function show() {
   const change = { mutate: vi.fn() };
@@ -39,6 +53,22 @@ describe('the choices', () => {
     const change = show();
     await userEvent.click(screen.getByRole('radio', { name: /As it was/ }));
     expect(change.mutate).toHaveBeenCalledWith({ preset: 'as-it-was' });
+  });
+
+  it('are tuned knob by knob, each with its worth', async () => {
+    const change = show();
+    await userEvent.click(screen.getByRole('button', { name: 'Fine tuning' }));
+    expect(screen.getByText('−5.0 kB')).toBeTruthy();
+    await userEvent.click(screen.getByRole('switch', { name: /^Preview thumbnails/ }));
+    expect(change.mutate).toHaveBeenLastCalledWith({
+      treatment: { ...aTreatment, dropped_extras: [] },
+    });
+    const ppi = screen.getByLabelText('Photos, finest ppi');
+    await userEvent.clear(ppi);
+    await userEvent.type(ppi, '96{Enter}');
+    const [{ treatment }] = change.mutate.mock.lastCall as [{ treatment: typeof aTreatment }];
+    expect(treatment.pictures.photo.finest_ppi).toBe(96);
+    expect(treatment.pictures.graphic.finest_ppi).toBe(110);
   });
 
   it('name the copies, with an example', async () => {

@@ -4,9 +4,10 @@ import { useState } from 'react';
 import type { Schemas } from '../../api/client';
 import { sizeText } from '../../shared/sizes';
 import classes from './ChoicePanel.module.css';
+import { FineTuning } from './FineTuning';
 import { LimitChoice } from './LimitChoice';
 import type { SatchelChanges } from './queries';
-import { type Satchel, totalsOf } from './satchel';
+import { CURRENT, type Satchel, totalsOf } from './satchel';
 
 interface ChoicePanelProps {
   satchel: Satchel;
@@ -30,13 +31,14 @@ export function ChoicePanel({ satchel, choices, changes }: ChoicePanelProps) {
         <Radio.Group
           aria-labelledby="how-gently"
           value={satchel.preset ?? ''}
-          onChange={(preset) => changes.change.mutate({ preset: preset as never })}
+          onChange={(preset) => changes.change.mutate({ preset })}
         >
           {choices.presets.map((preset) => (
             <PresetOption key={preset.name} preset={preset} satchel={satchel} />
           ))}
         </Radio.Group>
       </section>
+      <FineTuning satchel={satchel} choices={choices} changes={changes} />
       <section>
         <h2 className={classes.title}>What are the copies called?</h2>
         <div className={classes.naming}>
@@ -68,13 +70,17 @@ interface PresetOptionProps {
 }
 
 function PresetOption({ preset, satchel }: PresetOptionProps) {
-  const totals = totalsOf(satchel, preset.name);
   const isChosen = satchel.preset === preset.name;
+  const isTuned = isChosen && satchel.treatment !== null;
+  const totals = totalsOf(satchel, isChosen ? CURRENT : preset.name);
   return (
     <label className={classes.option} data-chosen={isChosen || undefined}>
       <Radio value={preset.name} size="sm" />
       <span>
-        <span className={classes.presetName}>{preset.title}</span>
+        <span className={classes.presetName}>
+          {preset.title}
+          {isTuned && ', tuned'}
+        </span>
         <span className={classes.presetText}>{preset.description}</span>
       </span>
       <span className={classes.figure}>

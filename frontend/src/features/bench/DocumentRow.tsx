@@ -22,8 +22,7 @@ interface DocumentRowProps {
 /** A document as a beam; opens in place to its weight sheet. */
 export function DocumentRow({ document, satchel, scale, changes }: DocumentRowProps) {
   const [isOpen, setIsOpen] = useState(false);
-  const preset = satchel.preset ?? 'reading-desk';
-  const then = thenOf(document, preset);
+  const then = thenOf(document);
   const limit = satchel.limit_file_bytes;
   const isOver = then !== null && !isWithin(then.bytes, limit);
   const isWeighing = document.state === 'waiting' || document.state === 'weighing';
@@ -90,7 +89,7 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
         isOver={isOver}
         label={beamLabel(document, then?.bytes ?? null, isOver)}
       />
-      {isWeighing && <Working share={document.progress ?? 0} words="Weighing" />}
+      {isWeighing && <Working share={document.progress} words="Weighing" />}
       {isCopying && (
         <Working
           share={copy.progress ?? 0}
@@ -100,7 +99,7 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
       {document.error && <FailedDocument document={document} changes={changes} />}
       {copy && !isCopying && <VerdictMark copy={copy} document={document} changes={changes} />}
       {isOpen && document.state === 'weighed' && (
-        <WeightSheet document={document} preset={preset} />
+        <WeightSheet document={document} satchel={satchel} changes={changes} />
       )}
     </li>
   );

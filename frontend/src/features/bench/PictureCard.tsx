@@ -1,32 +1,35 @@
+import { Checkbox } from '@mantine/core';
 import { useState } from 'react';
 
 import type { Schemas } from '../../api/client';
 import { pagesText, sizeText } from '../../shared/sizes';
+import { CLASS_NAMES } from './classes';
 import classes from './PictureCard.module.css';
 
 interface PictureCardProps {
   documentId: string;
   part: Schemas['SheetPart'];
+  isChosen: boolean;
+  onChoose: (isChosen: boolean) => void;
 }
 
-const CLASS_NAMES: Record<string, string> = {
-  photo: 'photo',
-  graphic: 'graphic',
-  'page-scan': 'page scan',
-  'two-tone': 'two-tone',
-  stencil: 'stencil',
-};
-
 /** One picture: what it is, what it weighs, what will happen to it and why. */
-export function PictureCard({ documentId, part }: PictureCardProps) {
+export function PictureCard({ documentId, part, isChosen, onChoose }: PictureCardProps) {
   const [isMissing, setIsMissing] = useState(false);
   const { picture } = part;
   if (!picture) return null;
   const address = `/api/documents/${documentId}/thumbnail?part=${encodeURIComponent(part.id)}`;
   const isKept = part.decision === 'keep';
   return (
-    <li className={classes.root}>
+    <div className={classes.root} data-chosen={isChosen || undefined}>
       <div className={classes.frame}>
+        <Checkbox
+          className={classes.tick}
+          size="sm"
+          aria-label={`Choose ${part.name}`}
+          checked={isChosen}
+          onChange={(event) => onChoose(event.currentTarget.checked)}
+        />
         {isMissing ? (
           <span className={classes.missing}>cannot be drawn</span>
         ) : (
@@ -55,6 +58,6 @@ export function PictureCard({ documentId, part }: PictureCardProps) {
       <span className={classes.reason} data-kept={isKept || undefined}>
         {part.reason}
       </span>
-    </li>
+    </div>
   );
 }

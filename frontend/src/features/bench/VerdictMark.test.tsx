@@ -36,6 +36,6 @@ describe('the mark of a copy', () => {
     const made = changes();
     renderInApp(<VerdictMark copy={copy} document={aDocument({ copy })} changes={made} />);
     await userEvent.click(screen.getByRole('button', { name: /without the signature/ }));
-    expect(made.start.mutate).toHaveBeenCalledWith({ preset: 'post', may_end_signature: true });
+    expect(made.start.mutate).toHaveBeenCalledWith({ may_end_signature: true });
   });
 });

@@ -36,9 +36,7 @@ export function VerdictMark({ copy, document, changes }: VerdictMarkProps) {
         <Button
           size="compact-sm"
           variant="default"
-          onClick={() =>
-            changes.start.mutate({ preset: copy.preset as never, may_end_signature: true })
-          }
+          onClick={() => changes.start.mutate({ may_end_signature: true })}
         >
           Make a copy without the signature
         </Button>

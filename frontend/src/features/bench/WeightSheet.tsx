@@ -1,13 +1,12 @@
-import { Box, Button, Loader } from '@mantine/core';
+import { Box, Loader } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 
 import type { Schemas } from '../../api/client';
 import { ErrorNote } from '../../shared/ErrorNote';
 import { sizeText } from '../../shared/sizes';
-import { PictureCard } from './PictureCard';
-import { benchQueries } from './queries';
-import type { Document } from './satchel';
+import { PictureList } from './PictureList';
+import { benchQueries, type SatchelChanges } from './queries';
+import type { Document, Satchel } from './satchel';
 import classes from './WeightSheet.module.css';
 
 type Kind = Schemas['SheetKind'];
@@ -15,7 +14,8 @@ type Part = Schemas['SheetPart'];
 
 interface WeightSheetProps {
   document: Document;
-  preset: string;
+  satchel: Satchel;
+  changes: SatchelChanges;
 }
 
 const KIND_NAMES: Record<Kind['kind'], string> = {
@@ -25,13 +25,11 @@ const KIND_NAMES: Record<Kind['kind'], string> = {
   structure: 'Structure',
   extra: 'Extras',
 };
-const AT_ONCE = 24;
 
 /** What is heavy in one document: kinds, then pictures, then the other parts. */
-export function WeightSheet({ document, preset }: WeightSheetProps) {
-  const isMeasured = document.copy?.state === 'done' && document.copy.preset === preset;
-  const sheet = useQuery(benchQueries.sheet(document.id, preset, isMeasured));
-  const [shown, setShown] = useState(AT_ONCE);
+export function WeightSheet({ document, satchel, changes }: WeightSheetProps) {
+  const asked = [satchel.wanted, document.exceptions, document.copy?.id, document.copy?.state];
+  const sheet = useQuery(benchQueries.sheet(document.id, asked));
   if (sheet.isError) return <ErrorNote>{sheet.error.message}</ErrorNote>;
   if (!sheet.data)
     return <Loader size="sm" className={classes.wait} aria-label="Opening the sheet" />;
@@ -47,16 +45,7 @@ export function WeightSheet({ document, preset }: WeightSheetProps) {
       ))}
       <KindTable kinds={sheet.data.kinds} isMeasured={sheet.data.is_measured} />
       {pictures.length > 0 && (
-        <ul className={classes.pictures}>
-          {pictures.slice(0, shown).map((part) => (
-            <PictureCard key={part.id} documentId={document.id} part={part} />
-          ))}
-        </ul>
-      )}
-      {pictures.length > shown && (
-        <Button size="compact-sm" variant="default" onClick={() => setShown(shown + 4 * AT_ONCE)}>
-          {pictures.length - shown} lighter pictures
-        </Button>
+        <PictureList document={document} pictures={pictures} changes={changes} />
       )}
       {others.length > 0 && <OtherParts parts={others} />}
     </section>

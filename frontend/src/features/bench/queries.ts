@@ -1,9 +1,11 @@
-import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query';
+import { useCallback, useState } from 'react';
 
 import { api, dataOf, type Schemas } from '../../api/client';
 import { isBusy } from './satchel';
 
 const WATCHED_EVERY_MS = 800;
+const MOST_UNDOS = 100;
 
 export const benchQueries = {
   satchel: (id: string, hasUploads: boolean) =>
@@ -19,16 +21,39 @@ export const benchQueries = {
       queryFn: () => dataOf(api.GET('/api/choices')),
       staleTime: Infinity,
     }),
-  sheet: (id: string, preset: string, isMeasured: boolean) =>
+  /** asked: all that the sheet depends on, so that it is fetched anew when that changes. */
+  sheet: (id: string, asked: unknown) =>
     queryOptions({
-      queryKey: ['sheet', id, preset, isMeasured],
-      queryFn: () =>
-        dataOf(
-          api.GET('/api/documents/{id}/sheet', { params: { path: { id }, query: { preset } } }),
-        ),
+      queryKey: ['sheet', id, asked],
+      queryFn: () => dataOf(api.GET('/api/documents/{id}/sheet', { params: { path: { id } } })),
+      placeholderData: keepPreviousData,
       staleTime: Infinity,
     }),
 };
+
+export type Exceptions = Schemas['Document']['exceptions'];
+
+/** Which document, and all its exceptions from now on. */
+interface Excepting {
+  id: string;
+  exceptions: NonNullable<Exceptions>;
+}
+
+/** What brings a choice back to what it was. */
+interface Undo {
+  satchel?: Schemas['PatchedSatchelRequest'];
+  document?: Excepting;
+}
+
+/** The present values of whatever `body` is about to change. */
+function before(now: Schemas['Satchel'], body: Schemas['PatchedSatchelRequest']) {
+  const keys = new Set(Object.keys(body));
+  // Another preset ends what was tuned; both come back together.
+  if (keys.has('preset')) keys.add('treatment');
+  return Object.fromEntries(
+    [...keys].map((key) => [key, now[key as keyof Schemas['Satchel']]]),
+  ) as Schemas['PatchedSatchelRequest'];
+}
 
 /** Changes to a satchel; each shows the server's answer as soon as it is there. */
 export function useSatchelChanges(satchelId: string) {
@@ -36,10 +61,65 @@ export function useSatchelChanges(satchelId: string) {
   const refresh = () => client.invalidateQueries({ queryKey: ['satchel', satchelId] });
   const path = { id: satchelId };
 
-  const change = useMutation({
+  const [undos, setUndos] = useState<Undo[]>([]);
+  const remember = (undo: Undo) => setUndos((all) => [...all.slice(1 - MOST_UNDOS), undo]);
+  const send = useMutation({
     mutationFn: (body: Schemas['PatchedSatchelRequest']) =>
       dataOf(api.PATCH('/api/satchels/{id}', { params: { path }, body })),
     onSuccess: (satchel) => client.setQueryData(['satchel', satchelId], satchel),
+  });
+  const sendExceptions = useMutation({
+    mutationFn: ({ id, exceptions }: Excepting) =>
+      dataOf(api.PATCH('/api/documents/{id}', { params: { path: { id } }, body: { exceptions } })),
+    onSuccess: refresh,
+  });
+  /** Choices save themselves; each can be undone. */
+  const change = {
+    error: send.error,
+    mutate: (body: Schemas['PatchedSatchelRequest']) => {
+      const now = client.getQueryData<Schemas['Satchel']>(['satchel', satchelId]);
+      if (now) remember({ satchel: before(now, body) });
+      send.mutate(body);
+    },
+  };
+  const except = {
+    error: sendExceptions.error,
+    mutate: (wanted: Excepting) => {
+      const now = client.getQueryData<Schemas['Satchel']>(['satchel', satchelId]);
+      const document = now?.documents.find(({ id }) => id === wanted.id);
+      if (document)
+        remember({ document: { id: wanted.id, exceptions: document.exceptions ?? {} } });
+      sendExceptions.mutate(wanted);
+    },
+  };
+  const undo = useCallback(() => {
+    const last = undos[undos.length - 1];
+    if (!last) return;
+    setUndos((all) => all.slice(0, -1));
+    if (last.satchel) send.mutate(last.satchel);
+    if (last.document) sendExceptions.mutate(last.document);
+  }, [undos, send, sendExceptions]);
+  const bring = useMutation({
+    mutationFn: ({ id, part, file }: { id: string; part: string; file: File }) => {
+      const body = new FormData();
+      body.append('part', part);
+      body.append('file', file);
+      return dataOf(
+        api.POST('/api/documents/{id}/replacements', {
+          params: { path: { id } },
+          body: body as never,
+          bodySerializer: (form) => form as never,
+        }),
+      );
+    },
+    onSuccess: refresh,
+  });
+  const keepPreset = useMutation({
+    mutationFn: (body: Schemas['OwnPresetRequest']) => dataOf(api.POST('/api/presets', { body })),
+    onSuccess: async (preset) => {
+      await client.invalidateQueries({ queryKey: ['choices'] });
+      change.mutate({ preset: preset.name });
+    },
   });
   const start = useMutation({
     mutationFn: (body: Schemas['RunRequestRequest']) =>
@@ -63,7 +143,18 @@ export function useSatchelChanges(satchelId: string) {
       ),
     onSuccess: refresh,
   });
-  return { change, start, cancel, takeOut, unlock };
+  return {
+    change,
+    except,
+    bring,
+    keepPreset,
+    start,
+    cancel,
+    takeOut,
+    unlock,
+    undo,
+    canUndo: undos.length > 0,
+  };
 }
 
 export type SatchelChanges = ReturnType<typeof useSatchelChanges>;

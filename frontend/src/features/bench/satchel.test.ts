@@ -13,8 +13,12 @@ describe('what a copy weighs', () => {
       isMeasured: false,
     });
   });
-  it('is measured once a copy was made with that preset', () => {
-    expect(thenOf(aDocument({ copy }), 'post')).toEqual({ bytes: 450_000, isMeasured: true });
+  it('is measured once a copy was made with what is wanted now', () => {
+    expect(thenOf(aDocument({ copy }))).toEqual({ bytes: 450_000, isMeasured: true });
+  });
+  it('is estimated again once something else is wanted', () => {
+    const old = aCopy({ is_current: false });
+    expect(thenOf(aDocument({ copy: old }))?.isMeasured).toBe(false);
   });
   it('is not known before the document was weighed', () => {
     expect(thenOf(aDocument({ estimates: {} }), 'post')).toBeNull();
@@ -24,7 +28,7 @@ describe('what a copy weighs', () => {
 describe('the totals of a satchel', () => {
   it('count what fits the limit', () => {
     const both = aSatchel([aDocument({ copy }), aDocument({ id: 'e' })], 420_000);
-    expect(totalsOf(both, 'post')).toEqual({
+    expect(totalsOf(both)).toEqual({
       now: 2_000_000,
       then: 850_000,
       low: 750_000,

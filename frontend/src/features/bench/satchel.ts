@@ -19,10 +19,13 @@ export function isBusy(satchel: Satchel): boolean {
   );
 }
 
-/** A copy made with the chosen preset counts as measured; else the estimate stands. */
-export function thenOf(document: Document, preset: string): Then | null {
+/** What is asked of the documents now: the preset, tuned or not, and the exceptions. */
+export const CURRENT = 'current';
+
+/** A copy made with what is wanted now counts as measured; else the estimate stands. */
+export function thenOf(document: Document, preset: string = CURRENT): Then | null {
   const { copy } = document;
-  if (copy?.preset === preset && copy.bytes_after != null) {
+  if (preset === CURRENT && copy?.is_current && copy.bytes_after != null) {
     if (copy.state === 'done' || copy.state === 'none') {
       return { bytes: copy.bytes_after, isMeasured: true };
     }
@@ -44,7 +47,7 @@ export interface Totals {
 }
 
 /** All weighed documents together under a preset; a limit counts for each document. */
-export function totalsOf(satchel: Satchel, preset: string): Totals {
+export function totalsOf(satchel: Satchel, preset: string = CURRENT): Totals {
   const totals = { now: 0, then: 0, low: 0, high: 0, counted: 0, fitting: 0, isMeasured: true };
   for (const document of satchel.documents) {
     const then = thenOf(document, preset);
@@ -58,6 +61,23 @@ export function totalsOf(satchel: Satchel, preset: string): Totals {
     totals.isMeasured &&= then.isMeasured;
   }
   return totals;
+}
+
+/** Bytes that each switch takes off all documents together. */
+export function worthOf(satchel: Satchel): Record<string, number> {
+  const worth: Record<string, number> = {};
+  for (const document of satchel.documents) {
+    for (const [name, bytes] of Object.entries(document.worth)) {
+      worth[name] = (worth[name] ?? 0) + bytes;
+    }
+  }
+  return worth;
+}
+
+/** What a person should know before copies are made, each thing once. */
+export function warningsOf(satchel: Satchel): string[] {
+  const all = satchel.documents.flatMap((one) => one.estimates[CURRENT]?.warnings ?? []);
+  return [...new Set(all)];
 }
 
 export function isWithin(bytes: number, limit: number | null): boolean {

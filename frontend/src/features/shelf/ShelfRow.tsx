@@ -1,12 +1,13 @@
 import { ActionIcon, Button } from '@mantine/core';
-import { IconTrash } from '@tabler/icons-react';
+import { IconCopy, IconTrash } from '@tabler/icons-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
 
 import type { Schemas } from '../../api/client';
 import { Beam } from '../../shared/Beam';
+import { ErrorNote } from '../../shared/ErrorNote';
 import { changeText, countText, sizeText } from '../../shared/sizes';
-import { useDeleteSatchel } from './queries';
+import { useCopySatchel, useDeleteSatchel } from './queries';
 import classes from './ShelfRow.module.css';
 
 interface ShelfRowProps {
@@ -18,6 +19,7 @@ interface ShelfRowProps {
 export function ShelfRow({ satchel, scale }: ShelfRowProps) {
   const [isAsking, setIsAsking] = useState(false);
   const remove = useDeleteSatchel();
+  const copy = useCopySatchel();
   const now = satchel.bytes_before ?? 0;
   const then = satchel.bytes_after ?? null;
   const count = satchel.document_count ?? 0;
@@ -46,6 +48,16 @@ export function ShelfRow({ satchel, scale }: ShelfRowProps) {
         <ActionIcon
           variant="subtle"
           color="gray"
+          aria-label={`Copy ${satchel.name}`}
+          title="Another satchel with the same documents and choices"
+          loading={copy.isPending}
+          onClick={() => copy.mutate(satchel.id)}
+        >
+          <IconCopy size={17} />
+        </ActionIcon>
+        <ActionIcon
+          variant="subtle"
+          color="gray"
           aria-label={`Delete ${satchel.name}`}
           onClick={() => setIsAsking(true)}
         >
@@ -58,6 +70,7 @@ export function ShelfRow({ satchel, scale }: ShelfRowProps) {
         scale={scale}
         label={then === null ? sizeText(now) : `${sizeText(now)}, copies ${sizeText(then)}`}
       />
+      {copy.error && <ErrorNote>{copy.error.message}</ErrorNote>}
       {isAsking && (
         <div className={classes.asking} role="alert">
           <span>

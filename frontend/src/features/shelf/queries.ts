@@ -18,6 +18,15 @@ export function useCreateSatchel() {
   });
 }
 
+export function useCopySatchel() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) =>
+      dataOf(api.POST('/api/satchels/{id}/duplicate', { params: { path: { id } } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: shelfQueries.all().queryKey }),
+  });
+}
+
 export function useDeleteSatchel() {
   const client = useQueryClient();
   return useMutation({

@@ -1,0 +1,139 @@
+import { Checkbox, NativeSelect, Slider } from '@mantine/core';
+
+import { CODINGS, COLOURS, FILTERS, type PictureTreatment, TWO_TONES } from './classes';
+import classes from './FineTuning.module.css';
+import { NumberField } from './NumberField';
+
+interface ClassTuningProps {
+  own: PictureTreatment;
+  onChange: (change: Partial<PictureTreatment>) => void;
+}
+
+/** Everything else that can be asked of the pictures of one class. */
+export function ClassTuning({ own, onChange }: ClassTuningProps) {
+  const strengthOf = (kind: string) => own.filters.find((one) => one.kind === kind)?.strength;
+  const setFilter = (kind: (typeof FILTERS)[number]['kind'], strength: number | null) => {
+    const others = own.filters.filter((one) => one.kind !== kind);
+    const at = own.filters.findIndex((one) => one.kind === kind);
+    if (strength === null) onChange({ filters: others });
+    else if (at < 0) onChange({ filters: [...own.filters, { kind, strength }] });
+    else
+      onChange({
+        filters: own.filters.map((one) => (one.kind === kind ? { kind, strength } : one)),
+      });
+  };
+  return (
+    <div className={classes.more}>
+      <NativeSelect
+        size="xs"
+        label="Coding"
+        data={CODINGS}
+        value={own.coding}
+        onChange={(event) =>
+          onChange({ coding: event.currentTarget.value as PictureTreatment['coding'] })
+        }
+      />
+      <NativeSelect
+        size="xs"
+        label="Colours"
+        data={COLOURS}
+        value={own.colour}
+        onChange={(event) =>
+          onChange({ colour: event.currentTarget.value as PictureTreatment['colour'] })
+        }
+      />
+      {own.colour === 'two-tone' && (
+        <>
+          <NativeSelect
+            size="xs"
+            label="Black where"
+            data={TWO_TONES}
+            value={own.two_tone}
+            onChange={(event) =>
+              onChange({ two_tone: event.currentTarget.value as PictureTreatment['two_tone'] })
+            }
+          />
+          {own.two_tone === 'fixed' && (
+            <NumberField
+              label="Darker than, of 255"
+              value={own.threshold}
+              least={1}
+              most={255}
+              empty="128"
+              onKeep={(threshold) => onChange({ threshold: threshold ?? 128 })}
+            />
+          )}
+        </>
+      )}
+      <NumberField
+        label="Only above, ppi"
+        value={own.above_ppi}
+        least={20}
+        most={4800}
+        empty="a little finer"
+        onKeep={(above_ppi) => onChange({ above_ppi })}
+      />
+      <NumberField
+        label="Scale to, %"
+        value={own.scale_percent}
+        least={1}
+        most={100}
+        empty="by ppi alone"
+        onKeep={(scale_percent) => onChange({ scale_percent })}
+      />
+      <NumberField
+        label="At least, pixels"
+        value={own.smallest_px}
+        least={1}
+        most={20000}
+        empty="any"
+        onKeep={(smallest_px) => onChange({ smallest_px })}
+      />
+      <NumberField
+        label="At most, pixels"
+        value={own.largest_px}
+        least={1}
+        most={20000}
+        empty="any"
+        onKeep={(largest_px) => onChange({ largest_px })}
+      />
+      <Checkbox
+        size="xs"
+        className={classes.wide}
+        label="Cut away what is cropped out of sight, for good"
+        checked={own.cuts_hidden}
+        onChange={(event) => onChange({ cuts_hidden: event.currentTarget.checked })}
+      />
+      <fieldset className={classes.filters}>
+        <legend>Filters, in the order they are ticked</legend>
+        {FILTERS.map(({ kind, label }) => {
+          const strength = strengthOf(kind);
+          const place = own.filters.findIndex((one) => one.kind === kind);
+          return (
+            <div key={kind} className={classes.filter}>
+              <Checkbox
+                size="xs"
+                label={place < 0 ? label : `${place + 1}. ${label}`}
+                checked={strength !== undefined}
+                onChange={(event) => setFilter(kind, event.currentTarget.checked ? 0.5 : null)}
+              />
+              {strength !== undefined && (
+                <Slider
+                  key={strength}
+                  size="sm"
+                  label={null}
+                  thumbLabel={`${label}, strength`}
+                  min={0}
+                  max={1}
+                  step={0.1}
+                  defaultValue={strength}
+                  onChangeEnd={(value) => setFilter(kind, value)}
+                />
+              )}
+            </div>
+          );
+        })}
+      </fieldset>
+    </div>
+  );
+}

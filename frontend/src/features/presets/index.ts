@@ -1,0 +1,1 @@
+export { Presets } from './Presets';

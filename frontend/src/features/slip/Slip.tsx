@@ -1,0 +1,169 @@
+import { Button, Loader } from '@mantine/core';
+import { IconDownload, IconPrinter } from '@tabler/icons-react';
+import { useQuery } from '@tanstack/react-query';
+import { Link, useParams } from 'react-router';
+
+import type { Schemas } from '../../api/client';
+import { ErrorNote } from '../../shared/ErrorNote';
+import { changeText, countText, sizeText } from '../../shared/sizes';
+import { slipQueries } from './queries';
+import classes from './Slip.module.css';
+
+const VERDICTS: Record<string, string> = {
+  same: 'Looks the same',
+  close: 'Hardly any difference',
+  look: 'Look before sending',
+};
+const STATES: Record<string, string> = {
+  waiting: 'Waiting',
+  working: 'Being made',
+  none: 'No lighter copy',
+  failed: 'Could not be done',
+  cancelled: 'Cancelled',
+};
+const KINDS: Record<string, string> = {
+  picture: 'pictures',
+  font: 'fonts',
+  drawing: 'drawing',
+  extra: 'extras',
+  structure: 'structure',
+};
+
+/** The report of one run, to keep with the copies. */
+export function Slip() {
+  const { runId = '' } = useParams();
+  const slip = useQuery(slipQueries.of(runId));
+  if (slip.isError) return <ErrorNote>{slip.error.message}</ErrorNote>;
+  if (!slip.data) return <Loader className={classes.wait} aria-label="Opening the slip" />;
+  const { data } = slip;
+  return (
+    <div className={classes.root}>
+      <header className={classes.head}>
+        <div>
+          <p className={classes.over}>
+            <Link to={`/satchels/${data.satchel}`}>{data.satchel_name}</Link>
+          </p>
+          <h1 className={classes.title}>Slip of {momentText(data.made_at)}</h1>
+          <p className={classes.total}>
+            {data.preset}: {countText(data.rows.length, 'document')}, {sizeText(data.bytes_before)}{' '}
+            → <strong>{sizeText(data.bytes_after)}</strong> (
+            {changeText(data.bytes_before, data.bytes_after)})
+          </p>
+        </div>
+        <div className={classes.buttons}>
+          <Button
+            variant="default"
+            size="sm"
+            leftSection={<IconPrinter size={16} />}
+            onClick={() => window.print()}
+          >
+            Print
+          </Button>
+          <Button
+            component="a"
+            variant="default"
+            size="sm"
+            leftSection={<IconDownload size={16} />}
+            href={`/api/runs/${runId}/slip.csv`}
+          >
+            CSV
+          </Button>
+          <Button
+            component="a"
+            variant="default"
+            size="sm"
+            leftSection={<IconDownload size={16} />}
+            href={`/api/runs/${runId}/slip`}
+            download="slip.json"
+          >
+            JSON
+          </Button>
+        </div>
+      </header>
+      <table className={classes.table}>
+        <thead>
+          <tr>
+            <th scope="col">Document</th>
+            <th scope="col">Before</th>
+            <th scope="col">After</th>
+            <th scope="col">Change</th>
+            <th scope="col">Seconds</th>
+            <th scope="col">Verdict</th>
+          </tr>
+        </thead>
+        <tbody>
+          {data.rows.map((row) => (
+            <SlipLine key={row.copy_id} row={row} />
+          ))}
+        </tbody>
+      </table>
+      <History satchelId={data.satchel} runId={runId} />
+    </div>
+  );
+}
+
+function SlipLine({ row }: { row: Schemas['SlipRow'] }) {
+  const off = row.kinds.filter((kind) => kind.before > kind.after);
+  return (
+    <tr>
+      <th scope="row">
+        <span className={classes.name}>
+          {row.folder && `${row.folder}/`}
+          {row.name}
+        </span>
+        {off.length > 0 && (
+          <span className={classes.detail}>
+            Came off:{' '}
+            {off
+              .map((kind) => `${KINDS[kind.kind]} ${sizeText(kind.before - kind.after)}`)
+              .join(', ')}
+          </span>
+        )}
+        {row.gone.length > 0 && (
+          <span className={classes.detail}>Gone for good: {row.gone.join(', ')}</span>
+        )}
+        {row.remarks.length > 0 && <span className={classes.detail}>{row.remarks.join('; ')}</span>}
+      </th>
+      <td>{sizeText(row.bytes_before)}</td>
+      <td>{row.bytes_after === null ? '–' : sizeText(row.bytes_after)}</td>
+      <td>{row.bytes_after === null ? '–' : changeText(row.bytes_before, row.bytes_after)}</td>
+      <td>{row.seconds === null ? '–' : row.seconds.toFixed(1)}</td>
+      <td data-verdict={row.verdict || undefined}>
+        {VERDICTS[row.verdict] ?? STATES[row.state] ?? ''}
+      </td>
+    </tr>
+  );
+}
+
+function History({ satchelId, runId }: { satchelId: string; runId: string }) {
+  const history = useQuery(slipQueries.history(satchelId));
+  const others = (history.data ?? []).filter((run) => run.id !== runId);
+  if (others.length === 0) return null;
+  return (
+    <section className={classes.history}>
+      <h2>Other runs of this satchel</h2>
+      <ul>
+        {others.map((run) => (
+          <li key={run.id}>
+            <Link to={`/runs/${run.id}/slip`}>{momentText(run.created_at)}</Link>
+            <span>
+              {run.title}, {countText(run.documents, 'document')}
+              {run.bytes_after !== null &&
+                `, ${sizeText(run.bytes_before)} → ${sizeText(run.bytes_after)}`}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function momentText(moment: string): string {
+  return new Date(moment).toLocaleString('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    year: 'numeric',
+    hour: '2-digit',
+    minute: '2-digit',
+  });
+}

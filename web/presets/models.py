@@ -1,0 +1,40 @@
+"""Presets that people made for themselves, and the one each begins with."""
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+
+__all__ = ["OwnPreset", "UsualPreset"]
+
+
+class OwnPreset(models.Model):
+    """A treatment kept under a name. treatment: as `lighten.stored_treatments` stores it."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="presets")
+    title = models.CharField(max_length=60)
+    description = models.CharField(max_length=500, blank=True, default="")
+    treatment = models.JSONField()
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("created_at",)
+        constraints = (
+            models.UniqueConstraint(fields=["owner", "title"], name="one_preset_a_title"),
+        )
+
+    def __str__(self) -> str:
+        return self.title
+
+
+class UsualPreset(models.Model):
+    """What new satchels of an account begin with."""
+
+    owner = models.OneToOneField(
+        settings.AUTH_USER_MODEL, models.CASCADE, related_name="usual_preset"
+    )
+    name = models.CharField(max_length=60)
+
+    def __str__(self) -> str:
+        return self.name

@@ -1,0 +1,61 @@
+"""Treatments as the API shows them; `lighten.stored_treatments` checks and restores them."""
+
+from typing import Any
+
+from rest_framework import serializers
+
+from lighten import ColourChange, ExtraKind, FilterKind, PictureClass, PictureCoding, TwoToneMethod
+
+__all__ = ["PictureTreatmentSerializer", "TreatmentSerializer"]
+
+
+class FilterSerializer(serializers.Serializer[Any]):
+    kind = serializers.ChoiceField(choices=list(FilterKind))
+    strength = serializers.FloatField()
+
+
+class PictureTreatmentSerializer(serializers.Serializer[Any]):
+    """What is done to pictures of a class; null where nothing is set."""
+
+    finest_ppi = serializers.FloatField(allow_null=True)
+    above_ppi = serializers.FloatField(allow_null=True)
+    scale_percent = serializers.FloatField(allow_null=True)
+    smallest_px = serializers.IntegerField(allow_null=True)
+    largest_px = serializers.IntegerField(allow_null=True)
+    coding = serializers.ChoiceField(choices=list(PictureCoding))
+    quality = serializers.IntegerField(allow_null=True)
+    floor = serializers.FloatField()
+    colour = serializers.ChoiceField(choices=list(ColourChange))
+    two_tone = serializers.ChoiceField(choices=list(TwoToneMethod))
+    threshold = serializers.IntegerField()
+    filters = FilterSerializer(many=True)
+    cuts_hidden = serializers.BooleanField()
+
+
+class PicturesSerializer(serializers.Serializer[Any]):
+    """By class of picture."""
+
+    def get_fields(self) -> dict[str, Any]:
+        # Some classes have a hyphen in their name, which no attribute can have.
+        return {str(one): PictureTreatmentSerializer() for one in PictureClass}
+
+
+class FontsSerializer(serializers.Serializer[Any]):
+    subset = serializers.BooleanField()
+    drops_standard = serializers.BooleanField()
+
+
+class DrawingSerializer(serializers.Serializer[Any]):
+    tolerance_pt = serializers.FloatField(allow_null=True)
+    constant_width = serializers.BooleanField()
+    ordinary_too = serializers.BooleanField()
+
+
+class TreatmentSerializer(serializers.Serializer[Any]):
+    """What is done to a whole document."""
+
+    pictures = PicturesSerializer()
+    fonts = FontsSerializer()
+    drawing = DrawingSerializer()
+    dropped_extras = serializers.ListField(child=serializers.ChoiceField(choices=list(ExtraKind)))
+    is_linearized = serializers.BooleanField()

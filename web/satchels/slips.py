@@ -1,0 +1,171 @@
+"""The slip of a run: per document what it weighed, weighs, what came off and what is gone."""
+
+import csv
+import io
+from typing import Any
+
+from rest_framework import serializers
+
+from web.presets.extras import EXTRAS
+from web.satchels.models import Copy, Run
+
+__all__ = ["SlipSerializer", "slip_as_csv", "slip_of"]
+
+Json = dict[str, Any]
+_KINDS = ("picture", "font", "drawing", "extra", "structure")
+_EXTRA_TITLES = {str(extra.kind): extra.title for extra in EXTRAS}
+_COLUMNS = (
+    "document",
+    "folder",
+    "bytes before",
+    "bytes after",
+    "percent",
+    "verdict",
+    "seconds",
+    *(f"{kind} off" for kind in _KINDS),
+    "gone for good",
+    "remarks",
+)
+
+
+class SlipKindSerializer(serializers.Serializer[Any]):
+    kind = serializers.ChoiceField(choices=list(_KINDS))
+    before = serializers.IntegerField()
+    after = serializers.IntegerField()
+
+
+class SlipRowSerializer(serializers.Serializer[Any]):
+    """gone: what the copy no longer has. percent: of the change; null without a copy."""
+
+    name = serializers.CharField()
+    folder = serializers.CharField()
+    copy_id = serializers.CharField()
+    state = serializers.ChoiceField(choices=Copy.State.choices)
+    bytes_before = serializers.IntegerField()
+    bytes_after = serializers.IntegerField(allow_null=True)
+    percent = serializers.FloatField(allow_null=True)
+    verdict = serializers.CharField()
+    seconds = serializers.FloatField(allow_null=True)
+    kinds = SlipKindSerializer(many=True)
+    gone = serializers.ListField(child=serializers.CharField())
+    remarks = serializers.ListField(child=serializers.CharField())
+
+
+class SlipSerializer(serializers.Serializer[Any]):
+    """Totals count documents that have a lighter copy at its weight, the others at their own."""
+
+    run = serializers.CharField()
+    satchel = serializers.CharField()
+    satchel_name = serializers.CharField()
+    preset = serializers.CharField()
+    made_at = serializers.DateTimeField()
+    bytes_before = serializers.IntegerField()
+    bytes_after = serializers.IntegerField()
+    rows = SlipRowSerializer(many=True)
+
+
+def slip_of(run: Run) -> Json:
+    copies = run.copies.select_related("document").defer("proof", "document__sheet")
+    rows = [_row(copy) for copy in copies]
+    return {
+        "run": str(run.pk),
+        "satchel": str(run.satchel_id),
+        "satchel_name": run.satchel.name,
+        "preset": run.title or run.preset,
+        "made_at": run.created_at,
+        "bytes_before": sum(row["bytes_before"] for row in rows),
+        "bytes_after": sum(
+            row["bytes_before"] if row["bytes_after"] is None else row["bytes_after"]
+            for row in rows
+        ),
+        "rows": rows,
+    }
+
+
+def slip_as_csv(slip: Json) -> str:
+    """One line a document (RFC 4180), and one of totals."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(_COLUMNS)
+    for row in slip["rows"]:
+        off = {kind["kind"]: kind["before"] - kind["after"] for kind in row["kinds"]}
+        writer.writerow(
+            (
+                _plain(row["name"]),
+                _plain(row["folder"]),
+                row["bytes_before"],
+                row["bytes_after"],
+                row["percent"],
+                row["verdict"] or row["state"],
+                row["seconds"],
+                *(off.get(kind, 0) for kind in _KINDS),
+                "; ".join(row["gone"]),
+                "; ".join(row["remarks"]),
+            )
+        )
+    before, after = slip["bytes_before"], slip["bytes_after"]
+    writer.writerow(("total", "", before, after, _percent(before, after)))
+    return out.getvalue()
+
+
+def _plain(text: str) -> str:
+    """No name of a file is taken for a formula by the workbook that opens the list."""
+    return f"'{text}" if text[:1] in tuple("=+-@\t\r") else text
+
+
+def _row(copy: Copy) -> Json:
+    before, after = copy.document.size_bytes, copy.bytes_after
+    return {
+        "name": copy.document.name,
+        "folder": copy.document.folder,
+        "copy_id": str(copy.pk),
+        "state": copy.state,
+        "bytes_before": before,
+        "bytes_after": after,
+        "percent": None if after is None else _percent(before, after),
+        "verdict": copy.verdict,
+        "seconds": copy.seconds,
+        "kinds": _kinds(copy.parts),
+        "gone": list(_gone(copy.parts)) if copy.state == Copy.State.DONE else [],
+        "remarks": [copy.error_message] if copy.error_message else copy.reasons,
+    }
+
+
+def _percent(before: int, after: int) -> float:
+    return round(100 * (after / before - 1), 1) if before else 0.0
+
+
+def _kinds(parts: list[Json]) -> list[Json]:
+    found = []
+    for kind in _KINDS:
+        those = [part for part in parts if part["id"].partition(":")[0] == kind]
+        if those:
+            found.append(
+                {
+                    "kind": kind,
+                    "before": sum(part["bytes_before"] for part in those),
+                    "after": sum(part["bytes_after"] for part in those),
+                }
+            )
+    return found
+
+
+def _gone(parts: list[Json]) -> list[str]:
+    """In words, what cannot be had back from the copy."""
+    dropped = [part["id"] for part in parts if part["decision"] == "drop"]
+    counts = {
+        "fonts left out": sum(one.startswith("font:") for one in dropped),
+        "pictures no page shows": sum(one.startswith("picture:") for one in dropped),
+        "pictures with fewer pixels": sum(part["decision"] == "resample" for part in parts),
+        "pictures replaced": sum(part["decision"] == "replace" for part in parts),
+        "pictures coded anew": sum(
+            part["decision"] == "recode" and (part["likeness"] or 1) < 1 for part in parts
+        ),
+        "fonts without unused letters": sum(
+            part["decision"] == "recode" and part["id"].startswith("font:") for part in parts
+        ),
+    }
+    extras = [
+        _EXTRA_TITLES[one.removeprefix("extra:")] for one in dropped if one.startswith("extra:")
+    ]
+    return [*(f"{count} {what}" for what, count in counts.items() if count), *extras]
