@@ -67,7 +67,7 @@ class _Walk:
         target = pikepdf.Page(stream) if stream.get("/Type") == "/Page" else stream
         try:
             steps = pikepdf.parse_content_stream(target, _OPERATORS)
-        except (pikepdf.PdfError, pikepdf.PdfParsingError, RuntimeError, TypeError):
+        except (pikepdf.PdfError, RuntimeError, TypeError):
             self.uses.is_complete = False
             return
         self._follow(steps, _dictionary(resources), font, depth)

@@ -95,14 +95,26 @@ def _kept(
         elif any(marks) and operator in _PAINTS_ELSE:
             continue
         elif any(marks) and operator in _SHOWS_TEXT:
-            # Text that is not shown still moves the place of the next.
-            yield _instruction([3], "Tr")
-            yield instruction
-            yield _instruction([0], "Tr")
+            yield from _moves_of(operator, operands)
             continue
         elif operator == "Do" and str(operands[0]) in objects:
             continue
         yield instruction
+
+
+def _moves_of(
+    operator: str, operands: list[pikepdf.Object]
+) -> Iterator[pikepdf.ContentStreamInstruction]:
+    """What showing text does besides: ' and " begin a line (ISO 32000-1, 9.4.3).
+
+    Text that follows on the same line would have stood after it; where that shifts, the proof
+    of the copy finds it.
+    """
+    if operator == '"' and len(operands) == 3:
+        yield pikepdf.ContentStreamInstruction([operands[0]], pikepdf.Operator("Tw"))
+        yield pikepdf.ContentStreamInstruction([operands[1]], pikepdf.Operator("Tc"))
+    if operator in ("'", '"'):
+        yield _instruction([], "T*")
 
 
 def _instruction(operands: list[int], operator: str) -> pikepdf.ContentStreamInstruction:

@@ -181,7 +181,7 @@ class _Walk:
                 page = pikepdf.Page(stream) if is_page else None
                 parsed = pikepdf.parse_content_stream(page or stream, _operators_for(stream, page))
                 known = tuple(_as_steps(parsed))
-            except (pikepdf.PdfError, pikepdf.PdfParsingError, RuntimeError, TypeError):
+            except (pikepdf.PdfError, RuntimeError, TypeError):
                 known = ()
             if stream.is_indirect:
                 self._parsed[stream.objgen] = known

@@ -52,7 +52,8 @@ def recode_pictures(
     for done, (part, recoded) in enumerate(zip(parts, workers.run(recode, jobs()), strict=True)):
         decision = decisions[part.id]
         saved = _apply(pdf, cast(pikepdf.Stream, part_object(pdf, part.id)), recoded)
-        is_as_planned = recoded.action in (Action.RESAMPLE, Action.REPLACE)
+        changes_looks = recoded.action is not Action.KEEP and _changes_looks(decision)
+        is_as_planned = recoded.action in (Action.RESAMPLE, Action.REPLACE) or changes_looks
         outcomes[part.id] = Outcome(
             part_id=part.id,
             action=recoded.action,
@@ -60,7 +61,7 @@ def recode_pictures(
             bytes_before=part.size_bytes,
             bytes_after=part.size_bytes - saved,
             likeness=recoded.picture.likeness if recoded.picture else None,
-            changes_looks=recoded.action is not Action.KEEP and _changes_looks(decision),
+            changes_looks=changes_looks,
         )
         progress((done + 1) / len(parts))
     return outcomes

@@ -97,7 +97,7 @@ def _redrawn(stream: pikepdf.Object, wanted: DrawingTreatment) -> bytes | None:
     target = pikepdf.Page(stream) if stream.get("/Type") == "/Page" else stream
     try:
         steps = pikepdf.parse_content_stream(target)
-    except (pikepdf.PdfError, pikepdf.PdfParsingError, RuntimeError, TypeError):
+    except (pikepdf.PdfError, RuntimeError, TypeError):
         return None
     pen = _Pen(wanted)
     drawn = list(pen.redraw(steps))

@@ -1,6 +1,7 @@
 """The weight sheet of a PDF."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 from typing import cast
 
 import pikepdf
@@ -9,6 +10,7 @@ from lighten.contract import Progress, Source
 from lighten.errors import UnreadableFileError
 from lighten.formats.pdf.belongings import Belongings, sort_objects
 from lighten.formats.pdf.documents import archive_standard, is_signed, open_pdf
+from lighten.formats.pdf.layers import hidden_layers, without_hidden
 from lighten.formats.pdf.placements import PictureUses, find_uses
 from lighten.formats.pdf.recode import LookJob, look_at
 from lighten.formats.pdf.spans import FileSpans, ObjectId, read_spans
@@ -72,8 +74,7 @@ def weigh_pdf(source: Source, progress: Progress) -> WeightSheet:
         parts = [
             *_pictures(pdf, spans, belongings, uses, progress),
             *_fonts(spans, belongings),
-            *_drawing(spans, belongings),
-            *_extras(spans, belongings),
+            *_drawing_and_extras(pdf, spans, belongings),
         ]
         size_bytes = source.path.stat().st_size
         rest = size_bytes - sum(part.size_bytes for part in parts)
@@ -246,14 +247,37 @@ def _fonts(spans: FileSpans, belongings: Belongings) -> Iterator[Part]:
             )
 
 
-def _drawing(spans: FileSpans, belongings: Belongings) -> Iterator[Part]:
+def _drawing_and_extras(
+    pdf: pikepdf.Pdf, spans: FileSpans, belongings: Belongings
+) -> Iterator[Part]:
     drawing = belongings.drawing - set(belongings.fonts)
+    hidden = _hidden_drawing(pdf, spans, drawing)
     yield Part(
         id="drawing",
         kind=PartKind.DRAWING,
-        size_bytes=sum(spans.weight_of(object_id) for object_id in drawing),
+        size_bytes=sum(map(spans.weight_of, drawing)) - hidden,
         name="Page drawing and text",
     )
+    for part in _extras(spans, belongings):
+        if part.extra is ExtraKind.HIDDEN_LAYERS:
+            part = replace(part, size_bytes=part.size_bytes + hidden)  # noqa: PLW2901
+        yield part
+
+
+def _hidden_drawing(pdf: pikepdf.Pdf, spans: FileSpans, drawing: set[ObjectId]) -> int:
+    """Bytes of page contents that draw what is switched off, by their share of the content."""
+    hidden = hidden_layers(pdf)
+    found = 0.0
+    for page in pdf.pages if hidden else ():
+        left = without_hidden(page.obj, page.resources, hidden)
+        contents = page.obj.get("/Contents")
+        pieces = list(contents) if isinstance(contents, pikepdf.Array) else [contents]
+        streams = [one for one in pieces if isinstance(one, pikepdf.Stream)]
+        whole = sum(len(one.read_bytes()) for one in streams if one.objgen in drawing)
+        if left is not None and whole:
+            weight = sum(spans.weight_of(one.objgen) for one in streams if one.objgen in drawing)
+            found += weight * max(0.0, 1 - len(left) / whole)
+    return int(found)
 
 
 def _extras(spans: FileSpans, belongings: Belongings) -> Iterator[Part]:
