@@ -1,0 +1,73 @@
+import { screen } from '@testing-library/react';
+import { describe, expect, it } from 'vitest';
+
+import { renderInApp } from '../../tests/render';
+import { serve } from '../../tests/server';
+import { Slip } from './Slip';
+
+const row = {
+  name: 'report.pdf',
+  folder: 'reports',
+  copy_id: 'c1',
+  state: 'done',
+  bytes_before: 1_000_000,
+  bytes_after: 250_000,
+  percent: -75,
+  verdict: 'close',
+  seconds: 4.25,
+  kinds: [
+    { kind: 'picture', before: 900_000, after: 200_000 },
+    { kind: 'structure', before: 100_000, after: 100_000 },
+  ],
+  gone: ['3 pictures with fewer pixels', 'Preview thumbnails'],
+  remarks: ['pictures are a little softer, most on page 2'],
+};
+
+function show(changes: Partial<typeof row> | { bytes_after: null; state: string } = {}) {
+  serve({
+    'GET /api/runs//slip': {
+      run: 'r1',
+      satchel: 's1',
+      satchel_name: 'Season papers',
+      preset: 'Post',
+      made_at: '2026-11-23T10:00:00Z',
+      bytes_before: 1_000_000,
+      bytes_after: 250_000,
+      rows: [{ ...row, ...changes }],
+    },
+    'GET /api/satchels/s1/history': [
+      {
+        id: 'r0',
+        title: 'Feather',
+        created_at: '2026-11-22T10:00:00Z',
+        documents: 1,
+        bytes_before: 1_000_000,
+        bytes_after: 90_000,
+      },
+    ],
+  });
+  renderInApp(<Slip />);
+}
+
+describe('the slip', () => {
+  it('says what came off, what is gone for good, and the verdict in words', async () => {
+    show();
+    expect(await screen.findByText('reports/report.pdf')).toBeTruthy();
+    expect(screen.getByText('Came off: pictures 700 kB')).toBeTruthy();
+    expect(
+      screen.getByText('Gone for good: 3 pictures with fewer pixels, Preview thumbnails'),
+    ).toBeTruthy();
+    expect(screen.getByText('Hardly any difference')).toBeTruthy();
+    expect(screen.getByText('4.3')).toBeTruthy();
+  });
+
+  it('says so where no copy was made', async () => {
+    show({ bytes_after: null, state: 'none', verdict: '' } as never);
+    expect(await screen.findByText('No lighter copy')).toBeTruthy();
+  });
+
+  it('leads to the other runs of the satchel', async () => {
+    show();
+    expect(await screen.findByText(/Feather, 1 document, 1.0 MB → 90.0 kB/)).toBeTruthy();
+  });
+});
