@@ -16,11 +16,13 @@ _PAGE_PT = (595, 842)
 _PICTURES_A_PAGE = 3
 
 
-def make_picture_book(path: Path, *, pages: int = 100) -> None:
-    """Three pictures a page, 200 to 400 ppi: four in five are photos in JPEG, the rest charts."""
+def make_picture_book(
+    path: Path, *, pages: int = 100, ppis: tuple[int, int, int] = (200, 300, 400)
+) -> None:
+    """Three pictures a page at `ppis` in turn: four in five photos in JPEG, the rest charts."""
     pdf = pikepdf.new()
     for page in range(pages):
-        pictures = [_picture(pdf, page * _PICTURES_A_PAGE + slot) for slot in range(3)]
+        pictures = [_picture(pdf, page * _PICTURES_A_PAGE + slot, ppis) for slot in range(3)]
         content = b"".join(
             b"q 400 0 0 250 90 %d cm /P%d Do Q\n" % (20 + 270 * slot, slot) for slot in range(3)
         )
@@ -38,9 +40,9 @@ def make_picture_book(path: Path, *, pages: int = 100) -> None:
     pdf.save(path)
 
 
-def _picture(pdf: pikepdf.Pdf, number: int) -> pikepdf.Stream:
-    """400 x 250 points at 200, 300 or 400 ppi."""
-    ppi = (200, 300, 400)[number % 3]
+def _picture(pdf: pikepdf.Pdf, number: int, ppis: tuple[int, int, int]) -> pikepdf.Stream:
+    """400 x 250 points at one of `ppis`."""
+    ppi = ppis[number % 3]
     size = (400 * ppi // 72, 250 * ppi // 72)
     is_chart = number % 5 == 4
     pixels = chart(*size, seed=number) if is_chart else landscape(*size, seed=number)

@@ -33,9 +33,9 @@ def main() -> None:
         print("making the file of 100 pages and 300 pictures ...")
         make_picture_book(book)
         command = Path(sys.executable).with_name("green-satchel")
-        reference = _measure([sys.executable, "-m", "benchmarks.reference", book, plain])
-        weighed = _measure([command, "weigh", book])
-        lightened = _measure([command, "lighten", book, "--out", light])
+        reference = measure([sys.executable, "-m", "benchmarks.reference", book, plain])
+        weighed = measure([command, "weigh", book])
+        lightened = measure([command, "lighten", book, "--out", light])
         copy = light / "book-light.pdf"
         print(f"file                 {book.stat().st_size:>12,} bytes")
         print(f"plain loop           {plain.stat().st_size:>12,} bytes, {reference.seconds:6.1f} s")
@@ -52,7 +52,7 @@ def main() -> None:
         print(f"SSIM worst           {ours.min():.4f} against {theirs.min():.4f}")
 
 
-def _measure(command: list[str | Path]) -> Measured:
+def measure(command: list[str | Path]) -> Measured:
     started = time.monotonic()
     process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
     peak = [0.0]
