@@ -150,6 +150,7 @@ class Part:
     id: stable for one file; the same file weighed again has the same ids.
     name: for a person.
     extra: set for kind EXTRA only; picture, font: for kinds PICTURE and FONT only.
+    stroke_bytes: of kind DRAWING, what long runs of path segments weigh, as a pen leaves them.
     """
 
     id: str
@@ -159,7 +160,7 @@ class Part:
     picture: PictureFacts | None = None
     font: FontFacts | None = None
     extra: ExtraKind | None = None
-    note: str = ""
+    stroke_bytes: int = 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -92,7 +92,8 @@ def part_estimate(part: Part, decision: Decision) -> float:
     if part.font is not None:
         return part.size_bytes * _font_share(part.font)
     if part.picture is None or decision.picture is None:
-        return part.size_bytes * _STROKES_SHARE
+        packed = part.size_bytes * _PACKED_SHARE.get(part.kind, 1.0)
+        return packed - part.stroke_bytes * (1 - _STROKES_SHARE)
     coded = _picture_bytes(part.size_bytes, part.picture, decision)
     return coded if coded < part.size_bytes * _WORTH_CODING_BELOW else float(part.size_bytes)
 

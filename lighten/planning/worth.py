@@ -12,6 +12,7 @@ __all__ = ["worth"]
 
 _SUBSET = Treatment(fonts=FontTreatment(subset=True))
 _NO_STANDARD = Treatment(fonts=FontTreatment(drops_standard=True))
+_PLAIN = Treatment()
 _PEN = Treatment(drawing=DrawingTreatment(tolerance_pt=0.1))
 
 
@@ -25,7 +26,10 @@ def worth(sheet: WeightSheet) -> dict[str, int]:
     }
     found["fonts.subset"] = _saved(sheet, _SUBSET, PartKind.FONT)
     found["fonts.drops_standard"] = _saved(sheet, _NO_STANDARD, PartKind.FONT)
-    found["drawing"] = _saved(sheet, _PEN, PartKind.DRAWING)
+    # Packing the rest tighter needs no switch.
+    found["drawing"] = _saved(sheet, _PEN, PartKind.DRAWING) - _saved(
+        sheet, _PLAIN, PartKind.DRAWING
+    )
     return found
 
 

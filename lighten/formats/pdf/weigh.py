@@ -1,5 +1,6 @@
 """The weight sheet of a PDF."""
 
+import re
 from collections.abc import Iterator
 from dataclasses import replace
 from typing import cast
@@ -35,6 +36,10 @@ from lighten.weights import (
 __all__ = ["part_object", "part_object_id", "weigh_pdf"]
 
 _COVERS_A_PAGE = 0.8
+# Drawing that is worth looking into for pen strokes, and what they look like: long runs of
+# lines or curves.
+_HEAVY_DRAWING_BYTES = 10_000
+_DENSE_PATH = re.compile(rb"(?:(?:[-+.\d]+[ \r\n]+){2,6}[lcvy][ \r\n]+){12,}")
 _EXTRA_NAMES = {
     ExtraKind.LEFTOVERS: "Leftovers of earlier saves",
     ExtraKind.REPEATS: "The same thing stored again",
@@ -252,16 +257,34 @@ def _drawing_and_extras(
 ) -> Iterator[Part]:
     drawing = belongings.drawing - set(belongings.fonts)
     hidden = _hidden_drawing(pdf, spans, drawing)
+    size_bytes = sum(map(spans.weight_of, drawing)) - hidden
     yield Part(
         id="drawing",
         kind=PartKind.DRAWING,
-        size_bytes=sum(map(spans.weight_of, drawing)) - hidden,
+        size_bytes=size_bytes,
         name="Page drawing and text",
+        stroke_bytes=min(size_bytes, _stroke_bytes(pdf, spans, drawing)),
     )
     for part in _extras(spans, belongings):
         if part.extra is ExtraKind.HIDDEN_LAYERS:
             part = replace(part, size_bytes=part.size_bytes + hidden)  # noqa: PLW2901
         yield part
+
+
+def _stroke_bytes(pdf: pikepdf.Pdf, spans: FileSpans, drawing: set[ObjectId]) -> int:
+    """What dense paths weigh, by their share of each heavy content."""
+    found = 0.0
+    for object_id in drawing:
+        weight = spans.weight_of(object_id)
+        if weight < _HEAVY_DRAWING_BYTES:
+            continue
+        try:
+            content = cast(pikepdf.Stream, pdf.get_object(object_id)).read_bytes()
+        except pikepdf.PdfError:
+            continue
+        dense = sum(run.end() - run.start() for run in _DENSE_PATH.finditer(content))
+        found += weight * dense / max(1, len(content))
+    return int(found)
 
 
 def _hidden_drawing(pdf: pikepdf.Pdf, spans: FileSpans, drawing: set[ObjectId]) -> int:

@@ -219,7 +219,9 @@ class Repeats(FolderCase):
 
 class Written(FolderCase):
     def lighten(self, preset: Preset, **exceptions: PictureException) -> pikepdf.Pdf:
-        source = report(self.folder / "a.pdf")
+        source = Source(path=self.folder / "a.pdf")
+        if not source.path.exists():
+            report(source.path)
         sheet = weigh(source)
         out = self.folder / "b.pdf"
         copy, proof = make_proved_copy(

@@ -20,6 +20,7 @@ from lighten import (
     weigh,
 )
 from lighten.formats.pdf.strokes import simplify
+from lighten.planning import worth
 from tests.builders import FolderCase
 
 
@@ -123,3 +124,16 @@ def _distance(point: tuple[float, float], start: np.ndarray, end: np.ndarray) ->
     length = float(along @ along)
     share = 0.0 if length == 0 else min(1.0, max(0.0, float((point - start) @ along) / length))
     return math.dist(point, start + share * along)
+
+
+class Worth(FolderCase):
+    def test_of_simplifying_is_told_for_strokes_and_not_for_text(self) -> None:
+        for content, is_worth in ((handwriting(pressure=False), True), (b"BT ET " * 9000, False)):
+            with self.subTest(is_worth=is_worth):
+                pdf = pikepdf.new()
+                pdf.add_blank_page(page_size=(595, 842))
+                pdf.pages[0].Contents = pdf.make_stream(content)
+                path = self.folder / "a.pdf"
+                pdf.save(path, compress_streams=False)
+                found = worth(weigh(Source(path=path)))["drawing"]
+                self.assertEqual(found > 10_000, is_worth, found)
