@@ -154,18 +154,23 @@ def _gone(parts: list[Json]) -> list[str]:
     """In words, what cannot be had back from the copy."""
     dropped = [part["id"] for part in parts if part["decision"] == "drop"]
     counts = {
-        "fonts left out": sum(one.startswith("font:") for one in dropped),
-        "pictures no page shows": sum(one.startswith("picture:") for one in dropped),
-        "pictures with fewer pixels": sum(part["decision"] == "resample" for part in parts),
-        "pictures replaced": sum(part["decision"] == "replace" for part in parts),
-        "pictures coded anew": sum(
+        "font{} left out": sum(one.startswith("font:") for one in dropped),
+        "picture{} no page shows": sum(one.startswith("picture:") for one in dropped),
+        "picture{} with fewer pixels": sum(part["decision"] == "resample" for part in parts),
+        "picture{} replaced": sum(part["decision"] == "replace" for part in parts),
+        "picture{} coded anew": sum(
             part["decision"] == "recode" and (part["likeness"] or 1) < 1 for part in parts
         ),
-        "fonts without unused letters": sum(
+        "font{} without unused letters": sum(
             part["decision"] == "recode" and part["id"].startswith("font:") for part in parts
         ),
     }
+    words = [
+        f"{count} {what.format('' if count == 1 else 's')}"
+        for what, count in counts.items()
+        if count
+    ]
     extras = [
         _EXTRA_TITLES[one.removeprefix("extra:")] for one in dropped if one.startswith("extra:")
     ]
-    return [*(f"{count} {what}" for what, count in counts.items() if count), *extras]
+    return [*words, *extras]
