@@ -76,7 +76,10 @@ def plan(
         drawing=treatment.drawing,
         is_linearized=treatment.is_linearized,
         may_end_signature=may_end_signature,
-        warnings=tuple(_warnings(sheet, treatment, decisions)),
+        warnings=(
+            *_withheld(sheet, preset.treatment, treatment),
+            *_warnings(sheet, treatment, decisions),
+        ),
     )
 
 
@@ -282,6 +285,16 @@ def _archive_need(extra: ExtraKind | None, standard: str) -> str:
     ):
         return f"kept: {standard} asks for it"
     return ""
+
+
+def _withheld(sheet: WeightSheet, asked: Treatment, allowed: Treatment) -> Iterator[str]:
+    """What was asked for and is not done, so that the archive level stays."""
+    if asked.fonts != allowed.fonts:
+        yield f"It is {sheet.standard}: its fonts stay as that level asks."
+    if any(
+        asked.for_class(one).coding is not allowed.for_class(one).coding for one in asked.pictures
+    ):
+        yield f"It is {sheet.standard}, which has no JPEG 2000: other codings are used."
 
 
 def _warnings(

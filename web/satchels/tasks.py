@@ -6,6 +6,7 @@ import time
 from django_tasks import task
 
 from web.satchels.models import Copy, Document
+from web.satchels.wanted import estimates_of
 from web.satchels.workbench import JobCancelledError, JobFailedError, run_job
 
 __all__ = ["make_copy", "weigh_document"]
@@ -34,6 +35,9 @@ def weigh_document(document_id: str) -> None:
         document.remove()
     else:
         document.finish_weighing(found["sheet"], found["worth"])
+        # Worked out here, so that no page has to wait for it.
+        document.refresh_from_db()
+        estimates_of(document, document.satchel)
 
 
 @task()

@@ -1,8 +1,22 @@
 """Plans and estimates, from weight sheets alone."""
 
 import unittest
+from dataclasses import replace
 
-from lighten import PRESETS, Action, estimate, plan, preset_named
+from lighten import (
+    PRESETS,
+    Action,
+    ColourChange,
+    Decision,
+    FontTreatment,
+    PictureCoding,
+    PictureException,
+    PictureTreatment,
+    Treatment,
+    estimate,
+    plan,
+    preset_named,
+)
 from lighten.weights import (
     ExtraKind,
     Part,
@@ -113,3 +127,78 @@ class Sheets(unittest.TestCase):
     def test_that_do_not_add_up_are_refused(self) -> None:
         with self.assertRaises(ValueError):
             WeightSheet(format="pdf", size_bytes=5, pages=1, parts=())
+
+
+class Archives(unittest.TestCase):
+    """ISO 19005-1: all fonts embedded (6.3.4), subsets listed (6.3.5), no JPEG 2000 (PDF 1.4)."""
+
+    def test_a_level_1_file_keeps_its_fonts_and_says_so(self) -> None:
+        sheet = replace(sheet_with(), standard="PDF/A-1b")
+        decided = plan(sheet, preset_named("post"))
+        self.assertFalse(decided.fonts.subset)
+        self.assertIn("PDF/A-1b", decided.warnings[0])
+
+    def test_a_level_2_file_may_have_subsets_and_keeps_its_description(self) -> None:
+        sheet = replace(sheet_with(), standard="PDF/A-2b")
+        wanted = replace(
+            preset_named("post").treatment,
+            fonts=FontTreatment(subset=True, drops_standard=True),
+        )
+        preset = replace(preset_named("post"), treatment=wanted)
+        decided = plan(sheet, preset)
+        self.assertEqual(decided.fonts, FontTreatment(subset=True))
+
+    def test_jpeg_2000_gives_way_in_level_1(self) -> None:
+        sheet = replace(sheet_with(), standard="PDF/A-1b")
+        wanted = PictureTreatment(coding=PictureCoding.JPEG_2000, quality=70)
+        treatment = Treatment(pictures={PictureClass.PHOTO: wanted})
+        preset = replace(preset_named("post"), treatment=treatment)
+        decision = plan(sheet, preset).decisions[0]
+        assert decision.picture is not None
+        self.assertIs(decision.picture.coding, PictureCoding.AUTOMATIC)
+
+
+class Treatments(unittest.TestCase):
+    def decide(self, wanted: PictureTreatment, **facts: object) -> Decision:
+        treatment = Treatment(pictures=dict.fromkeys(PictureClass, wanted))
+        preset = replace(preset_named("post"), treatment=treatment)
+        return plan(sheet_with(**facts), preset).decisions[0]
+
+    def test_text_held_as_a_picture_is_not_made_unreadable(self) -> None:
+        """Text below about 120 ppi is unreadable (common practice, no source)."""
+        coarse = PictureTreatment(finest_ppi=72, quality=60)
+        decision = self.decide(coarse, picture_class=PictureClass.PAGE_SCAN)
+        self.assertEqual(decision.target_px, (360, 240))  # 3 x 2 in at 120 ppi
+
+    def test_bounds_hold_and_nothing_grows(self) -> None:
+        cases = (
+            (PictureTreatment(scale_percent=50, quality=80), (450, 300)),
+            (PictureTreatment(largest_px=300, quality=80), (300, 200)),
+            (PictureTreatment(finest_ppi=30, smallest_px=450, quality=80), (450, 300)),
+            (PictureTreatment(finest_ppi=30, smallest_px=5000, quality=80), None),
+            (PictureTreatment(finest_ppi=150, above_ppi=400, quality=80), None),
+        )
+        for wanted, expected in cases:
+            with self.subTest(wanted=wanted):
+                self.assertEqual(self.decide(wanted).target_px, expected)
+
+    def test_what_is_cropped_is_cut_with_a_margin(self) -> None:
+        wanted = PictureTreatment(quality=80, cuts_hidden=True)
+        cut = self.decide(wanted, visible=(0.25, 0.25, 0.75, 0.75)).cut
+        assert cut is not None
+        self.assertTrue(cut[0] < 0.25 and cut[1] < 0.25 and cut[2] > 0.75 and cut[3] > 0.75)
+        self.assertIsNone(self.decide(wanted, visible=(0.0, 0.0, 1.0, 0.99)).cut)
+
+    def test_exceptions_come_before_the_class(self) -> None:
+        own = PictureTreatment(quality=95)
+        exceptions = {"picture:1-0": PictureException(treatment=own)}
+        decided = plan(sheet_with(), preset_named("feather"), exceptions=exceptions)
+        self.assertEqual(decided.decisions[0].picture, own)
+        self.assertIsNone(decided.decisions[0].target_px)
+
+    def test_two_tones_for_photos_are_warned_of(self) -> None:
+        treatment = Treatment(
+            pictures={PictureClass.PHOTO: PictureTreatment(colour=ColourChange.TWO_TONE)}
+        )
+        decided = plan(sheet_with(), replace(preset_named("post"), treatment=treatment))
+        self.assertTrue(any("two tones" in warning for warning in decided.warnings))
