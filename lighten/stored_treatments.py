@@ -79,7 +79,7 @@ def store_treatment(treatment: Treatment) -> Json:
 def restore_preset(stored: Any) -> Preset:
     """The preset of a file. Raises: BadPresetError, with the place of the first mistake."""
     top = _object(
-        stored, "the file", {"schema", "version", "name", "title", "description"} | {"treatment"}
+        stored, "the file", {"schema", "version", "name", "title", "description", "treatment"}
     )
     if top.get("schema") != SCHEMA:
         raise BadPresetError(f'schema: is not "{SCHEMA}"; this is no preset')

@@ -13,7 +13,9 @@ from numpy.typing import NDArray
 __all__ = ["TwoToneParameters", "decode_two_tone", "encode_group4"]
 
 _TIFF_COMPRESSION_GROUP4 = "group4"
-_ROWS_PER_STRIP, _STRIP_OFFSETS, _STRIP_BYTES, _FILL_ORDER = 278, 273, 279, 266
+# Tags of TIFF 6.0.
+_ROWS_PER_STRIP, _STRIP_OFFSETS, _STRIP_BYTES = 278, 273, 279
+_PHOTOMETRIC, _FILL_ORDER = 262, 266
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -38,7 +40,7 @@ def encode_group4(black: NDArray[np.bool_]) -> bytes:
         file,
         "TIFF",
         compression=_TIFF_COMPRESSION_GROUP4,
-        tiffinfo={_ROWS_PER_STRIP: black.shape[0], 262: 0},
+        tiffinfo={_ROWS_PER_STRIP: black.shape[0], _PHOTOMETRIC: 0},
     )
     with Image.open(io.BytesIO(file.getvalue())) as image:
         tags = image.tag_v2  # type: ignore[attr-defined] # of TIFF images
@@ -92,7 +94,7 @@ def _one_picture(
         b"<</Type/Pages/Kids[3 0 R]/Count 1>>",
         b"<</Type/Page/Parent 2 0 R/MediaBox[0 0 9 9]/Contents 4 0 R"
         b"/Resources<</XObject<</P 5 0 R>>>>>>",
-        b"<</Length 4>>stream\n/P Do\nendstream".replace(b"Length 4", b"Length 5"),
+        b"<</Length 5>>stream\n/P Do\nendstream",
         picture + data + b"\nendstream",
     ]
     if parameters.jbig2_globals:

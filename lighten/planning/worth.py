@@ -24,6 +24,11 @@ def worth(sheet: WeightSheet) -> dict[str, int]:
     found = {
         f"extra.{part.extra}": part.size_bytes for part in sheet.parts if part.extra is not None
     }
+    found["extra.unused"] = sum(
+        part.size_bytes
+        for part in sheet.parts
+        if part.picture and not part.picture.placements and not part.picture.untouchable
+    )
     found["fonts.subset"] = _saved(sheet, _SUBSET, PartKind.FONT)
     found["fonts.drops_standard"] = _saved(sheet, _NO_STANDARD, PartKind.FONT)
     # Packing the rest tighter needs no switch.

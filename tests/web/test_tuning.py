@@ -7,10 +7,12 @@ from typing import Any
 
 from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 from PIL import Image
 from rest_framework.test import APIClient
 
-from lighten import DEFAULT_PRESET
+from lighten import DEFAULT_PRESET, PRESETS
 from lighten.stored_treatments import store_treatment
 from tests.web.cases import ApiCase
 
@@ -72,6 +74,15 @@ class OwnPresets(ApiCase):
         self.assertEqual(other.get(f"/api/presets/{name}/file").status_code, 404)
         self.assertEqual(other.delete(f"/api/presets/{name}").status_code, 404)
 
+    def test_that_are_deleted_leave_their_satchels_the_usual_one(self) -> None:
+        name = self.make(quality=33)["name"]
+        path = f"/api/satchels/{self.satchel}"
+        wanted = self.send("patch", path, {"preset": name})["wanted"]
+        self.assertEqual(wanted["pictures"]["photo"]["quality"], 33)
+        self.send("delete", f"/api/presets/{name}", status=204)
+        wanted = self.send("get", path)["wanted"]
+        self.assertEqual(wanted, store_treatment(DEFAULT_PRESET.treatment))
+
 
 class Tuning(ApiCase):
     def setUp(self) -> None:
@@ -100,6 +111,23 @@ class Tuning(ApiCase):
     def test_that_makes_no_sense_is_refused(self) -> None:
         answer = self.send("patch", self.path, {"treatment": treatment(quality=0)}, status=422)
         self.assertIn("quality is from 1 to 100", answer["detail"])
+
+    def test_estimates_are_worked_out_once_and_none_is_lost(self) -> None:
+        for quality in range(30, 62):
+            self.send("patch", self.path, {"treatment": treatment(quality=quality)})
+        found = self.document()["estimates"]
+        self.assertEqual(set(found), {"current", *(preset.name for preset in PRESETS)})
+
+    def test_more_documents_ask_the_database_no_more_often(self) -> None:
+        self.shown()
+        with CaptureQueriesContext(connection) as asked:
+            self.shown()
+        count = len(asked)  # counted now: the next request clears the list
+        self.upload(self.report(), name="second.pdf")
+        self.upload(self.report(), name="third.pdf")
+        self.shown()
+        with self.assertNumQueries(count):
+            self.shown()
 
     def test_worth_of_switches_is_told(self) -> None:
         self.assertGreater(self.document()["worth"]["extra.metadata"], 0)

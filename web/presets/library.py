@@ -9,11 +9,11 @@ from lighten.stored_treatments import restore_treatment
 from web.presets.models import OwnPreset, UsualPreset
 from web.problems import Problem
 
-__all__ = ["as_preset", "find_preset", "presets_of", "usual_preset"]
+__all__ = ["find_preset", "presets_of", "usual_preset"]
 
 
 def presets_of(owner: User) -> list[Preset]:
-    return [*PRESETS, *(as_preset(own) for own in OwnPreset.objects.filter(owner=owner))]
+    return [*PRESETS, *(_as_preset(own) for own in OwnPreset.objects.filter(owner=owner))]
 
 
 def find_preset(owner: User, name: str) -> Preset:
@@ -25,7 +25,7 @@ def find_preset(owner: User, name: str) -> Preset:
         own = OwnPreset.objects.filter(owner=owner, pk=own_id).first() if own_id else None
     if own is None:
         raise Problem("unknown_preset", "There is no such preset any more.", status=404)
-    return as_preset(own)
+    return _as_preset(own)
 
 
 def usual_preset(owner: User) -> str:
@@ -34,7 +34,7 @@ def usual_preset(owner: User) -> str:
     return chosen.name if chosen else DEFAULT_PRESET.name
 
 
-def as_preset(own: OwnPreset) -> Preset:
+def _as_preset(own: OwnPreset) -> Preset:
     return Preset(
         name=str(own.pk),
         title=own.title,

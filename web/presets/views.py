@@ -146,7 +146,7 @@ class PresetViewSet(viewsets.GenericViewSet[OwnPreset]):
 
     @extend_schema(responses={204: None})
     def destroy(self, request: Request, pk: str) -> Response:
-        """Delete it; satchels that used it keep what they were tuned to."""
+        """Delete it; satchels that used it go back to the preset that ships as the usual one."""
         self._own(pk).delete()
         UsualPreset.objects.filter(owner=_account(request), name=pk).delete()
         return Response(status=status.HTTP_204_NO_CONTENT)

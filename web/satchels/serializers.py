@@ -11,7 +11,7 @@ from lighten.stored_treatments import restore_exceptions, restore_treatment, sto
 from web.presets.library import find_preset
 from web.presets.treatments import PictureTreatmentSerializer, TreatmentSerializer
 from web.satchels.models import Copy, Document, Run, Satchel
-from web.satchels.wanted import estimates_of, key_of, wanted_preset
+from web.satchels.wanted import Wanted, estimates_of, wanted_of
 
 __all__ = [
     "CopySerializer",
@@ -77,7 +77,8 @@ class CopySerializer(serializers.ModelSerializer[Copy]):
         return _error(copy)
 
     def get_is_current(self, copy: Copy) -> bool:
-        return copy.key == key_of(self.context["wanted"], copy.document)
+        wanted: Wanted = self.context["wanted"]
+        return copy.key == wanted.current.key(copy.document)
 
     @extend_schema_field(serializers.IntegerField(allow_null=True))
     def get_bytes_message(self, copy: Copy) -> int | None:
@@ -143,7 +144,7 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
 
     @extend_schema_field(serializers.DictField(child=EstimateSerializer()))
     def get_estimates(self, document: Document) -> Any:
-        return estimates_of(document, document.satchel)
+        return estimates_of(document, self._wanted(document))
 
     @extend_schema_field(ErrorSerializer(allow_null=True))
     def get_error(self, document: Document) -> dict[str, str] | None:
@@ -171,8 +172,11 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
         if copy is None:
             return None
         copy.document = document
-        wanted = self.context.get("wanted") or wanted_preset(document.satchel)
-        return CopySerializer(copy, context={"wanted": wanted}).data
+        return CopySerializer(copy, context={"wanted": self._wanted(document)}).data
+
+    def _wanted(self, document: Document) -> Wanted:
+        """Given where many documents are shown, else worked out."""
+        return self.context.get("wanted") or wanted_of(document.satchel)
 
     def get_copy_name(self, document: Document) -> str:
         return document.satchel.copy_name(document)
@@ -292,7 +296,7 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
 
     @extend_schema_field(TreatmentSerializer)
     def get_wanted(self, satchel: Satchel) -> Any:
-        return store_treatment(wanted_preset(satchel).treatment)
+        return store_treatment(wanted_of(satchel).current.preset.treatment)
 
     def get_limit_file_bytes(self, satchel: Satchel) -> int | None:
         return satchel.limit.file_bytes if satchel.limit else None
@@ -300,7 +304,7 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
     @extend_schema_field(DocumentSerializer(many=True))
     def get_documents(self, satchel: Satchel) -> Any:
         documents = satchel.documents.select_related("satchel")
-        context = {**self._copies(satchel), "wanted": wanted_preset(satchel)}
+        context = {**self._copies(satchel), "wanted": wanted_of(satchel)}
         return DocumentSerializer(documents, many=True, context=context).data
 
     @extend_schema_field(RunSerializer(allow_null=True))

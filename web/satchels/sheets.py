@@ -7,7 +7,7 @@ from lighten.planning import part_estimate
 from lighten.report import plan_as_json, sheet_as_json
 from lighten.stored import restore_sheet
 from web.satchels.models import Copy, Document
-from web.satchels.wanted import key_of, plan_for, wanted_preset
+from web.satchels.wanted import plan_for, wanted_of
 
 __all__ = ["show_sheet"]
 
@@ -21,9 +21,9 @@ def show_sheet(document: Document) -> Json:
     """
     assert document.sheet is not None
     sheet = restore_sheet(document.sheet)
-    preset = wanted_preset(document.satchel)
-    chosen = plan_for(document, preset, sheet)
-    made = document.copies.filter(state=Copy.State.DONE, key=key_of(preset, document))
+    asked = wanted_of(document.satchel).current
+    chosen = plan_for(document, asked.preset, sheet)
+    made = document.copies.filter(state=Copy.State.DONE, key=asked.key(document))
     copy = made.order_by("-finished_at").first()
     measured = {part["id"]: part for part in copy.parts} if copy else {}
     parts = []

@@ -6,7 +6,7 @@ import time
 from django_tasks import task
 
 from web.satchels.models import Copy, Document
-from web.satchels.wanted import estimates_of
+from web.satchels.wanted import estimates_of, wanted_of
 from web.satchels.workbench import JobCancelledError, JobFailedError, run_job
 
 __all__ = ["make_copy", "weigh_document"]
@@ -37,7 +37,7 @@ def weigh_document(document_id: str) -> None:
         document.finish_weighing(found["sheet"], found["worth"])
         # Worked out here, so that no page has to wait for it.
         document.refresh_from_db()
-        estimates_of(document, document.satchel)
+        estimates_of(document, wanted_of(document.satchel))
 
 
 @task()

@@ -39,7 +39,7 @@ from web.satchels.serializers import (
 from web.satchels.sheets import show_sheet
 from web.satchels.slips import SlipSerializer, slip_as_csv, slip_of
 from web.satchels.tasks import make_copy, weigh_document
-from web.satchels.wanted import key_of, wanted_preset
+from web.satchels.wanted import wanted_of
 from web.satchels.workbench import JobFailedError, run_job
 
 __all__ = ["CopyViewSet", "DocumentViewSet", "RunViewSet", "SatchelViewSet"]
@@ -157,7 +157,8 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
         if Copy.objects.filter(run__satchel=satchel, state__in=Copy.State.unfinished()).exists():
             raise Problem("busy", "Copies are being made already. Wait for them or cancel them.")
         with transaction.atomic():
-            preset = wanted_preset(satchel)
+            asked = wanted_of(satchel).current
+            preset = asked.preset
             run = Run.objects.create(
                 satchel=satchel,
                 preset=satchel.preset,
@@ -166,8 +167,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
                 **wanted.validated_data,
             )
             for document in weighed:
-                key = key_of(preset, document)
-                copy = Copy.objects.create(run=run, document=document, key=key)
+                copy = Copy.objects.create(run=run, document=document, key=asked.key(document))
                 _enqueue_copy(copy)
             satchel.save(update_fields=["changed_at"])
         return Response(RunSerializer(run).data, status=status.HTTP_201_CREATED)

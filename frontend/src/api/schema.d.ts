@@ -168,7 +168,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** @description Delete it; satchels that used it keep what they were tuned to. */
+        /** @description Delete it; satchels that used it go back to the preset that ships as the usual one. */
         delete: operations["presets_destroy"];
         options?: never;
         head?: never;

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 import pikepdf
 
 from lighten.formats.pdf.spans import ObjectId
+from lighten.formats.pdf.values import array_of, dictionary_of
 
 __all__ = ["FontUses", "find_font_uses"]
 
@@ -31,10 +32,10 @@ def find_font_uses(pdf: pikepdf.Pdf) -> FontUses:
     walk = _Walk()
     for page in pdf.pages:
         walk.read_stream(page.obj, page.obj.get("/Resources", page.resources), None, 0)
-        for annotation in _array(page.obj.get("/Annots")):
-            walk.read_appearances(_dictionary(annotation).get("/AP"))
-    form = _dictionary(pdf.Root.get("/AcroForm"))
-    for font in _dictionary(_dictionary(form.get("/DR")).get("/Font")).values():
+        for annotation in array_of(page.obj.get("/Annots")):
+            walk.read_appearances(dictionary_of(annotation).get("/AP"))
+    form = dictionary_of(pdf.Root.get("/AcroForm"))
+    for font in dictionary_of(dictionary_of(form.get("/DR")).get("/Font")).values():
         walk.uses.whole.add(font.objgen)
     return walk.uses
 
@@ -45,7 +46,7 @@ class _Walk:
         self._read: set[tuple[ObjectId, ObjectId, ObjectId]] = set()
 
     def read_appearances(self, appearances: object) -> None:
-        for value in _dictionary(appearances).values():
+        for value in dictionary_of(appearances).values():
             if isinstance(value, pikepdf.Stream):
                 self.read_stream(value, value.get("/Resources"), None, 0)
             else:
@@ -70,8 +71,8 @@ class _Walk:
         except (pikepdf.PdfError, RuntimeError, TypeError):
             self.uses.is_complete = False
             return
-        self._follow(steps, _dictionary(resources), font, depth)
-        self._read_resources(_dictionary(resources), depth)
+        self._follow(steps, dictionary_of(resources), font, depth)
+        self._read_resources(dictionary_of(resources), depth)
 
     def _follow(
         self,
@@ -80,9 +81,9 @@ class _Walk:
         font: pikepdf.Object | None,
         depth: int,
     ) -> None:
-        fonts = _dictionary(resources.get("/Font"))
-        objects = _dictionary(resources.get("/XObject"))
-        states = _dictionary(resources.get("/ExtGState"))
+        fonts = dictionary_of(resources.get("/Font"))
+        objects = dictionary_of(resources.get("/XObject"))
+        states = dictionary_of(resources.get("/ExtGState"))
         saved: list[pikepdf.Object | None] = []
         for step in steps:
             operator, operands = str(step.operator), step.operands
@@ -95,10 +96,10 @@ class _Walk:
             elif operator == "Tf":
                 font = fonts.get(str(operands[0]))
             elif operator == "gs":
-                state = _dictionary(states.get(str(operands[0])))
-                own = _array(state.get("/Font"))
+                state = dictionary_of(states.get(str(operands[0])))
+                own = array_of(state.get("/Font"))
                 font = own[0] if own else font
-                mask = _dictionary(state.get("/SMask")).get("/G")
+                mask = dictionary_of(state.get("/SMask")).get("/G")
                 if isinstance(mask, pikepdf.Stream):
                     self.read_stream(mask, mask.get("/Resources", resources), font, depth + 1)
             elif operator == "Do":
@@ -115,12 +116,12 @@ class _Walk:
         )
 
     def _read_resources(self, resources: pikepdf.Dictionary, depth: int) -> None:
-        for pattern in _dictionary(resources.get("/Pattern")).values():
+        for pattern in dictionary_of(resources.get("/Pattern")).values():
             if isinstance(pattern, pikepdf.Stream):
                 self.read_stream(pattern, pattern.get("/Resources"), None, depth + 1)
-        for font in _dictionary(resources.get("/Font")).values():
-            if _dictionary(font).get("/Subtype") == "/Type3":
-                for glyph in _dictionary(font.get("/CharProcs")).values():
+        for font in dictionary_of(resources.get("/Font")).values():
+            if dictionary_of(font).get("/Subtype") == "/Type3":
+                for glyph in dictionary_of(font.get("/CharProcs")).values():
                     if isinstance(glyph, pikepdf.Stream):
                         inner = font.get("/Resources", resources)
                         self.read_stream(glyph, inner, None, depth + 1)
@@ -129,11 +130,3 @@ class _Walk:
 def _id(value: pikepdf.Object | None) -> ObjectId:
     """(0, 0) of what is written in place, or not there."""
     return value.objgen if value is not None else (0, 0)
-
-
-def _array(value: object) -> list[pikepdf.Object]:
-    return list(value) if isinstance(value, pikepdf.Array) else []
-
-
-def _dictionary(value: object) -> pikepdf.Dictionary:
-    return value if isinstance(value, pikepdf.Dictionary) else pikepdf.Dictionary()

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 import pikepdf
 
 from lighten.formats.pdf.spans import ObjectId
+from lighten.formats.pdf.values import array_of
 
 __all__ = ["hidden_layers", "is_hidden", "without_hidden"]
 
@@ -22,10 +23,10 @@ def hidden_layers(pdf: pikepdf.Pdf) -> set[ObjectId]:
     usual = properties.get("/D")
     if not isinstance(usual, pikepdf.Dictionary):
         return set()
-    groups = {group.objgen for group in _list(properties.get("/OCGs"))}
-    off = {group.objgen for group in _list(usual.get("/OFF"))}
+    groups = {group.objgen for group in array_of(properties.get("/OCGs"))}
+    off = {group.objgen for group in array_of(usual.get("/OFF"))}
     if usual.get("/BaseState") == "/OFF":
-        off |= groups - {group.objgen for group in _list(usual.get("/ON"))}
+        off |= groups - {group.objgen for group in array_of(usual.get("/ON"))}
     return off & groups
 
 
@@ -39,7 +40,7 @@ def is_hidden(content: pikepdf.Object | None, hidden: set[ObjectId]) -> bool:
     if content.get("/Type") != "/OCMD":
         return content.objgen in hidden
     groups = content.get("/OCGs")
-    members = [groups] if isinstance(groups, pikepdf.Dictionary) else _list(groups)
+    members = [groups] if isinstance(groups, pikepdf.Dictionary) else array_of(groups)
     off = [member.objgen in hidden for member in members]
     is_hidden_by = {
         "/AllOn": any(off),
@@ -123,7 +124,3 @@ def _instruction(operands: list[int], operator: str) -> pikepdf.ContentStreamIns
 
 def _items(value: pikepdf.Object | None) -> list[tuple[str, pikepdf.Object]]:
     return list(value.items()) if isinstance(value, pikepdf.Dictionary) else []
-
-
-def _list(value: object) -> list[pikepdf.Object]:
-    return list(value) if isinstance(value, pikepdf.Array) else []

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 import pikepdf
 
 from lighten.formats.pdf.spans import ObjectId
+from lighten.formats.pdf.values import array_of, dictionary_of
 from lighten.weights import Placement
 
 __all__ = ["PictureUses", "appearance_matrix", "find_uses"]
@@ -94,7 +95,7 @@ class _Walk:
         edge = [float(side) * unit for side in page.cropbox]
         clip = (min(edge[::2]), min(edge[1::2]), max(edge[::2]), max(edge[1::2]))
         self._draw(self._steps(page.obj, is_page=True), resources, base, 0, clip)
-        for annotation in _array(page.obj.get("/Annots")):
+        for annotation in array_of(page.obj.get("/Annots")):
             for appearance, matrix in _appearances(annotation):
                 self._draw_form(appearance, _multiply(matrix, base), 0)
 
@@ -109,8 +110,8 @@ class _Walk:
         """Follow the steps, with `base` as the current transformation and `clip` in force."""
         if not isinstance(resources, pikepdf.Dictionary) or depth > _DEEPEST_NESTING:
             return
-        objects = _dictionary(resources.get("/XObject"))
-        states = _dictionary(resources.get("/ExtGState"))
+        objects = dictionary_of(resources.get("/XObject"))
+        states = dictionary_of(resources.get("/ExtGState"))
         current, saved = base, []
         for step in steps:
             match step.operator:
@@ -125,20 +126,20 @@ class _Walk:
                 case "Do":
                     self._show(objects.get(step.name), current, depth, clip)
                 case "gs":
-                    mask = _dictionary(_dictionary(states.get(step.name)).get("/SMask"))
+                    mask = dictionary_of(dictionary_of(states.get(step.name)).get("/SMask"))
                     self._draw_form(mask.get("/G"), current, depth + 1)
         self._draw_patterns(resources, base, depth)
 
     def _draw_patterns(self, resources: pikepdf.Dictionary, base: Matrix, depth: int) -> None:
         """Tiling patterns, at the size their own matrix gives them on the page."""
-        for pattern in _dictionary(resources.get("/Pattern")).values():
+        for pattern in dictionary_of(resources.get("/Pattern")).values():
             if isinstance(pattern, pikepdf.Stream):
                 matrix = _multiply(_matrix(pattern.get("/Matrix")), base)
                 self._draw(self._steps(pattern), pattern.get("/Resources"), matrix, depth + 1)
-        for font in _dictionary(resources.get("/Font")).values():
+        for font in dictionary_of(resources.get("/Font")).values():
             if isinstance(font, pikepdf.Dictionary) and font.get("/Subtype") == "/Type3":
-                glyph_resources = _dictionary(font.get("/Resources"))
-                for picture in _dictionary(glyph_resources.get("/XObject")).values():
+                glyph_resources = dictionary_of(font.get("/Resources"))
+                for picture in dictionary_of(glyph_resources.get("/XObject")).values():
                     self.uses.sizeless.add(picture.objgen)
 
     def _show(self, shown: pikepdf.Object | None, matrix: Matrix, depth: int, clip: Clip) -> None:
@@ -194,7 +195,7 @@ def _operators_for(stream: pikepdf.Object, page: pikepdf.Page | None) -> str:
         pieces = [stream]
     else:
         contents = page.obj.get("/Contents")
-        pieces = _array(contents) or [contents]  # type: ignore[list-item]
+        pieces = array_of(contents) or [contents]  # type: ignore[list-item]
     text = b" ".join(piece.read_bytes() for piece in pieces if isinstance(piece, pikepdf.Stream))
     is_followed = len(text) <= _MOST_CLIPPED_BYTES and _SHOWS.search(text) and _CLIPS.search(text)
     return _PATH_OPERATORS if is_followed else _OPERATORS
@@ -278,8 +279,10 @@ def _appearances(annotation: pikepdf.Object) -> Iterator[tuple[pikepdf.Stream, M
     """
     if not isinstance(annotation, pikepdf.Dictionary) or "/Rect" not in annotation:
         return
-    normal = _dictionary(annotation.get("/AP")).get("/N")
-    states = [normal] if isinstance(normal, pikepdf.Stream) else list(_dictionary(normal).values())
+    normal = dictionary_of(annotation.get("/AP")).get("/N")
+    states = (
+        [normal] if isinstance(normal, pikepdf.Stream) else list(dictionary_of(normal).values())
+    )
     for appearance in states:
         if isinstance(appearance, pikepdf.Stream) and "/BBox" in appearance:
             try:
@@ -306,14 +309,6 @@ def appearance_matrix(appearance: pikepdf.Stream, annotation: pikepdf.Dictionary
         min(rect[0], rect[2]) - left * wide,
         min(rect[1], rect[3]) - low * tall,
     )
-
-
-def _array(value: pikepdf.Object | None) -> list[pikepdf.Object]:
-    return list(value) if isinstance(value, pikepdf.Array) else []
-
-
-def _dictionary(value: pikepdf.Object | None) -> pikepdf.Dictionary:
-    return value if isinstance(value, pikepdf.Dictionary) else pikepdf.Dictionary()
 
 
 def _matrix(value: object) -> Matrix:

@@ -11,6 +11,7 @@ from lighten.contract import Box, PageView, Source
 from lighten.errors import UnreadableFileError
 from lighten.formats.pdf.documents import open_pdf
 from lighten.formats.pdf.drop_extras import COMMENT_KINDS
+from lighten.formats.pdf.values import array_of, dictionary_of
 
 __all__ = ["PdfReading", "read_pdf"]
 
@@ -86,7 +87,7 @@ def _promises(pdf: pikepdf.Pdf) -> dict[str, tuple[str, ...]]:
     numbers = {page.obj.objgen: number for number, page in enumerate(pdf.pages, start=1)}
     links, notes = [], []
     for number, page in enumerate(pdf.pages, start=1):
-        for annotation in _list(page.obj.get("/Annots")):
+        for annotation in array_of(page.obj.get("/Annots")):
             if isinstance(annotation, pikepdf.Dictionary):
                 line = f"page {number}: {annotation.get('/Subtype')} {_box(annotation)}"
                 if annotation.get("/Subtype") == "/Link":
@@ -95,14 +96,14 @@ def _promises(pdf: pikepdf.Pdf) -> dict[str, tuple[str, ...]]:
                     notes.append(f"{line} {_text(annotation.get('/Contents'))}")
     root = pdf.Root
     form = root.get("/AcroForm")
-    layers = _dictionary(root.get("/OCProperties")).get("/OCGs")
+    layers = dictionary_of(root.get("/OCProperties")).get("/OCGs")
     return {
         "links": tuple(links),
         "annotations": tuple(notes),
         "bookmarks": tuple(_bookmarks(pdf, numbers)),
-        "form fields": tuple(_fields(_list(_dictionary(form).get("/Fields")))),
+        "form fields": tuple(_fields(array_of(dictionary_of(form).get("/Fields")))),
         "attachments": tuple(sorted(pdf.attachments)),
-        "layers": tuple(_text(_dictionary(layer).get("/Name")) for layer in _list(layers)),
+        "layers": tuple(_text(dictionary_of(layer).get("/Name")) for layer in array_of(layers)),
         "tags": ("tagged",) if "/StructTreeRoot" in root else (),
         "language": (_text(root.get("/Lang")),) if "/Lang" in root else (),
     }
@@ -112,9 +113,9 @@ def _comments(pdf: pikepdf.Pdf) -> Iterator[tuple[int, tuple[Box, ...]]]:
     for number, page in enumerate(pdf.pages, start=1):
         left, low = (float(side) for side in list(page.cropbox)[:2])
         boxes = []
-        for annotation in _list(page.obj.get("/Annots")):
-            if str(_dictionary(annotation).get("/Subtype")) in COMMENT_KINDS:
-                sides = [float(side) for side in _list(annotation.get("/Rect"))]
+        for annotation in array_of(page.obj.get("/Annots")):
+            if str(dictionary_of(annotation).get("/Subtype")) in COMMENT_KINDS:
+                sides = [float(side) for side in array_of(annotation.get("/Rect"))]
                 if len(sides) == 4:
                     across, upward = sorted(sides[::2]), sorted(sides[1::2])
                     boxes.append(
@@ -126,7 +127,7 @@ def _comments(pdf: pikepdf.Pdf) -> Iterator[tuple[int, tuple[Box, ...]]]:
 
 def _bookmarks(pdf: pikepdf.Pdf, numbers: dict[tuple[int, int], int]) -> Iterator[str]:
     """Titles, in reading order, indented, each with where it leads."""
-    waiting = [(_dictionary(pdf.Root.get("/Outlines")).get("/First"), 0)]
+    waiting = [(dictionary_of(pdf.Root.get("/Outlines")).get("/First"), 0)]
     seen: set[tuple[int, int]] = set()
     while waiting and len(seen) < _MOST_BOOKMARKS:
         entry, depth = waiting.pop()
@@ -145,12 +146,12 @@ def _fields(fields: list[pikepdf.Object], prefix: str = "", depth: int = 0) -> I
             continue
         name = f"{prefix}.{_text(field.get('/T'))}" if "/T" in field else prefix
         yield f"{name} {field.get('/FT', '')} = {_text(field.get('/V'))}"
-        yield from _fields(_list(field.get("/Kids")), name, depth + 1)
+        yield from _fields(array_of(field.get("/Kids")), name, depth + 1)
 
 
 def _target(holder: pikepdf.Dictionary, numbers: dict[tuple[int, int], int]) -> str:
     """Where a link or bookmark leads."""
-    action = _dictionary(holder.get("/A"))
+    action = dictionary_of(holder.get("/A"))
     place = holder.get("/Dest", action.get("/D"))
     if isinstance(place, pikepdf.Array) and len(place):
         page, where = place[0], str(place[0])
@@ -172,12 +173,4 @@ def _text(value: object) -> str:
 
 
 def _box(annotation: pikepdf.Dictionary) -> str:
-    return " ".join(_text(side) for side in _list(annotation.get("/Rect")))
-
-
-def _list(value: object) -> list[pikepdf.Object]:
-    return list(value) if isinstance(value, pikepdf.Array) else []
-
-
-def _dictionary(value: object) -> pikepdf.Dictionary:
-    return value if isinstance(value, pikepdf.Dictionary) else pikepdf.Dictionary()
+    return " ".join(_text(side) for side in array_of(annotation.get("/Rect")))

@@ -32,6 +32,8 @@ def rewrite_fonts(
     """Fonts that the plan has coded anew or dropped; what came of each."""
     decisions = plan.by_part()
     fonts = [part for part in sheet.parts if part.font is not None]
+    if all(decisions[part.id].action not in (Action.DROP, Action.RECODE) for part in fonts):
+        return {}
     outcomes = {}
     holders = _holders(pdf)
     for part in fonts:

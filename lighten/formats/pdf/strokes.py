@@ -13,6 +13,7 @@ import pikepdf
 from numpy.typing import NDArray
 
 from lighten.codecs.flate import pack
+from lighten.formats.pdf.values import array_of
 from lighten.treatments import DrawingTreatment
 
 __all__ = ["simplify", "simplify_strokes"]
@@ -44,18 +45,19 @@ def simplify_strokes(pdf: pikepdf.Pdf, wanted: DrawingTreatment) -> int:
     saved = 0
     for page in pdf.pages:
         contents = page.obj.get("/Contents")
-        pieces = list(contents) if isinstance(contents, pikepdf.Array) else [contents]
-        before = sum(len(one.read_raw_bytes()) for one in pieces if isinstance(one, pikepdf.Stream))
-        drawn = _redrawn(page.obj, wanted)
-        if drawn is not None and len(drawn) < before:
+        pieces = [contents] if isinstance(contents, pikepdf.Stream) else array_of(contents)
+        before = sum(len(one.read_raw_bytes()) for one in pieces)
+        drawn = _redrawn(page.obj, wanted, lighter_than=before)
+        if drawn is not None:
+            # Contents may be shared with another page, so they are not written over.
             page.obj.Contents = pdf.make_stream(b"")
             page.obj.Contents.write(drawn, filter=pikepdf.Name.FlateDecode)
             saved += before - len(drawn)
     for value in list(pdf.objects):
         if isinstance(value, pikepdf.Stream) and value.get("/Subtype") == "/Form":
             before = len(value.read_raw_bytes())
-            drawn = _redrawn(value, wanted)
-            if drawn is not None and len(drawn) < before:
+            drawn = _redrawn(value, wanted, lighter_than=before)
+            if drawn is not None:
                 value.write(drawn, filter=pikepdf.Name.FlateDecode)
                 saved += before - len(drawn)
     return saved
@@ -92,8 +94,10 @@ def _distances(points: Points, start: Points, end: Points) -> Points:
     return np.asarray(np.hypot(*(points - start - share[:, None] * along).T))
 
 
-def _redrawn(stream: pikepdf.Object, wanted: DrawingTreatment) -> bytes | None:
-    """The content packed, with its strokes simplified; None where there are none."""
+def _redrawn(
+    stream: pikepdf.Object, wanted: DrawingTreatment, *, lighter_than: int
+) -> bytes | None:
+    """The content packed, with its strokes simplified; None where that is not lighter."""
     target = pikepdf.Page(stream) if stream.get("/Type") == "/Page" else stream
     try:
         steps = pikepdf.parse_content_stream(target)
@@ -103,7 +107,8 @@ def _redrawn(stream: pikepdf.Object, wanted: DrawingTreatment) -> bytes | None:
     drawn = list(pen.redraw(steps))
     if not pen.strokes:
         return None
-    return pack(pikepdf.unparse_content_stream(drawn))
+    packed = pack(pikepdf.unparse_content_stream(drawn))
+    return packed if len(packed) < lighter_than else None
 
 
 @dataclass(slots=True)

@@ -84,10 +84,8 @@ def _subset_truetype(job: FontJob) -> bytes:
         glyphs |= _cid_glyphs(use) if use.is_composite else _simple_glyphs(font, use)
     options = Options()
     options.retain_gids = options.notdef_outline = options.glyph_names = True
-    options.legacy_cmap = options.symbol_cmap = options.recalc_bounds = True
+    options.legacy_cmap = options.symbol_cmap = True
     options.drop_tables += _IDLE_TABLES
-    options.layout_features = []
-    options.name_IDs, options.hinting, options.recalc_bounds = [], True, False
     # A PDF's fonts may lack what the library would complain of.
     options.ignore_missing_glyphs = options.ignore_missing_unicodes = True
     subsetter = Subsetter(options)
@@ -209,17 +207,13 @@ def _type1_as_cff(job: FontJob) -> bytes:
     order = [_NOTDEF, *sorted((wanted & set(letters)) - {_NOTDEF})]
     programs = {}
     for name in order:
-        recorded = DecomposingRecordingPen(_Parts(letters))
+        recorded = DecomposingRecordingPen(letters)
         letters[name].draw(recorded)
         # Standing alone, as the width is told in each (Type 2 format, 3.1).
         pen = T2CharStringPen(letters[name].width, None)
         recorded.replay(pen)
         programs[name] = pen.getCharString()
     return _build_cff(font, order, programs, encoding)
-
-
-class _Parts(dict[str, Any]):
-    """Letters by name, as base and accent of others; drawn at their own place."""
 
 
 def _build_cff(

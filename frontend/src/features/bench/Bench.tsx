@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useCallback, useRef } from 'react';
 import { useParams } from 'react-router';
 
+import { choicesQuery } from '../../api/choices';
 import { uploadStore, useUploads } from '../../api/uploads';
 import { DropCurtain } from '../../shared/DropCurtain';
 import { EmptyState } from '../../shared/EmptyState';
@@ -20,7 +21,7 @@ export function Bench() {
   const { satchelId = '' } = useParams();
   const uploads = useUploads(satchelId);
   const satchel = useQuery(benchQueries.satchel(satchelId, uploads.length > 0));
-  const choices = useQuery(benchQueries.choices());
+  const choices = useQuery(choicesQuery());
   const changes = useSatchelChanges(satchelId);
 
   const add = useCallback((files: FoundFile[]) => uploadStore.add(satchelId, files), [satchelId]);

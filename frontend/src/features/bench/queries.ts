@@ -1,6 +1,7 @@
 import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useState } from 'react';
 
+import { choicesQuery } from '../../api/choices';
 import { api, dataOf, type Schemas } from '../../api/client';
 import { isBusy } from './satchel';
 
@@ -14,12 +15,6 @@ export const benchQueries = {
       queryFn: () => dataOf(api.GET('/api/satchels/{id}', { params: { path: { id } } })),
       refetchInterval: (query) =>
         hasUploads || (query.state.data && isBusy(query.state.data)) ? WATCHED_EVERY_MS : false,
-    }),
-  choices: () =>
-    queryOptions({
-      queryKey: ['choices'],
-      queryFn: () => dataOf(api.GET('/api/choices')),
-      staleTime: Infinity,
     }),
   /** asked: all that the sheet depends on, so that it is fetched anew when that changes. */
   sheet: (id: string, asked: unknown) =>
@@ -82,13 +77,15 @@ export function useSatchelChanges(satchelId: string) {
       send.mutate(body);
     },
   };
+  const rememberExceptions = (id: string) => {
+    const now = client.getQueryData<Schemas['Satchel']>(['satchel', satchelId]);
+    const document = now?.documents.find((one) => one.id === id);
+    if (document) remember({ document: { id, exceptions: document.exceptions ?? {} } });
+  };
   const except = {
     error: sendExceptions.error,
     mutate: (wanted: Excepting) => {
-      const now = client.getQueryData<Schemas['Satchel']>(['satchel', satchelId]);
-      const document = now?.documents.find(({ id }) => id === wanted.id);
-      if (document)
-        remember({ document: { id: wanted.id, exceptions: document.exceptions ?? {} } });
+      rememberExceptions(wanted.id);
       sendExceptions.mutate(wanted);
     },
   };
@@ -112,12 +109,13 @@ export function useSatchelChanges(satchelId: string) {
         }),
       );
     },
+    onMutate: ({ id }) => rememberExceptions(id),
     onSuccess: refresh,
   });
   const keepPreset = useMutation({
     mutationFn: (body: Schemas['OwnPresetRequest']) => dataOf(api.POST('/api/presets', { body })),
     onSuccess: async (preset) => {
-      await client.invalidateQueries({ queryKey: ['choices'] });
+      await client.invalidateQueries({ queryKey: choicesQuery().queryKey });
       change.mutate({ preset: preset.name });
     },
   });

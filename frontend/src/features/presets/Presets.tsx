@@ -2,14 +2,15 @@ import { Button, Loader } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useRef } from 'react';
 
+import { choicesQuery } from '../../api/choices';
 import { ErrorNote } from '../../shared/ErrorNote';
 import { PresetRow } from './PresetRow';
 import classes from './Presets.module.css';
-import { freeTitle, presetQueries, usePresetChanges } from './queries';
+import { freeTitle, usePresetChanges } from './queries';
 
 /** The library: shipped presets to copy, own ones to change, as files to carry elsewhere. */
 export function Presets() {
-  const choices = useQuery(presetQueries.choices());
+  const choices = useQuery(choicesQuery());
   const changes = usePresetChanges();
   const file = useRef<HTMLInputElement>(null);
   if (choices.isError) return <ErrorNote>{choices.error.message}</ErrorNote>;

@@ -1,22 +1,14 @@
-import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 
+import { choicesQuery } from '../../api/choices';
 import { api, dataOf, type Schemas } from '../../api/client';
 
 export type Preset = Schemas['Preset'];
 
-export const presetQueries = {
-  choices: () =>
-    queryOptions({
-      queryKey: ['choices'],
-      queryFn: () => dataOf(api.GET('/api/choices')),
-      staleTime: Infinity,
-    }),
-};
-
 /** Changes to the library of presets. */
 export function usePresetChanges() {
   const client = useQueryClient();
-  const onSuccess = () => client.invalidateQueries({ queryKey: ['choices'] });
+  const onSuccess = () => client.invalidateQueries({ queryKey: choicesQuery().queryKey });
   const copy = useMutation({
     mutationFn: ({ preset, title }: { preset: Preset; title: string }) =>
       dataOf(
