@@ -8,5 +8,11 @@ export default defineConfig(({ command }) => ({
   publicDir: false,
   build: { assetsDir: 'app', assetsInlineLimit: 0, chunkSizeWarningLimit: 800 },
   server: { proxy: { '/api': 'http://127.0.0.1:8000' } },
-  test: { environment: 'jsdom', setupFiles: './src/tests/setup.ts', restoreMocks: true },
+  test: {
+    environment: 'jsdom',
+    setupFiles: './src/tests/setup.ts',
+    restoreMocks: true,
+    // Typing letter by letter takes seconds where two cores have other work as well.
+    testTimeout: 20_000,
+  },
 }));

@@ -1,5 +1,9 @@
 """The demo's account, and names in bundles."""
 
+import io
+from importlib import import_module
+
+from django.apps import apps
 from django.contrib.auth import get_user_model
 from django.contrib.auth.models import AnonymousUser
 from django.core.management import call_command
@@ -28,6 +32,19 @@ class Demo(ApiCase):
     def test_account_has_no_password_to_guess(self) -> None:
         self.make()
         self.assertFalse(get_user_model().objects.get(username=DEMO_ACCOUNT).has_usable_password())
+
+
+class Updates(ApiCase):
+    def test_documents_whose_sheets_were_forgotten_are_weighed_again(self) -> None:
+        self.upload(self.report())
+        migration = import_module("web.satchels.migrations.0003_weigh_anew")
+        migration.forget_sheets(apps, None)
+        self.assertEqual(self.shown()["documents"][0]["state"], Document.State.WAITING)
+        with self.captureOnCommitCallbacks(execute=True):
+            call_command("weigh_waiting", stdout=io.StringIO())
+        (document,) = self.shown()["documents"]
+        self.assertEqual(document["state"], Document.State.WEIGHED)
+        self.assertIn("current", document["estimates"])
 
 
 class SignedInVisitor(TestCase):
