@@ -1,19 +1,23 @@
 """The few calls: path -> weigh -> plan -> make_copy -> prove."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import replace
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
+from lighten.coding_store import CodingStore
 from lighten.contract import Progress, Source, no_progress
 from lighten.errors import WrongDecisionError
+from lighten.planning.estimate import is_treated_picture
 from lighten.plans import Action, Copy, Decision, Plan
 from lighten.proofs import Proof, Verdict
 from lighten.proving import prove
 from lighten.registry import format_named, format_of
 from lighten.treatments import DrawingTreatment, FontTreatment
+from lighten.trials import Trial
 from lighten.weights import WeightSheet
 
-__all__ = ["make_copy", "make_proved_copy", "weigh"]
+__all__ = ["make_copy", "make_proved_copy", "try_out", "try_rest", "weigh"]
 
 _PARTIAL = ".partial"
 # Of the whole time, what writing takes; the rest is proof.
@@ -28,12 +32,61 @@ def weigh(source: Source, progress: Progress = no_progress) -> WeightSheet:
     return format_of(source).weigh(source, progress)
 
 
+def try_out(
+    source: Source,
+    sheet: WeightSheet,
+    asked: Mapping[str, tuple[Decision, ...]],
+    store: CodingStore | None = None,
+    *,
+    for_good: bool = False,
+) -> Iterator[tuple[str, tuple[Trial, ...]]]:
+    """What those decisions would make of the pictures, by part id, as it is found.
+
+    asked: see `decisions_to_try`. for_good: coded as a copy will have them and kept in the store
+    for it, instead of quickly. Raises: as `weigh`.
+    """
+    return format_named(sheet.format).try_out(source, sheet, asked, store, for_good=for_good)
+
+
+def try_rest(source: Source, sheet: WeightSheet, plan: Plan, folder: Path) -> int:
+    """Bytes of everything in the copy but treated pictures, by writing one that keeps them.
+
+    folder: for that copy, which does not stay. Raises: as `make_copy`.
+    """
+    kept = replace(
+        plan,
+        decisions=tuple(
+            Decision(part_id=part.id, action=Action.KEEP, reason="")
+            if is_treated_picture(part, decision)
+            else decision
+            for part, decision in zip(sheet.parts, plan.decisions, strict=True)
+        ),
+        may_end_signature=True,
+    )
+    pictures = sum(
+        part.size_bytes
+        for part, decision in zip(sheet.parts, plan.decisions, strict=True)
+        if is_treated_picture(part, decision)
+    )
+    with TemporaryDirectory(dir=folder) as place:
+        out = Path(place) / "rest"
+        format_named(sheet.format).write(source, sheet, kept, out, no_progress, store=None)
+        return max(0, out.stat().st_size - pictures)
+
+
 def make_copy(
-    source: Source, sheet: WeightSheet, plan: Plan, out: Path, progress: Progress = no_progress
+    source: Source,
+    sheet: WeightSheet,
+    plan: Plan,
+    out: Path,
+    progress: Progress = no_progress,
+    *,
+    store: CodingStore | None = None,
 ) -> Copy:
     """Carry out `plan` into a new file at `out`, unless the file would not be lighter.
 
     Written under a temporary name beside `out` and renamed when whole; `out` may not exist yet.
+    store: codings of earlier copies and trials are taken from there, and kept there.
     Raises: FileExistsError; WrongDecisionError if the plan is another file's; SignedFileError.
     """
     if out.exists():
@@ -46,7 +99,9 @@ def make_copy(
     partial = out.with_name(out.name + _PARTIAL)
     before = _state_of(source.path)
     try:
-        outcomes = format_named(sheet.format).write(source, sheet, plan, partial, progress)
+        outcomes = format_named(sheet.format).write(
+            source, sheet, plan, partial, progress, store=store
+        )
         if _state_of(source.path) != before:
             raise WrongDecisionError(f"{source.name}: it was changed while its copy was made.")
         weight = partial.stat().st_size
@@ -79,6 +134,8 @@ def make_proved_copy(
     plan: Plan,
     out: Path,
     progress: Progress = no_progress,
+    *,
+    store: CodingStore | None = None,
 ) -> tuple[Copy, Proof | None]:
     """A copy that has been proved before it stands at `out`; None where there is no copy.
 
@@ -91,7 +148,7 @@ def make_proved_copy(
     unproved = out.with_name(f"{out.name}.unproved")
     unproved.unlink(missing_ok=True)
     try:
-        copy, proof = _attempt(source, sheet, plan, unproved, progress)
+        copy, proof = _attempt(source, sheet, plan, unproved, progress, store=store)
         for retreat in _RETREATS:
             if proof is None or proof.verdict is not Verdict.LOOK:
                 break
@@ -99,7 +156,7 @@ def make_proved_copy(
             if gentler != plan:
                 plan = gentler
                 unproved.unlink()
-                copy, proof = _attempt(source, sheet, plan, unproved, progress)
+                copy, proof = _attempt(source, sheet, plan, unproved, progress, store=store)
         if proof is None:
             return copy, None
         unproved.replace(out)
@@ -115,9 +172,17 @@ def _state_of(path: Path) -> tuple[int, int, int]:
 
 
 def _attempt(
-    source: Source, sheet: WeightSheet, plan: Plan, out: Path, progress: Progress
+    source: Source,
+    sheet: WeightSheet,
+    plan: Plan,
+    out: Path,
+    progress: Progress,
+    *,
+    store: CodingStore | None,
 ) -> tuple[Copy, Proof | None]:
-    copy = make_copy(source, sheet, plan, out, lambda share: progress(share * _WRITING_SHARE))
+    copy = make_copy(
+        source, sheet, plan, out, lambda share: progress(share * _WRITING_SHARE), store=store
+    )
     if copy.path is None:
         return copy, None
     proof = prove(

@@ -1,6 +1,6 @@
 """What a document format must offer the rest of the core."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from pathlib import Path
@@ -9,7 +9,9 @@ from typing import Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.plans import Outcome, Plan
+from lighten.coding_store import CodingStore
+from lighten.plans import Decision, Outcome, Plan
+from lighten.trials import Trial
 from lighten.weights import WeightSheet
 
 __all__ = ["Box", "Format", "PageView", "Progress", "Reading", "Source", "no_progress"]
@@ -91,10 +93,34 @@ class Format(Protocol):
     def weigh(self, source: Source, progress: Progress) -> WeightSheet:
         """Every part, adding up to the file."""
 
+    def try_out(
+        self,
+        source: Source,
+        sheet: WeightSheet,
+        asked: Mapping[str, tuple[Decision, ...]],
+        store: CodingStore | None,
+        *,
+        for_good: bool,
+    ) -> Iterator[tuple[str, tuple[Trial, ...]]]:
+        """By part id, in the order of `asked`, what those decisions would make of the pictures.
+
+        for_good: coded as a copy will have them; else as drafts, which are quick.
+        """
+
     def write(
-        self, source: Source, sheet: WeightSheet, plan: Plan, out: Path, progress: Progress
+        self,
+        source: Source,
+        sheet: WeightSheet,
+        plan: Plan,
+        out: Path,
+        progress: Progress,
+        *,
+        store: CodingStore | None,
     ) -> tuple[Outcome, ...]:
-        """Carry out the plan into a new file at `out`; what came of each part."""
+        """Carry out the plan into a new file at `out`; what came of each part.
+
+        store: where codings of the same pictures may lie from an earlier time.
+        """
 
     def thumbnail(self, source: Source, part_id: str, longest_px: int) -> NDArray[np.uint8]:
         """A small copy of a picture, (height, width[, 3]) uint8."""

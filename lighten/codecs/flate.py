@@ -46,11 +46,11 @@ def pack(data: bytes, *, quick: bool = False) -> bytes:
     import deflate
 
     quickly = bytes(deflate.zlib_compress(data, _QUICK_LEVEL))
-    if quick:
-        return quickly
     if len(quickly) < len(data) * _REPETITIVE_SHARE:
         # Optimal parsing takes a hundred times as long on long runs, and wins nothing there.
         return zlib.compress(data, 9)
+    if quick:
+        return quickly
     level = _BEST_LEVEL if len(data) <= _BEST_LEVEL_UP_TO else _KNEE_LEVEL
     return bytes(deflate.zlib_compress(data, level))
 

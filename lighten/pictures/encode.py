@@ -6,18 +6,24 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.codecs.flate import pack_rows, pack_samples
-from lighten.codecs.jpeg import Chroma, decode_jpeg, decode_jpeg_luma, encode_jpeg
+from lighten.codecs.flate import pack_rows, pack_samples, unpack_rows, unpack_samples
+from lighten.codecs.jpeg import (
+    Chroma,
+    decode_jpeg,
+    decode_jpeg_luma,
+    encode_jpeg,
+    share_of_draft,
+)
 from lighten.codecs.jpeg2000 import decode_jpeg2000, encode_jpeg2000
-from lighten.codecs.two_tone import encode_group4
+from lighten.codecs.two_tone import TwoToneParameters, decode_two_tone, encode_group4
 from lighten.pictures.classify import classify
 from lighten.pictures.likeness import likeness, luma, similarity_map
 from lighten.weights import PictureClass
 
 __all__ = [
-    "BEST_OF_QUICK",
     "CodedPicture",
     "Coding",
+    "decode_coded",
     "encode",
     "encode_as_jpeg",
     "encode_as_jpeg2000",
@@ -34,11 +40,14 @@ _MOST_PALETTE_GREYS = 16
 _HALVED_CHROMA_UP_TO = 80
 # Hard edges show JPEG's ripples first: drawn pictures get that much more quality.
 _QUALITY_FOR_EDGES = 10
+# Of a draft that needs no floor, below the 1 of what is exact.
+_UNTOLD_LIKENESS = 0.99
 _QUALITY_STEPS = (0, 8, 15)
 # JPEG ripples around hard edges: on a drawn picture it must halve the weight to be taken.
 _JPEG_WINS_ON_DRAWINGS_BELOW = 0.5
-# The best packing is about that much of a quick one.
-BEST_OF_QUICK = 0.85
+# What the best packing leaves of a quick one: of places in a palette, of samples with and without
+# predictors (means over 120 pictures; single ones differ by 5 %).
+_BEST_OF_QUICK_PALETTE, _BEST_OF_QUICK_PREDICTED, _BEST_OF_QUICK_PLAIN = 0.92, 0.94, 0.86
 
 
 class Coding(StrEnum):
@@ -57,6 +66,7 @@ class CodedPicture:
     colours: samples a pixel; with a palette, samples an entry (and 1 a pixel).
     palette: entries of `colours` bytes, or None. predictor: as ISO 32000-1 table 10, or 1.
     likeness: to the pixels that were given, 0 to 1.
+    share: of a draft, what its final coding is likely to weigh of it.
     """
 
     coding: Coding
@@ -68,11 +78,12 @@ class CodedPicture:
     palette: bytes | None = None
     predictor: int = 1
     likeness: float = 1.0
+    share: float = 1.0
 
     @property
     def weight(self) -> int:
-        """Bytes of the data and its palette."""
-        return len(self.data) + len(self.palette or b"")
+        """Bytes of the data and its palette; of a draft, what they are likely to be at last."""
+        return round(len(self.data) * self.share) + len(self.palette or b"")
 
 
 def encode(
@@ -82,32 +93,37 @@ def encode(
     floor: float,
     may_have_palette: bool = True,
     is_page_scan: bool = False,
+    is_draft: bool = False,
 ) -> CodedPicture:
     """The smaller of JPEG and an exact coding; never one less alike than `floor` (0 to 1).
 
     pixels: (height, width) grey, (height, width, 3) sRGB or (height, width, n) inks, uint8.
     quality: of JPEG, 1 to 100;
     drawn pictures get more, and are made JPEG only where that halves their weight. is_page_scan:
-    paper is flat as well, but no drawing.
+    paper is flat as well, but no drawing. is_draft: quickly, see `CodedPicture.share`.
     """
     if not _can_be_jpeg(pixels):
-        return encode_exactly(pixels, may_have_palette=may_have_palette)
+        return encode_exactly(pixels, may_have_palette=may_have_palette, is_draft=is_draft)
     is_drawn = not is_page_scan and classify(pixels, is_page=False) is PictureClass.GRAPHIC
-    jpeg = _encode_jpeg(pixels, quality, floor, has_edges=is_drawn)
+    jpeg = _encode_jpeg(pixels, quality, floor, has_edges=is_drawn, is_draft=is_draft)
     if jpeg is None:
-        return encode_exactly(pixels, may_have_palette=may_have_palette)
+        return encode_exactly(pixels, may_have_palette=may_have_palette, is_draft=is_draft)
     if not is_drawn:
         return jpeg  # an exact coding of grain was never the smaller one
-    if exact_weight(pixels) * BEST_OF_QUICK * _JPEG_WINS_ON_DRAWINGS_BELOW > jpeg.weight:
+    # By the quick weight, so that a draft and its final coding come to the same choice.
+    if exact_weight(pixels) * _JPEG_WINS_ON_DRAWINGS_BELOW > jpeg.weight:
         return jpeg
-    exact = encode_exactly(pixels, may_have_palette=may_have_palette)
-    return exact if exact.weight * _JPEG_WINS_ON_DRAWINGS_BELOW <= jpeg.weight else jpeg
+    return encode_exactly(pixels, may_have_palette=may_have_palette, is_draft=is_draft)
 
 
-def encode_as_jpeg(pixels: NDArray[np.uint8], *, quality: int, floor: float) -> CodedPicture:
+def encode_as_jpeg(
+    pixels: NDArray[np.uint8], *, quality: int, floor: float, is_draft: bool = False
+) -> CodedPicture:
     """A JPEG, unless the colours have none or none reaches `floor`: then an exact coding."""
-    jpeg = _encode_jpeg(pixels, quality, floor, has_edges=False) if _can_be_jpeg(pixels) else None
-    return jpeg or encode_exactly(pixels)
+    jpeg = None
+    if _can_be_jpeg(pixels):
+        jpeg = _encode_jpeg(pixels, quality, floor, has_edges=False, is_draft=is_draft)
+    return jpeg or encode_exactly(pixels, is_draft=is_draft)
 
 
 def encode_as_jpeg2000(pixels: NDArray[np.uint8], *, quality: int, floor: float) -> CodedPicture:
@@ -145,23 +161,63 @@ def encode_lines(pixels: NDArray[np.uint8], *, only_group4: bool = False) -> Cod
     return replace(group4, coding=Coding.FLATE, data=flate) if len(flate) < len(data) else group4
 
 
-def encode_exactly(pixels: NDArray[np.uint8], *, may_have_palette: bool = True) -> CodedPicture:
+def encode_exactly(
+    pixels: NDArray[np.uint8], *, may_have_palette: bool = True, is_draft: bool = False
+) -> CodedPicture:
     """Every pixel as it is: a palette where 256 colours are enough, else PNG predictors."""
     if pixels.ndim == 2 and _is_black_and_white(pixels):
         return encode_lines(pixels)
     palette = exact_palette(pixels) if may_have_palette else None
-    coded = _pack_exactly(pixels, palette, quick=False)
+    coded = _pack_exactly(pixels, palette, is_draft=is_draft)
     if palette is not None and palette.size == 2:
         # Group 4 counts two colours as well as black and white.
         lines = encode_lines(np.where(_levels(pixels, palette), 255, 0).astype(np.uint8))
-        if lines.weight < len(coded.data):
+        if lines.weight < coded.weight - len(coded.palette or b""):
             return replace(lines, colours=coded.colours, palette=coded.palette)
     return coded
 
 
+def decode_coded(picture: CodedPicture) -> NDArray[np.uint8]:
+    """Its pixels, palettes resolved: (height, width) or (height, width, n) uint8."""
+    match picture.coding:
+        case Coding.JPEG:
+            return decode_jpeg(picture.data)
+        case Coding.JPEG_2000:
+            return decode_jpeg2000(picture.data)
+        case Coding.GROUP_4:
+            width, height = picture.width_px, picture.height_px
+            parameters = TwoToneParameters(dictionary=b"/K -1/Columns %d/Rows %d" % (width, height))
+            levels = decode_two_tone(
+                picture.data, "CCITTFaxDecode", parameters, width_px=width, height_px=height
+            )
+        case Coding.FLATE:
+            levels = _unpacked(picture)
+    if picture.palette is not None:
+        return np.frombuffer(picture.palette, np.uint8).reshape(-1, picture.colours)[levels]
+    return levels * np.uint8(255) if picture.bits == 1 else levels
+
+
+def _unpacked(picture: CodedPicture) -> NDArray[np.uint8]:
+    """Samples, or places in the palette, as they were packed."""
+    colours = 1 if picture.palette is not None else picture.colours
+    width, height = picture.width_px, picture.height_px
+    rows = unpack_rows(
+        picture.data,
+        width=width,
+        height=height,
+        bits=picture.bits,
+        colours=colours,
+        predictor=picture.predictor,
+    )
+    if picture.bits < 8:
+        rows = unpack_samples(rows, width=width * colours, bits=picture.bits)
+    rows = rows[:, : width * colours]
+    return rows if colours == 1 else rows.reshape(height, width, colours)
+
+
 def exact_weight(pixels: NDArray[np.uint8]) -> int:
     """About what `encode_exactly` would weigh, found quickly."""
-    return _pack_exactly(pixels, exact_palette(pixels), quick=True).weight
+    return _pack_exactly(pixels, exact_palette(pixels), is_draft=True).weight
 
 
 def exact_palette(
@@ -197,7 +253,7 @@ def _is_black_and_white(pixels: NDArray[np.uint8]) -> bool:
 
 
 def _encode_jpeg(
-    pixels: NDArray[np.uint8], quality: int, floor: float, *, has_edges: bool
+    pixels: NDArray[np.uint8], quality: int, floor: float, *, has_edges: bool, is_draft: bool
 ) -> CodedPicture | None:
     """A JPEG that reaches `floor`, with more quality if it must; None if it never does."""
     asked = min(95, quality + _QUALITY_FOR_EDGES) if has_edges else quality
@@ -208,9 +264,13 @@ def _encode_jpeg(
             pixels,
             quality=min(100, asked + step),
             chroma=Chroma.FULL if is_fine else Chroma.HALVED,
+            is_draft=is_draft,
         )
-        # Colour is judged later, where pages are proved: luma is what a low quality loses.
-        alike = float(similarity_map(wanted, luma(decode_jpeg_luma(data))).mean())
+        if is_draft and floor <= 0:
+            alike = _UNTOLD_LIKENESS
+        else:
+            # Colour is judged later, where pages are proved: luma is what a low quality loses.
+            alike = float(similarity_map(wanted, luma(decode_jpeg_luma(data))).mean())
         if alike >= floor:
             return CodedPicture(
                 coding=Coding.JPEG,
@@ -220,12 +280,13 @@ def _encode_jpeg(
                 colours=1 if pixels.ndim == 2 else pixels.shape[2],
                 bits=8,
                 likeness=alike,
+                share=share_of_draft(len(data), wanted.size) if is_draft else 1.0,
             )
     return None
 
 
 def _pack_exactly(
-    pixels: NDArray[np.uint8], palette: NDArray[np.uint32] | None, *, quick: bool
+    pixels: NDArray[np.uint8], palette: NDArray[np.uint32] | None, *, is_draft: bool
 ) -> CodedPicture:
     height, width = pixels.shape[:2]
     colours = 1 if pixels.ndim == 2 else pixels.shape[2]
@@ -236,7 +297,7 @@ def _pack_exactly(
         entries = _as_entries(palette, colours)
     else:
         bits, rows, pixel_bytes, entries = 8, pixels.reshape(height, -1), colours, None
-    packed = pack_rows(rows, pixel_bytes=pixel_bytes, may_filter=entries is None, quick=quick)
+    packed = pack_rows(rows, pixel_bytes=pixel_bytes, may_filter=entries is None, quick=is_draft)
     return CodedPicture(
         coding=Coding.FLATE,
         data=packed.data,
@@ -246,7 +307,14 @@ def _pack_exactly(
         bits=bits,
         palette=entries,
         predictor=packed.predictor,
+        share=_best_of_quick(entries, packed.predictor) if is_draft else 1.0,
     )
+
+
+def _best_of_quick(entries: bytes | None, predictor: int) -> float:
+    if entries is not None:
+        return _BEST_OF_QUICK_PALETTE
+    return _BEST_OF_QUICK_PLAIN if predictor == 1 else _BEST_OF_QUICK_PREDICTED
 
 
 def _levels(pixels: NDArray[np.uint8], palette: NDArray[np.uint32]) -> NDArray[np.uint8]:

@@ -2,7 +2,7 @@
 
 import math
 
-__all__ = ["grown", "target_size"]
+__all__ = ["grown", "pixels_at", "target_size"]
 
 _POINTS_PER_INCH = 72.0
 # Resampling softens a little, so it must be worth it: a tenth more than asked is left alone.
@@ -37,3 +37,10 @@ def grown(size_px: tuple[int, int], longest_px: int, most_px: tuple[int, int]) -
         min(most, max(1, round(side * share))) for side, most in zip(size_px, most_px, strict=True)
     )
     return width, height
+
+
+def pixels_at(shown_pt: tuple[float, float], ppi: float) -> tuple[int, int]:
+    """Whole pixels, at least one each way, that `shown_pt` (in 1/72 inch) takes at `ppi`."""
+    width_pt, height_pt = shown_pt
+    scale = ppi / _POINTS_PER_INCH
+    return max(1, round(width_pt * scale)), max(1, round(height_pt * scale))

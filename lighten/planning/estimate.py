@@ -1,10 +1,12 @@
-"""What a plan will weigh, from the weight sheet alone: no picture is coded for it."""
+"""What a plan will weigh, from trials where there are some, else from the weight sheet alone."""
 
 import math
 from dataclasses import dataclass
 
+from lighten.planning.curves import curves_of
 from lighten.plans import Action, Decision, Plan
-from lighten.treatments import ColourChange
+from lighten.treatments import ColourChange, PictureCoding
+from lighten.trials import Trials, is_plain, rest_key
 from lighten.weights import (
     FontCoding,
     FontFacts,
@@ -15,7 +17,7 @@ from lighten.weights import (
     WeightSheet,
 )
 
-__all__ = ["Estimate", "estimate", "part_estimate"]
+__all__ = ["Estimate", "estimate", "is_treated_picture", "part_estimate", "part_estimates"]
 
 # Bits a pixel that JPEG at quality 75 comes to, and how they rise with quality, with the bits a
 # pixel of the source (its detail) and with the share of its lines that stay: fitted to 166
@@ -32,6 +34,10 @@ _SCALE_EXPONENT = 0.3
 # Exact codings spend that much more on the same detail.
 _EXACT_OVER_LOSSY = 3.0
 _LOSSY_CODINGS = ("DCT", "JPX")
+# As pictures are coded, see pictures.encode: drawn ones get more quality, and stay exact unless
+# JPEG halves them; what an exact coding weighs at fewer pixels.
+_QUALITY_FOR_EDGES, _JPEG_WINS_ON_DRAWINGS_BELOW = 10, 0.5
+_EXACT_SCALE_EXPONENT = 1.5
 # What would save less is left as it is.
 _WORTH_CODING_BELOW = 0.94
 _PACKED_SHARE = {PartKind.FONT: 0.97, PartKind.DRAWING: 0.95, PartKind.STRUCTURE: 0.6}
@@ -43,45 +49,155 @@ _LINES = (PictureClass.TWO_TONE, PictureClass.STENCIL)
 # Of text pages in Group 4, and of grey beside colour.
 _TWO_TONE_BITS = 0.12
 _GREY_SHARE = 0.8
-# How far one picture's estimate may be off (standard deviation of the logarithm), and what all
-# pictures of a file may have in common.
-_SPREAD_OF_ONE = 0.6
-_SPREAD_OF_ALL = 0.2
-_SPREAD_OF_REST = 0.06
-_BAND = 1.65
+# How far the estimate of one picture may be off (standard deviation of the logarithm): by a
+# final coding, a draft, lines drawn between drafts or beyond them, a rule that was fitted to
+# other pictures of the document, or the bare rule. Found on generated files and the corpus.
+_SPREAD_FINAL, _SPREAD_DRAFT, _SPREAD_CURVE, _SPREAD_BEYOND = 0.002, 0.04, 0.07, 0.25
+_SPREAD_FITTED, _SPREAD_RULE = 0.45, 0.6
+# What all pictures of a file may have in common, by how well they are known.
+_SHARED_TRIED, _SHARED_RULE = 0.012, 0.2
+_SPREAD_OF_REST, _SPREAD_OF_TRIED_REST = 0.6, 0.004
+_BAND = 2.0
+# A document's own ratio of tried to ruled weights counts once that many pictures are tried.
+_ENOUGH_TRIED = 3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Estimate:
-    """Bytes the copy will weigh, and the band that held four of five documents it was tried on."""
+    """Bytes the copy will weigh, and the band that holds nine of ten copies."""
 
     size_bytes: int
     low_bytes: int
     high_bytes: int
 
 
-def estimate(sheet: WeightSheet, plan: Plan) -> Estimate:
-    """The likely size of the copy that `plan` makes; never more than the original."""
-    decisions = plan.by_part()
-    sizes = [(part_estimate(part, decisions[part.id]), part) for part in sheet.parts]
-    treated = [
-        size
-        for size, part in sizes
-        if part.kind is PartKind.PICTURE and decisions[part.id].action is not Action.KEEP
-    ]
-    expected = sum(size for size, _ in sizes)
-    variance = sum((size * _SPREAD_OF_ONE) ** 2 for size in treated)
-    spread = _BAND * math.sqrt(variance + (sum(treated) * _SPREAD_OF_ALL) ** 2)
-    spread += _SPREAD_OF_REST * (expected - sum(treated))
+@dataclass(frozen=True, slots=True)
+class _Likely:
+    """Bytes of one picture; spread: of their logarithm. is_ruled: nobody has tried it."""
+
+    size_bytes: float
+    spread: float
+    is_ruled: bool = False
+
+
+def estimate(sheet: WeightSheet, plan: Plan, trials: Trials | None = None) -> Estimate:
+    """The likely size of the copy that `plan` makes; never more than the original.
+
+    trials: the more of the plan's pictures are in it, the narrower the band.
+    """
+    known = trials or Trials()
+    pictures = list(_likely_pictures(sheet, plan, known).values())
+    treated = sum(one.size_bytes for one in pictures)
+    ruled = sum(one.size_bytes for one in pictures if one.is_ruled)
+    rest, rest_spread = _rest(sheet, plan, known)
+    expected = treated + rest
+    variance = sum((one.size_bytes * one.spread) ** 2 for one in pictures)
+    variance += (ruled * _SHARED_RULE + (treated - ruled) * _SHARED_TRIED) ** 2
+    spread = _BAND * math.sqrt(variance) + rest_spread
     return Estimate(
         size_bytes=round(min(expected, sheet.size_bytes)),
-        low_bytes=round(max(0.0, expected - spread)),
+        low_bytes=round(max(0.0, min(expected, sheet.size_bytes) - spread)),
         high_bytes=round(min(expected + spread, sheet.size_bytes)),
     )
 
 
+def part_estimates(
+    sheet: WeightSheet, plan: Plan, trials: Trials | None = None
+) -> dict[str, float]:
+    """Bytes left of each part, by its id."""
+    decisions = plan.by_part()
+    pictures = _likely_pictures(sheet, plan, trials or Trials())
+    return {
+        part.id: pictures[part.id].size_bytes
+        if part.id in pictures
+        else part_estimate(part, decisions[part.id])
+        for part in sheet.parts
+    }
+
+
+def _rest(sheet: WeightSheet, plan: Plan, trials: Trials) -> tuple[float, float]:
+    """What is no treated picture, and how far that may be off."""
+    measured = trials.rests.get(rest_key(sheet, plan))
+    if measured is not None:
+        return float(measured), _SPREAD_OF_TRIED_REST * measured
+    decisions = plan.by_part()
+    others = [part for part in sheet.parts if not is_treated_picture(part, decisions[part.id])]
+    ruled = sum(part_estimate(part, decisions[part.id]) for part in others)
+    changed = sum(
+        part.size_bytes
+        for part in others
+        if decisions[part.id].action not in (Action.KEEP, Action.DROP)
+    )
+    return ruled, _SPREAD_OF_REST * changed
+
+
+def is_treated_picture(part: Part, decision: Decision) -> bool:
+    return part.picture is not None and decision.action in (
+        Action.RECODE,
+        Action.RESAMPLE,
+        Action.REPLACE,
+    )
+
+
+def _likely_pictures(sheet: WeightSheet, plan: Plan, trials: Trials) -> dict[str, _Likely]:
+    """Of every treated picture, from whatever is known of it."""
+    decisions = plan.by_part()
+    found: dict[str, _Likely] = {}
+    waiting: list[tuple[Part, float]] = []
+    tried = ruled = 0.0
+    count = 0
+    for part in sheet.parts:
+        decision = decisions[part.id]
+        if not is_treated_picture(part, decision):
+            continue
+        rule = part_estimate(part, decision)
+        likely = _tried(part, decision, trials)
+        if likely is None:
+            waiting.append((part, rule))
+            found[part.id] = _Likely(rule, _SPREAD_RULE, is_ruled=True)
+        else:
+            found[part.id] = likely
+            tried, ruled, count = tried + likely.size_bytes, ruled + rule, count + 1
+    if count >= _ENOUGH_TRIED and ruled:
+        for part, rule in waiting:
+            fitted = min(rule * tried / ruled, part.size_bytes)
+            found[part.id] = _Likely(fitted, _SPREAD_FITTED, is_ruled=True)
+    return found
+
+
+def _tried(part: Part, decision: Decision, trials: Trials) -> _Likely | None:
+    """By a trial of the decision itself, or drawn between others; None if there are too few."""
+    exact = trials.of(decision)
+    if exact is not None:
+        spread = _SPREAD_FINAL if exact.is_final else _SPREAD_DRAFT
+        return _Likely(float(exact.size_bytes), spread)
+    facts, wanted = part.picture, decision.picture
+    assert facts is not None and wanted is not None
+    if wanted.quality is None or not is_plain(decision):
+        return None
+    known = trials.pictures.get(part.id, ())
+    curves = curves_of(known)
+    if curves is None:
+        return None
+    width_px = decision.target_px[0] if decision.target_px else facts.width_px
+    is_drawn = facts.picture_class is PictureClass.GRAPHIC
+    is_choice = is_drawn and wanted.coding is PictureCoding.AUTOMATIC
+    quality = min(95, wanted.quality + _QUALITY_FOR_EDGES) if is_choice else wanted.quality
+    point = curves.at(width_px, quality)
+    size, spread = point.size_bytes, _SPREAD_CURVE if point.is_inside else _SPREAD_BEYOND
+    exacts = [one.size_bytes for one in known if one.quality is None]
+    if is_choice and exacts:
+        lightest = min(exacts)
+        share = (width_px / facts.width_px) ** _EXACT_SCALE_EXPONENT
+        spread = _SPREAD_BEYOND
+        if lightest * share * _JPEG_WINS_ON_DRAWINGS_BELOW <= size:
+            size = lightest * share
+    is_worth = size < part.size_bytes * _WORTH_CODING_BELOW
+    return _Likely(size if is_worth else float(part.size_bytes), spread)
+
+
 def part_estimate(part: Part, decision: Decision) -> float:
-    """Bytes left of one part."""
+    """Bytes left of one part, by a rule that no trial has gone into."""
     match decision.action:
         case Action.DROP:
             return 0.0

@@ -1,11 +1,14 @@
 """PDF: ISO 32000-1 and -2."""
 
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from lighten.coding_store import CodingStore
 from lighten.contract import Progress, Reading, Source
-from lighten.plans import Outcome, Plan
+from lighten.plans import Decision, Outcome, Plan
+from lighten.trials import Trial
 from lighten.weights import WeightSheet
 
 if TYPE_CHECKING:
@@ -37,12 +40,32 @@ class _Pdf:
 
         return weigh_pdf(source, progress)
 
+    def try_out(
+        self,
+        source: Source,
+        sheet: WeightSheet,
+        asked: Mapping[str, tuple[Decision, ...]],
+        store: CodingStore | None,
+        *,
+        for_good: bool,
+    ) -> Iterator[tuple[str, tuple[Trial, ...]]]:
+        from lighten.formats.pdf.try_out import try_out_pictures
+
+        return try_out_pictures(source, sheet, asked, store, for_good=for_good)
+
     def write(
-        self, source: Source, sheet: WeightSheet, plan: Plan, out: Path, progress: Progress
+        self,
+        source: Source,
+        sheet: WeightSheet,
+        plan: Plan,
+        out: Path,
+        progress: Progress,
+        *,
+        store: CodingStore | None,
     ) -> tuple[Outcome, ...]:
         from lighten.formats.pdf.rewrite import write_pdf
 
-        return write_pdf(source, sheet, plan, out, progress)
+        return write_pdf(source, sheet, plan, out, progress, store=store)
 
     def thumbnail(self, source: Source, part_id: str, longest_px: int) -> "NDArray[np.uint8]":
         from lighten.formats.pdf.thumbnails import draw_thumbnail

@@ -18,7 +18,6 @@ from lighten.formats.pdf.stored_pictures import (
 from lighten.pictures.classify import classify, is_without_colour
 from lighten.pictures.colours import change_colours, through_profile
 from lighten.pictures.encode import (
-    BEST_OF_QUICK,
     CodedPicture,
     Coding,
     encode,
@@ -41,9 +40,11 @@ __all__ = ["LookJob", "RecodeJob", "Recoded", "look_at", "recode"]
 # Coding again costs a little sharpness each time, so it must be worth it.
 _LEAST_LOSSY_GAIN = 0.06
 # Fewer pixels of a picture with few colours soften its edges.
-_WORTH_SMOOTHING = 0.6
+_WORTH_SMOOTHING = 0.5
 # An exact picture as light as that is not worth smoothing at all.
 _LIGHT_BITS_A_PIXEL = 0.25
+# Packing tighter what is packed leaves no less of it than that.
+_LEAST_REPACKED_SHARE = 0.4
 # Reduced decoding is followed by our own resampling from a little more than the target.
 _DECODE_MARGIN = 1.3
 _QUALITY_IF_UNTOLD = 80
@@ -68,6 +69,8 @@ class RecodeJob:
     has_matte: the picture is blended with its mask already, so both must stay in step.
     target_px, mask_target_px: width and height to resample to, or None; of what `cut` leaves.
     replacement: a picture file to take the pixels from instead.
+    is_draft: coded quickly, to learn what it will weigh; decoded: its pixels, no fewer than the
+        target's, where somebody has decoded them already.
     """
 
     picture: StoredPicture
@@ -80,6 +83,8 @@ class RecodeJob:
     wanted: PictureTreatment
     cut: Cut | None = None
     replacement: Path | None = None
+    is_draft: bool = False
+    decoded: NDArray[np.uint8] | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -148,7 +153,7 @@ class _Attempt:
 def _recode(job: RecodeJob) -> Recoded:
     attempt = _attempt(job)
     coded = attempt.coded
-    now = len(job.picture.data)
+    now = job.picture.weight
     is_exact = coded.likeness == 1.0 and not attempt.is_resampled
     is_asked_for = job.wanted.changes_looks or job.replacement is not None
     enough = now if is_exact or is_asked_for else now * (1 - _LEAST_LOSSY_GAIN)
@@ -203,11 +208,10 @@ def _plain(job: RecodeJob) -> _Attempt:
     is_free = not job.picture.is_stretched
     is_exact = job.wanted.quality is None or job.wanted.coding is PictureCoding.LOSSLESS
     if is_exact and job.target_px is None:
-        pixels, steps = _without_idle_colour(job, _cut_out(job, decode(job.picture)))
-        return _Attempt(coded=encode_exactly(pixels, may_have_palette=is_free), steps=steps)
-    pixels, steps = _without_idle_colour(
-        job, _cut_out(job, decode(job.picture, at_least=_decoded_size(job)))
-    )
+        pixels, steps = _without_idle_colour(job, _cut_out(job, _pixels(job)))
+        coded = encode_exactly(pixels, may_have_palette=is_free, is_draft=job.is_draft)
+        return _Attempt(coded=coded, steps=steps)
+    pixels, steps = _without_idle_colour(job, _cut_out(job, _pixels(job)))
     if job.picture_class is PictureClass.TWO_TONE and _is_black_and_white(pixels):
         return _lines_of(job, pixels)
     small = resample(pixels, job.target_px) if job.target_px else pixels
@@ -223,37 +227,48 @@ def _lightest(
     quality = wanted.quality or _QUALITY_IF_UNTOLD
     is_smaller = small is not pixels
     if wanted.coding is PictureCoding.JPEG:
-        return encode_as_jpeg(small, quality=quality, floor=wanted.floor), is_smaller
+        jpeg = encode_as_jpeg(small, quality=quality, floor=wanted.floor, is_draft=job.is_draft)
+        return jpeg, is_smaller
     if wanted.coding is PictureCoding.JPEG_2000 and not job.picture.is_foreign:
         return encode_as_jpeg2000(small, quality=quality, floor=wanted.floor), is_smaller
     if wanted.quality is None or wanted.coding is PictureCoding.LOSSLESS:
-        return encode_exactly(small, may_have_palette=is_free), is_smaller
+        exact = encode_exactly(small, may_have_palette=is_free, is_draft=job.is_draft)
+        return exact, is_smaller
     palette = exact_palette(pixels) if is_free and not job.picture.is_lossy else None
     if palette is not None:
-        return _best_of_few_colours(pixels, small, is_two_tone=palette.size <= 2)
+        is_two_tone = palette.size <= 2
+        return _best_of_few_colours(pixels, small, is_two_tone=is_two_tone, is_draft=job.is_draft)
     best = encode(
         small,
         quality=quality,
         floor=wanted.floor,
         may_have_palette=is_free,
         is_page_scan=job.picture_class is PictureClass.PAGE_SCAN,
+        is_draft=job.is_draft,
     )
-    # What was coded exactly may be lightest so, at all its pixels.
-    if not job.picture.is_lossy and exact_weight(pixels) * BEST_OF_QUICK < best.weight:
-        return encode_exactly(pixels, may_have_palette=is_free), False
+    if _may_be_lighter_exactly(job.picture, best) and exact_weight(pixels) < best.weight:
+        return encode_exactly(pixels, may_have_palette=is_free, is_draft=job.is_draft), False
     return best, is_smaller
 
 
+def _may_be_lighter_exactly(picture: StoredPicture, best: CodedPicture) -> bool:
+    """What was coded exactly may be lightest so, at all its pixels."""
+    is_packed = picture.filters[-1:] == ("FlateDecode",)
+    return not picture.is_lossy and not (
+        is_packed and picture.weight * _LEAST_REPACKED_SHARE > best.weight
+    )
+
+
 def _best_of_few_colours(
-    pixels: NDArray[np.uint8], small: NDArray[np.uint8], *, is_two_tone: bool
+    pixels: NDArray[np.uint8], small: NDArray[np.uint8], *, is_two_tone: bool, is_draft: bool
 ) -> tuple[CodedPicture, bool]:
     """Exact at full size, which is often lighter than smoothed at a smaller one; else smoothed."""
-    exact = encode_exactly(pixels)
+    exact = encode_exactly(pixels, is_draft=is_draft)
     is_light = exact.weight * 8 < _LIGHT_BITS_A_PIXEL * exact.width_px * exact.height_px
     if small is pixels or is_light or is_two_tone:
         return exact, False
     if exact_weight(small) < exact.weight * _WORTH_SMOOTHING:
-        return encode_exactly(small), True
+        return encode_exactly(small, is_draft=is_draft), True
     return exact, False
 
 
@@ -304,9 +319,9 @@ def _coded_as_asked(pixels: NDArray[np.uint8], job: RecodeJob) -> CodedPicture:
     quality = wanted.quality or _QUALITY_IF_UNTOLD
     is_small_palette = wanted.colour in (ColourChange.COLOURS_256, ColourChange.COLOURS_16)
     if is_small_palette or wanted.quality is None or wanted.coding is PictureCoding.LOSSLESS:
-        return encode_exactly(pixels)
+        return encode_exactly(pixels, is_draft=job.is_draft)
     if wanted.coding is PictureCoding.JPEG:
-        return encode_as_jpeg(pixels, quality=quality, floor=wanted.floor)
+        return encode_as_jpeg(pixels, quality=quality, floor=wanted.floor, is_draft=job.is_draft)
     if wanted.coding is PictureCoding.JPEG_2000:
         return encode_as_jpeg2000(pixels, quality=quality, floor=wanted.floor)
     return encode(
@@ -314,6 +329,7 @@ def _coded_as_asked(pixels: NDArray[np.uint8], job: RecodeJob) -> CodedPicture:
         quality=quality,
         floor=wanted.floor,
         is_page_scan=job.picture_class is PictureClass.PAGE_SCAN,
+        is_draft=job.is_draft,
     )
 
 
@@ -325,7 +341,12 @@ def _seen_pixels(job: RecodeJob) -> tuple[NDArray[np.uint8], bool]:
             return through_profile(decode(picture), picture.profile), True
         return decode_looks(job.looks, picture.width_px, picture.height_px), True
     is_new = job.wanted.colour in _NEW_COLOURS
-    return decode(picture, at_least=_decoded_size(job)), is_new
+    return _pixels(job), is_new
+
+
+def _pixels(job: RecodeJob) -> NDArray[np.uint8]:
+    """Its samples, at a reduced size where that is enough for the target."""
+    return decode(job.picture, at_least=_decoded_size(job)) if job.decoded is None else job.decoded
 
 
 def _with_mask_for_key(job: RecodeJob) -> _Attempt:
@@ -411,9 +432,9 @@ def _recode_mask(job: RecodeJob) -> CodedPicture | None:
     if job.mask_target_px:
         pixels = resample(pixels, job.mask_target_px)
     # A mask is plain grey, without a palette (ISO 32000-1, 11.6.5.3).
-    coded = encode_exactly(pixels, may_have_palette=False)
+    coded = encode_exactly(pixels, may_have_palette=False, is_draft=job.is_draft)
     is_needed = job.cut is not None or (job.has_matte and job.target_px is not None)
-    return coded if coded.weight < len(job.mask.data) or is_needed else None
+    return coded if coded.weight < job.mask.weight or is_needed else None
 
 
 def _coding_step(attempt: _Attempt) -> str:

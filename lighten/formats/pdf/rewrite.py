@@ -8,6 +8,7 @@ from pathlib import Path
 import pikepdf
 
 from lighten.codecs.flate import pack
+from lighten.coding_store import CodingStore
 from lighten.contract import Progress, Source
 from lighten.errors import SignedFileError
 from lighten.formats.pdf.belongings import drawing_objects
@@ -33,7 +34,13 @@ _PICTURES_SHARE = 0.8
 
 
 def write_pdf(
-    source: Source, sheet: WeightSheet, plan: Plan, out: Path, progress: Progress
+    source: Source,
+    sheet: WeightSheet,
+    plan: Plan,
+    out: Path,
+    progress: Progress,
+    *,
+    store: CodingStore | None = None,
 ) -> tuple[Outcome, ...]:
     """Carry out `plan` into a new file at `out`; what came of each part, in the sheet's order.
 
@@ -49,7 +56,12 @@ def write_pdf(
         outcomes = _still_held(pdf, sheet, plan)
         with open_workers(None if sheet.size_bytes > _MANY_BYTES else 1) as workers:
             outcomes |= recode_pictures(
-                pdf, sheet, plan, workers, lambda share: progress(share * _PICTURES_SHARE)
+                pdf,
+                sheet,
+                plan,
+                workers,
+                lambda share: progress(share * _PICTURES_SHARE),
+                store=store,
             )
             outcomes |= rewrite_fonts(pdf, sheet, plan, workers)
             saved_on_drawing = simplify_strokes(pdf, plan.drawing)

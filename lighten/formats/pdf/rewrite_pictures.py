@@ -5,10 +5,12 @@ from typing import cast
 
 import pikepdf
 
+from lighten.coding_store import CodingStore
 from lighten.contract import Progress
 from lighten.formats.pdf.looks import picture_alone
 from lighten.formats.pdf.recode import Recoded, RecodeJob, recode
 from lighten.formats.pdf.spans import ObjectId
+from lighten.formats.pdf.stored_codings import job_key, restore_recoded, store_recoded
 from lighten.formats.pdf.stored_pictures import (
     StoredPicture,
     read_colour,
@@ -22,7 +24,7 @@ from lighten.plans import Action, Decision, Outcome, Plan
 from lighten.treatments import ColourChange
 from lighten.weights import Part, WeightSheet
 
-__all__ = ["recode_pictures"]
+__all__ = ["recode_job", "recode_pictures", "saved_bytes"]
 
 _PLAIN_SPACES = {
     1: pikepdf.Name.DeviceGray,
@@ -38,18 +40,33 @@ def recode_pictures(
     plan: Plan,
     workers: Workers,
     progress: Progress,
+    *,
+    store: CodingStore | None,
 ) -> dict[str, Outcome]:
-    """Recode what the plan says; what came of each of those parts."""
+    """Recode what the plan says, unless it is in the store; what came of each of those parts."""
     decisions = plan.by_part()
     parts = [part for part in sheet.parts if part.picture and _is_treated(decisions[part.id])]
     masks_done: set[ObjectId] = set()
     outcomes: dict[str, Outcome] = {}
 
-    def jobs() -> Iterator[RecodeJob]:
-        for part in parts:
-            yield _job(pdf, part, decisions[part.id], masks_done)
+    known: list[tuple[str, Recoded | None]] = []
 
-    for done, (part, recoded) in enumerate(zip(parts, workers.run(recode, jobs()), strict=True)):
+    def jobs() -> Iterator[RecodeJob | None]:
+        for part in parts:
+            job = recode_job(pdf, part, decisions[part.id], masks_done)
+            key = job_key(job) if store is not None else ""
+            known.append((key, _recall(store, key)))
+            yield job if known[-1][1] is None else None
+
+    for done, (part, fresh) in enumerate(
+        zip(parts, workers.run(_recode_if_any, jobs()), strict=True)
+    ):
+        key, recalled = known[done]
+        recoded = recalled or fresh
+        assert recoded is not None
+        if recalled is None and store is not None and key:
+            store.put(key, store_recoded(recoded))
+        known[done] = ("", None)
         decision = decisions[part.id]
         saved = _apply(pdf, cast(pikepdf.Stream, part_object(pdf, part.id)), recoded)
         changes_looks = recoded.action is not Action.KEEP and _changes_looks(decision)
@@ -67,6 +84,18 @@ def recode_pictures(
     return outcomes
 
 
+def _recode_if_any(job: RecodeJob | None) -> Recoded | None:
+    return None if job is None else recode(job)
+
+
+def _recall(store: CodingStore | None, key: str) -> Recoded | None:
+    stored = store.get(key) if store is not None and key else None
+    try:
+        return None if stored is None else restore_recoded(stored)
+    except (ValueError, KeyError, TypeError):
+        return None
+
+
 def _is_treated(decision: Decision) -> bool:
     return decision.action in _TREATED and decision.picture is not None
 
@@ -76,7 +105,10 @@ def _changes_looks(decision: Decision) -> bool:
     return is_restyled or decision.replacement is not None
 
 
-def _job(pdf: pikepdf.Pdf, part: Part, decision: Decision, masks_done: set[ObjectId]) -> RecodeJob:
+def recode_job(
+    pdf: pikepdf.Pdf, part: Part, decision: Decision, masks_done: set[ObjectId]
+) -> RecodeJob:
+    """The decision with all it needs from the file. masks_done: not to be done again; grows."""
     assert part.picture is not None and decision.picture is not None
     picture = cast(pikepdf.Stream, part_object(pdf, part.id))
     stored = read_picture(picture)
@@ -164,6 +196,17 @@ def _apply(pdf: pikepdf.Pdf, picture: pikepdf.Stream, recoded: Recoded) -> int:
         saved += _replace(picture, recoded.picture, is_plain=recoded.has_plain_colours)
     if recoded.cut is not None:
         _frame(pdf, picture, recoded.cut)
+    return saved
+
+
+def saved_bytes(job: RecodeJob, recoded: Recoded) -> int:
+    """What putting the result in place takes off; below zero if it adds."""
+    saved = 0
+    if recoded.mask is not None:
+        saved += 0 if recoded.has_new_mask or job.mask is None else job.mask.weight
+        saved -= recoded.mask.weight
+    if recoded.picture is not None:
+        saved += job.picture.weight - recoded.picture.weight
     return saved
 
 

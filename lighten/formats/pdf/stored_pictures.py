@@ -91,6 +91,7 @@ class ColourSpace:
 class StoredPicture:
     """The coded bytes and all that is needed to decode them; can be sent to another process.
 
+    weight: bytes it has in the file, which are fewer than `data` where that was unpacked.
     filters: still on `data`, outermost first; none where `data` is plain samples.
     colours: samples a pixel (1 with a palette). entry_colours: samples of a palette's entry.
     has_own_colours: calibrated, so that equal red, green and blue need not be a plain grey.
@@ -102,6 +103,7 @@ class StoredPicture:
     """
 
     data: bytes
+    weight: int
     filters: tuple[str, ...]
     predictor: int
     width_px: int
@@ -202,6 +204,7 @@ def read_picture(picture: pikepdf.Stream) -> StoredPicture:
     key = picture.get("/Mask")
     return StoredPicture(
         data=picture.read_bytes(level) if is_plain else picture.read_raw_bytes(),
+        weight=len(picture.read_raw_bytes()),
         filters=() if is_plain else filters,
         predictor=1 if is_plain else int(_last_parameters(picture).get("/Predictor", 1)),
         width_px=int(picture.Width),

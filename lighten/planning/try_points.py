@@ -1,0 +1,87 @@
+"""Which decisions are tried on a picture, so that all others can be told from them."""
+
+from dataclasses import replace
+
+from lighten.pictures.sizes import target_size
+from lighten.plans import Action, Decision, Plan
+from lighten.treatments import PictureCoding, PictureTreatment
+from lighten.trials import decision_key
+from lighten.weights import Part, PictureClass, PictureFacts, WeightSheet
+
+__all__ = ["decision_at", "decisions_to_try"]
+
+# Between these corners weight and looks are smooth enough to be drawn from four points.
+_COARSE_PPI, _FINE_PPI = 75.0, 180.0
+_LOW_QUALITY, _HIGH_QUALITY = 45, 85
+_LINES_PPI = (200.0, 300.0)
+_LINES = (PictureClass.TWO_TONE, PictureClass.STENCIL)
+_LOSSY_CODINGS = ("DCT", "JPX")
+
+
+def decisions_to_try(
+    sheet: WeightSheet, plan: Plan | None = None, *, with_corners: bool = True
+) -> dict[str, tuple[Decision, ...]]:
+    """By part id, the heaviest picture first: what `plan` decides for it, and the corners.
+
+    plan: None for the corners alone.
+    """
+    decided = plan.by_part() if plan is not None else {}
+    asked: dict[str, tuple[Decision, ...]] = {}
+    for part in sorted(sheet.parts, key=lambda part: (-part.size_bytes, part.id)):
+        facts = part.picture
+        if facts is None or facts.untouchable or not facts.placements:
+            continue
+        found = {}
+        own = decided.get(part.id)
+        if own is not None and own.picture is not None and own.action is not Action.DROP:
+            found[decision_key(own)] = own
+        if with_corners:
+            for corner in _corners(part, facts):
+                found.setdefault(decision_key(corner), corner)
+        if found:
+            asked[part.id] = tuple(found.values())
+    return asked
+
+
+def _corners(part: Part, facts: PictureFacts) -> list[Decision]:
+    lossless = PictureTreatment()
+    is_lossy_now = facts.coding.split(" ")[-1] in _LOSSY_CODINGS
+    found = [] if is_lossy_now else [decision_at(part, facts, None, lossless)]
+    if facts.picture_class in _LINES:
+        sizes = {_target(facts, ppi) for ppi in _LINES_PPI} - {None}
+        return found + [decision_at(part, facts, size, lossless) for size in sorted(sizes, key=str)]
+    fine = _target(facts, _FINE_PPI)
+    sizes = {fine, _target(facts, _COARSE_PPI)}
+    for quality in (_LOW_QUALITY, _HIGH_QUALITY):
+        wanted = PictureTreatment(coding=PictureCoding.JPEG, quality=quality)
+        found += [decision_at(part, facts, size, wanted) for size in sorted(sizes, key=str)]
+    return found
+
+
+def decision_at(
+    part: Part, facts: PictureFacts, size: tuple[int, int] | None, wanted: PictureTreatment
+) -> Decision:
+    """The picture at that size (None for its own), coded as `wanted` says."""
+    if facts.picture_class is PictureClass.STENCIL:
+        wanted = replace(wanted, quality=None)
+    ppi = ""
+    if facts.ppi is not None:
+        share = 1.0 if size is None else min(size[0] / facts.width_px, size[1] / facts.height_px)
+        ppi = (
+            f"{facts.ppi:.0f} ppi"
+            if size is None
+            else f"{facts.ppi:.0f} to {facts.ppi * share:.0f} ppi"
+        )
+    quality = f", quality {wanted.quality}" if wanted.quality else ""
+    return Decision(
+        part_id=part.id,
+        action=Action.RECODE if size is None else Action.RESAMPLE,
+        reason=f"{ppi}{quality}".strip(", ") or "coded anew",
+        target_px=size,
+        picture=wanted,
+    )
+
+
+def _target(facts: PictureFacts, ppi: float) -> tuple[int, int] | None:
+    shown = facts.largest_display_pt
+    return None if shown is None else target_size(shown, (facts.width_px, facts.height_px), ppi)
