@@ -5,6 +5,7 @@ A `code` is stable and safe for an API; the message may be shown to the person.
 
 __all__ = [
     "BadPresetError",
+    "DoesNotFitError",
     "LightenError",
     "LimitExceededError",
     "PasswordNeededError",
@@ -65,3 +66,13 @@ class WrongDecisionError(LightenError):
     """A plan that does not belong to the file it is to be carried out on."""
 
     code = "wrong_plan"
+
+
+class DoesNotFitError(LightenError):
+    """No copy by the rules is as light as the limit asks. lightest_bytes: about the least."""
+
+    code = "does_not_fit"
+
+    def __init__(self, message: str, *, lightest_bytes: int) -> None:
+        super().__init__(message)
+        self.lightest_bytes = lightest_bytes

@@ -65,19 +65,19 @@ PRESETS: tuple[Preset, ...] = (
         name="reading-desk",
         title="Reading desk",
         description="Pictures at 150 ppi: for reading on a screen and ordinary printing.",
-        treatment=_lossy(finest_ppi=150, two_tone_ppi=300, quality=79, floor=0.80),
+        treatment=_lossy(finest_ppi=150, two_tone_ppi=300, quality=83, floor=0.80),
     ),
     Preset(
         name="post",
         title="Post",
         description="Pictures at 110 ppi, scanned pages at 150: light enough for most mailboxes.",
-        treatment=_lossy(finest_ppi=110, two_tone_ppi=300, quality=68, floor=0.74),
+        treatment=_lossy(finest_ppi=110, two_tone_ppi=300, quality=70, floor=0.74),
     ),
     Preset(
         name="feather",
         title="Feather",
         description="Pictures at 72 ppi, scanned pages at 150: the lightest that still reads.",
-        treatment=_lossy(finest_ppi=72, two_tone_ppi=200, quality=55, floor=0.62),
+        treatment=_lossy(finest_ppi=72, two_tone_ppi=200, quality=57, floor=0.62),
     ),
     Preset(
         name="record-office",

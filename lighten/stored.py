@@ -1,8 +1,9 @@
-"""A weight sheet as JSON and back, without loss: planning needs no second look at a file."""
+"""Weight sheets and trials as JSON and back: planning needs no second look at a file."""
 
-from dataclasses import asdict
+from dataclasses import asdict, astuple
 from typing import Any
 
+from lighten.trials import Trial, Trials
 from lighten.weights import (
     ExtraKind,
     FontCoding,
@@ -15,7 +16,7 @@ from lighten.weights import (
     WeightSheet,
 )
 
-__all__ = ["restore_sheet", "store_sheet"]
+__all__ = ["restore_sheet", "restore_trials", "store_sheet", "store_trials"]
 
 Json = dict[str, Any]
 
@@ -29,6 +30,29 @@ def restore_sheet(stored: Json) -> WeightSheet:
     """The sheet that `store_sheet` was given, after any trip through JSON."""
     parts = tuple(_part(part) for part in stored["parts"])
     return WeightSheet(**{**stored, "parts": parts, "remarks": tuple(stored["remarks"])})
+
+
+def store_trials(trials: Trials) -> Json:
+    """The trials as plain values, a short list each: there are thousands of them."""
+    return {
+        "pictures": {
+            part_id: [astuple(trial) for trial in found]
+            for part_id, found in trials.pictures.items()
+        },
+        "rests": dict(trials.rests),
+    }
+
+
+def restore_trials(stored: Json) -> Trials:
+    """The trials that `store_trials` was given, after any trip through JSON; none of {}."""
+    names = Trial.__slots__
+    return Trials(
+        pictures={
+            part_id: tuple(Trial(**dict(zip(names, values, strict=True))) for values in found)
+            for part_id, found in stored.get("pictures", {}).items()
+        },
+        rests=stored.get("rests", {}),
+    )
 
 
 def _part(stored: Json) -> Part:

@@ -3,9 +3,10 @@
 import hashlib
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 from lighten.plans import Action, Decision, Plan
-from lighten.treatments import ColourChange, PictureCoding
+from lighten.treatments import ColourChange, PictureCoding, PictureTreatment
 from lighten.weights import PartKind, WeightSheet
 
 __all__ = ["Trial", "Trials", "decision_key", "is_plain", "rest_key"]
@@ -16,16 +17,17 @@ class Trial:
     """One picture coded by one decision.
 
     key: of the decision. size_bytes: what the part will weigh.
-    width_px: of the picture as coded; quality: as asked. Both None where the decision asks for
-        more than fewer pixels and a quality, so that nothing follows for other sizes.
+    width_px: of the picture as coded; quality: as asked, None for an exact coding.
+    is_plain: fewer pixels and a quality are all it asks for, so that something follows for others.
     score: how it looks at the size it is shown at, by SSIMULACRA2; None if nobody can say.
     is_final: coded as the copy will have it, and not quickly.
     """
 
     key: str
     size_bytes: int
-    width_px: int | None = None
+    width_px: int
     quality: int | None = None
+    is_plain: bool = True
     score: float | None = None
     is_final: bool = False
 
@@ -67,19 +69,24 @@ def decision_key(decision: Decision) -> str:
     wanted = decision.picture
     if wanted is None:
         return ""
-    asked = (
-        decision.target_px,
-        str(wanted.coding),
-        wanted.quality,
-        wanted.floor,
-        str(wanted.colour),
-        str(wanted.two_tone) if wanted.colour is ColourChange.TWO_TONE else "",
-        wanted.threshold if wanted.colour is ColourChange.TWO_TONE else 0,
-        tuple((str(one.kind), one.strength) for one in wanted.filters),
-        decision.cut,
-        str(decision.replacement or ""),
+    place = f"{decision.target_px} {decision.cut} {decision.replacement or ''}"
+    return hashlib.sha256(f"{place} {_asked(wanted)}".encode()).hexdigest()[:16]
+
+
+@lru_cache(maxsize=4096)
+def _asked(wanted: PictureTreatment) -> str:
+    """What makes a difference to the pixels or their coding."""
+    is_two_tone = wanted.colour is ColourChange.TWO_TONE
+    return repr(
+        (
+            str(wanted.coding),
+            wanted.quality,
+            wanted.floor,
+            str(wanted.colour),
+            (str(wanted.two_tone), wanted.threshold) if is_two_tone else (),
+            tuple((str(one.kind), one.strength) for one in wanted.filters),
+        )
     )
-    return hashlib.sha256(repr(asked).encode()).hexdigest()[:16]
 
 
 def is_plain(decision: Decision) -> bool:

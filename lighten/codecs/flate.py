@@ -46,7 +46,7 @@ def pack(data: bytes, *, quick: bool = False) -> bytes:
     import deflate
 
     quickly = bytes(deflate.zlib_compress(data, _QUICK_LEVEL))
-    if len(quickly) < len(data) * _REPETITIVE_SHARE:
+    if _is_repetitive(quickly, data):
         # Optimal parsing takes a hundred times as long on long runs, and wins nothing there.
         return zlib.compress(data, 9)
     if quick:
@@ -55,12 +55,20 @@ def pack(data: bytes, *, quick: bool = False) -> bytes:
     return bytes(deflate.zlib_compress(data, level))
 
 
+def _is_repetitive(packed: bytes, data: bytes) -> bool:
+    return len(packed) < len(data) * _REPETITIVE_SHARE
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PackedRows:
-    """`data` with `predictor` as ISO 32000-1 table 10 counts them: 1 none, 15 PNG."""
+    """`data` with `predictor` as ISO 32000-1 table 10 counts them: 1 none, 15 PNG.
+
+    is_best: packed as well as it will ever be, quickly or not.
+    """
 
     data: bytes
     predictor: int
+    is_best: bool
 
 
 def pack_rows(
@@ -74,12 +82,16 @@ def pack_rows(
     """
     plain = rows.tobytes()
     if not may_filter:
-        return PackedRows(data=pack(plain, quick=quick), predictor=1)
+        return _packed(plain, 1, quick=quick)
     filtered = _filter_rows(rows, pixel_bytes)
     is_plain = len(pack(plain, quick=True)) <= len(pack(filtered, quick=True))
-    return PackedRows(
-        data=pack(plain if is_plain else filtered, quick=quick), predictor=1 if is_plain else 15
-    )
+    return _packed(plain, 1, quick=quick) if is_plain else _packed(filtered, 15, quick=quick)
+
+
+def _packed(data: bytes, predictor: int, *, quick: bool) -> PackedRows:
+    packed = pack(data, quick=quick)
+    is_best = not quick or _is_repetitive(packed, data)
+    return PackedRows(data=packed, predictor=predictor, is_best=is_best)
 
 
 def unpack_rows(

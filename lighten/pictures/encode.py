@@ -6,7 +6,7 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.codecs.flate import pack_rows, pack_samples, unpack_rows, unpack_samples
+from lighten.codecs.flate import PackedRows, pack_rows, pack_samples, unpack_rows, unpack_samples
 from lighten.codecs.jpeg import (
     Chroma,
     decode_jpeg,
@@ -37,7 +37,7 @@ _MOST_PALETTE_COLOURS = 256
 # A palette of more greys would be as long as the grey itself.
 _MOST_PALETTE_GREYS = 16
 # Up to here half the colour samples are not missed (found at equal SSIMULACRA2 scores).
-_HALVED_CHROMA_UP_TO = 80
+_HALVED_CHROMA_UP_TO = 85
 # Hard edges show JPEG's ripples first: drawn pictures get that much more quality.
 _QUALITY_FOR_EDGES = 10
 # Of a draft that needs no floor, below the 1 of what is exact.
@@ -307,14 +307,14 @@ def _pack_exactly(
         bits=bits,
         palette=entries,
         predictor=packed.predictor,
-        share=_best_of_quick(entries, packed.predictor) if is_draft else 1.0,
+        share=_best_of_quick(entries, packed) if is_draft and not packed.is_best else 1.0,
     )
 
 
-def _best_of_quick(entries: bytes | None, predictor: int) -> float:
+def _best_of_quick(entries: bytes | None, packed: PackedRows) -> float:
     if entries is not None:
         return _BEST_OF_QUICK_PALETTE
-    return _BEST_OF_QUICK_PLAIN if predictor == 1 else _BEST_OF_QUICK_PREDICTED
+    return _BEST_OF_QUICK_PLAIN if packed.predictor == 1 else _BEST_OF_QUICK_PREDICTED
 
 
 def _levels(pixels: NDArray[np.uint8], palette: NDArray[np.uint32]) -> NDArray[np.uint8]:

@@ -1,14 +1,28 @@
 """From a weight sheet to a plan, and what the plan will weigh; no file is opened here."""
 
 from lighten.planning.decide import plan
-from lighten.planning.estimate import Estimate, estimate, part_estimate, part_estimates
+from lighten.planning.estimate import (
+    Estimate,
+    estimate,
+    is_treated_picture,
+    part_estimate,
+    part_estimates,
+)
+from lighten.planning.fit import GENTLY, Chosen, Fit, FitRules, fit, fit_together
 from lighten.planning.try_points import decisions_to_try
 from lighten.planning.worth import worth
 
 __all__ = [
+    "GENTLY",
+    "Chosen",
     "Estimate",
+    "Fit",
+    "FitRules",
     "decisions_to_try",
     "estimate",
+    "fit",
+    "fit_together",
+    "is_treated_picture",
     "part_estimate",
     "part_estimates",
     "plan",

@@ -3,14 +3,24 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
 
 from lighten.trials import Trial
 
-__all__ = ["Curves", "Point", "curves_of"]
+__all__ = ["HIGH_QUALITY", "LOW_QUALITY", "Curves", "Point", "curves_of"]
 
+# Of the trials that the curves are drawn through.
+LOW_QUALITY, HIGH_QUALITY = 45, 85
 _LEAST_SCORE, _BEST_SCORE = -50.0, 100.0
 # How far beyond the corners a line drawn through them is believed.
 _BEYOND = 0.6
+# Where it counts as drawn between them, across sizes and up qualities.
+_INSIDE_ACROSS, _INSIDE_UP = (-0.05, 1.05), (-0.25, 1.5)
+
+Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,24 +40,41 @@ class Curves:
     """
 
     widths_px: tuple[int, int]
-    steps: tuple[float, float]
     corners: tuple[tuple[Trial, Trial], tuple[Trial, Trial]]
 
     def at(self, width_px: int, quality: int) -> Point:
-        """Weight goes by the logarithms of width and of JPEG's step; so, nearly, does the score."""
-        small, large = self.widths_px
-        across = math.log(width_px / small) / math.log(large / small) if large > small else 1.0
-        low, high = self.steps
-        up = (low - _log_step(quality)) / (low - high)
-        is_inside = -0.05 <= across <= 1.05 and -0.25 <= up <= 1.5
-        across = max(-_BEYOND, min(1 + _BEYOND, across))
-        sizes = [[math.log(max(1, one.size_bytes)) for one in pair] for pair in self.corners]
-        scores = [[one.score or 0.0 for one in pair] for pair in self.corners]
-        return Point(
-            math.exp(_blend(sizes, across, up)),
-            max(_LEAST_SCORE, min(_BEST_SCORE, _blend(scores, min(1.0, across), up))),
-            is_inside,
+        across, up = self._across(width_px), _UP[quality]
+        is_inside = (
+            _INSIDE_ACROSS[0] <= across <= _INSIDE_ACROSS[1]
+            and _INSIDE_UP[0] <= up <= _INSIDE_UP[1]
         )
+        across = max(-_BEYOND, min(1 + _BEYOND, across))
+        sizes, scores = self._logs_and_scores
+        score = max(_LEAST_SCORE, min(_BEST_SCORE, _blend(scores, min(1.0, across), up)))
+        return Point(math.exp(_blend(sizes, across, up)), score, is_inside)
+
+    def grid(self, widths_px: Sequence[int], qualities: Sequence[int]) -> tuple[Floats, Floats]:
+        """Bytes and scores, each (widths, qualities)."""
+        across = np.array([[self._across(width)] for width in widths_px])
+        up = np.array([[_UP[quality] for quality in qualities]])
+        sizes, scores = self._logs_and_scores
+        return (
+            np.exp(_blend(sizes, np.clip(across, -_BEYOND, 1 + _BEYOND), up)),
+            np.clip(_blend(scores, np.clip(across, -_BEYOND, 1), up), _LEAST_SCORE, _BEST_SCORE),
+        )
+
+    @property
+    def _logs_and_scores(self) -> tuple[list[list[float]], list[list[float]]]:
+        """Weight goes by the logarithms of width and of JPEG's step; so, nearly, does the score."""
+        return (
+            [[math.log(max(1, one.size_bytes)) for one in pair] for pair in self.corners],
+            [[one.score or 0.0 for one in pair] for pair in self.corners],
+        )
+
+    def _across(self, width_px: int) -> float:
+        """0 at the smaller size, 1 at the larger one, by the logarithm of the width."""
+        small, large = self.widths_px
+        return math.log(width_px / small) / math.log(large / small) if large > small else 1.0
 
 
 def curves_of(trials: Sequence[Trial]) -> Curves | None:
@@ -55,26 +82,21 @@ def curves_of(trials: Sequence[Trial]) -> Curves | None:
     plain = {
         (one.width_px, one.quality): one
         for one in trials
-        if one.width_px is not None and one.quality is not None and one.score is not None
+        if one.is_plain and one.score is not None and not one.is_final
     }
-    widths = sorted({width for width, _ in plain if width is not None})
-    complete = [width for width in widths if sum(one == width for one, _ in plain) >= 2]
+    complete = sorted(
+        width
+        for width, quality in plain
+        if quality == LOW_QUALITY and (width, HIGH_QUALITY) in plain
+    )
     if not complete:
         return None
     small, large = complete[0], complete[-1]
-    qualities = sorted(
-        {quality for width, quality in plain if width == small and quality is not None}
-        & {quality for width, quality in plain if width == large and quality is not None}
-    )
-    if len(qualities) < 2:
-        return None
-    low, high = qualities[0], qualities[-1]
     return Curves(
         widths_px=(small, large),
-        steps=(_log_step(low), _log_step(high)),
         corners=(
-            (plain[small, low], plain[small, high]),
-            (plain[large, low], plain[large, high]),
+            (plain[small, LOW_QUALITY], plain[small, HIGH_QUALITY]),
+            (plain[large, LOW_QUALITY], plain[large, HIGH_QUALITY]),
         ),
     )
 
@@ -85,6 +107,13 @@ def _log_step(quality: int) -> float:
     return math.log(5000 / quality if quality < 50 else 200 - 2 * quality)
 
 
-def _blend(values: list[list[float]], across: float, up: float) -> float:
+_LOW_STEP, _HIGH_STEP = _log_step(LOW_QUALITY), _log_step(HIGH_QUALITY)
+# For each quality: 0 at the low one of the trials, 1 at the high one, by the logarithm of its step.
+_UP = [(_LOW_STEP - _log_step(quality)) / (_LOW_STEP - _HIGH_STEP) for quality in range(101)]
+
+_Number = TypeVar("_Number", float, Floats)
+
+
+def _blend(values: list[list[float]], across: _Number, up: _Number) -> _Number:
     small, large = (pair[0] + (pair[1] - pair[0]) * up for pair in values)
     return small + (large - small) * across

@@ -143,25 +143,26 @@ def _likely_pictures(sheet: WeightSheet, plan: Plan, trials: Trials) -> dict[str
     """Of every treated picture, from whatever is known of it."""
     decisions = plan.by_part()
     found: dict[str, _Likely] = {}
-    waiting: list[tuple[Part, float]] = []
-    tried = ruled = 0.0
-    count = 0
+    waiting: list[Part] = []
+    known: list[Part] = []
     for part in sheet.parts:
-        decision = decisions[part.id]
-        if not is_treated_picture(part, decision):
-            continue
-        rule = part_estimate(part, decision)
-        likely = _tried(part, decision, trials)
-        if likely is None:
-            waiting.append((part, rule))
-            found[part.id] = _Likely(rule, _SPREAD_RULE, is_ruled=True)
-        else:
-            found[part.id] = likely
-            tried, ruled, count = tried + likely.size_bytes, ruled + rule, count + 1
-    if count >= _ENOUGH_TRIED and ruled:
-        for part, rule in waiting:
-            fitted = min(rule * tried / ruled, part.size_bytes)
-            found[part.id] = _Likely(fitted, _SPREAD_FITTED, is_ruled=True)
+        if is_treated_picture(part, decisions[part.id]):
+            likely = _tried(part, decisions[part.id], trials)
+            if likely is None:
+                waiting.append(part)
+            else:
+                known.append(part)
+                found[part.id] = likely
+    if not waiting:
+        return found
+    # What the bare rule is off by where that is known, it will be off by elsewhere.
+    ruled = sum(part_estimate(part, decisions[part.id]) for part in known)
+    tried = sum(found[part.id].size_bytes for part in known)
+    is_fitted = len(known) >= _ENOUGH_TRIED and ruled > 0
+    share, spread = (tried / ruled, _SPREAD_FITTED) if is_fitted else (1.0, _SPREAD_RULE)
+    for part in waiting:
+        rule = min(part_estimate(part, decisions[part.id]) * share, part.size_bytes)
+        found[part.id] = _Likely(rule, spread, is_ruled=True)
     return found
 
 
@@ -185,7 +186,7 @@ def _tried(part: Part, decision: Decision, trials: Trials) -> _Likely | None:
     quality = min(95, wanted.quality + _QUALITY_FOR_EDGES) if is_choice else wanted.quality
     point = curves.at(width_px, quality)
     size, spread = point.size_bytes, _SPREAD_CURVE if point.is_inside else _SPREAD_BEYOND
-    exacts = [one.size_bytes for one in known if one.quality is None]
+    exacts = [one.size_bytes for one in known if one.is_plain and one.quality is None]
     if is_choice and exacts:
         lightest = min(exacts)
         share = (width_px / facts.width_px) ** _EXACT_SCALE_EXPONENT

@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 from lighten.pictures.sizes import target_size
+from lighten.planning.curves import HIGH_QUALITY, LOW_QUALITY
 from lighten.plans import Action, Decision, Plan
 from lighten.treatments import PictureCoding, PictureTreatment
 from lighten.trials import decision_key
@@ -12,7 +13,6 @@ __all__ = ["decision_at", "decisions_to_try"]
 
 # Between these corners weight and looks are smooth enough to be drawn from four points.
 _COARSE_PPI, _FINE_PPI = 75.0, 180.0
-_LOW_QUALITY, _HIGH_QUALITY = 45, 85
 _LINES_PPI = (200.0, 300.0)
 _LINES = (PictureClass.TWO_TONE, PictureClass.STENCIL)
 _LOSSY_CODINGS = ("DCT", "JPX")
@@ -52,7 +52,7 @@ def _corners(part: Part, facts: PictureFacts) -> list[Decision]:
         return found + [decision_at(part, facts, size, lossless) for size in sorted(sizes, key=str)]
     fine = _target(facts, _FINE_PPI)
     sizes = {fine, _target(facts, _COARSE_PPI)}
-    for quality in (_LOW_QUALITY, _HIGH_QUALITY):
+    for quality in (LOW_QUALITY, HIGH_QUALITY):
         wanted = PictureTreatment(coding=PictureCoding.JPEG, quality=quality)
         found += [decision_at(part, facts, size, wanted) for size in sorted(sizes, key=str)]
     return found

@@ -146,13 +146,13 @@ def _trials(
         if tried is None:
             tried = fresh.pop(0)
             _remember(store, entry.key, part.picture, tried)
-        plain = is_plain(decision)
         assert decision.picture is not None
         yield Trial(
             key=decision_key(decision),
             size_bytes=max(0, part.size_bytes - tried.saved_bytes),
-            width_px=(decision.target_px or (part.picture.width_px,))[0] if plain else None,
-            quality=decision.picture.quality if plain else None,
+            width_px=(decision.target_px or (part.picture.width_px,))[0],
+            quality=decision.picture.quality,
+            is_plain=is_plain(decision),
             score=tried.score,
             is_final=for_good,
         )
