@@ -8,7 +8,7 @@ from tempfile import TemporaryDirectory
 from lighten.coding_store import CodingStore
 from lighten.contract import Progress, Source, no_progress
 from lighten.errors import WrongDecisionError
-from lighten.planning.estimate import is_treated_picture
+from lighten.planning.estimate import is_held_picture
 from lighten.plans import Action, Copy, Decision, Plan
 from lighten.proofs import Proof, Verdict
 from lighten.proving import prove
@@ -49,25 +49,23 @@ def try_out(
 
 
 def try_rest(source: Source, sheet: WeightSheet, plan: Plan, folder: Path) -> int:
-    """Bytes of everything in the copy but treated pictures, by writing one that keeps them.
+    """Bytes of everything in the copy but its pictures, by writing one that keeps them all.
 
     folder: for that copy, which does not stay. Raises: as `make_copy`.
     """
+    decisions = plan.by_part()
+    held = {part.id for part in sheet.parts if is_held_picture(part, decisions[part.id])}
     kept = replace(
         plan,
         decisions=tuple(
-            Decision(part_id=part.id, action=Action.KEEP, reason="")
-            if is_treated_picture(part, decision)
+            Decision(part_id=decision.part_id, action=Action.KEEP, reason="")
+            if decision.part_id in held
             else decision
-            for part, decision in zip(sheet.parts, plan.decisions, strict=True)
+            for decision in plan.decisions
         ),
         may_end_signature=True,
     )
-    pictures = sum(
-        part.size_bytes
-        for part, decision in zip(sheet.parts, plan.decisions, strict=True)
-        if is_treated_picture(part, decision)
-    )
+    pictures = sum(part.size_bytes for part in sheet.parts if part.id in held)
     with TemporaryDirectory(dir=folder) as place:
         out = Path(place) / "rest"
         format_named(sheet.format).write(source, sheet, kept, out, no_progress, store=None)

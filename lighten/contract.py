@@ -125,5 +125,8 @@ class Format(Protocol):
     def thumbnail(self, source: Source, part_id: str, longest_px: int) -> NDArray[np.uint8]:
         """A small copy of a picture, (height, width[, 3]) uint8."""
 
+    def excerpt(self, source: Source, first: int, last: int, out: Path) -> None:
+        """Some pages, counted from 1, as a file of their own, with what belongs to them."""
+
     def read(self, source: Source) -> AbstractContextManager[Reading]:
         """The document through a reader that had no part in writing it."""

@@ -1,9 +1,10 @@
 """How heavy a copy may be: as a file, or as a mail message that carries it."""
 
+import re
 from dataclasses import dataclass
 from enum import StrEnum
 
-__all__ = ["Carrier", "Limit", "file_bytes_in_message", "message_bytes"]
+__all__ = ["Carrier", "Limit", "file_bytes_in_message", "message_bytes", "read_limit"]
 
 _LINE_BYTES = 57  # of the file; 76 characters of base64
 _LINE_CHARACTERS = 78  # 76 and CRLF
@@ -31,6 +32,22 @@ def file_bytes_in_message(limit_bytes: int) -> int:
     """The largest file whose base64 form is no longer than `limit_bytes`."""
     whole_lines, rest = divmod(max(limit_bytes, 0), _LINE_CHARACTERS)
     return whole_lines * _LINE_BYTES + max(rest - 2, 0) // 4 * 3
+
+
+# IEC 80000-13: k and M count by thousands, Ki and Mi by 1024.
+_UNITS = {"b": 1, "kb": 10**3, "mb": 10**6, "gb": 10**9, "kib": 2**10, "mib": 2**20, "gib": 2**30}
+
+
+def read_limit(text: str) -> "Limit":
+    """The limit that "5MB", "800 kB", "2MiB" or "5MB:message" means. Raises: ValueError."""
+    size, _, carrier = text.strip().lower().partition(":")
+    found = re.fullmatch(r"(\d+(?:\.\d+)?)\s*([kmg]?i?b)", size)
+    if found is None or carrier not in ("", *Carrier):
+        raise ValueError(f'"{text}" is no limit; write 5MB, 800kB, 2MiB or 5MB:message')
+    size_bytes = round(float(found[1]) * _UNITS[found[2]])
+    if size_bytes <= 0:
+        raise ValueError("a limit is above zero bytes")
+    return Limit(size_bytes=size_bytes, carrier=Carrier(carrier or Carrier.FILE))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -36,8 +36,8 @@ class Trial:
 class Trials:
     """All trials of one document.
 
-    pictures: by part id. rests: what everything but treated pictures weighs in the copy, by
-    `rest_key` of the plan.
+    pictures: by part id. rests: what everything but pictures weighs in the copy, by `rest_key` of
+    the plan.
     """
 
     pictures: Mapping[str, tuple[Trial, ...]] = field(default_factory=dict)
@@ -52,11 +52,15 @@ class Trials:
         return found
 
     def with_pictures(self, more: Mapping[str, tuple[Trial, ...]]) -> "Trials":
-        """These and more; of two trials of the same decision the later counts."""
+        """These and more; of two trials of the same decision the later counts.
+
+        What was coded for good does not displace its draft, which the curves go through.
+        """
         pictures = dict(self.pictures)
         for part_id, trials in more.items():
-            keys = {trial.key for trial in trials}
-            earlier = (one for one in pictures.get(part_id, ()) if one.key not in keys)
+            keys = {(trial.key, trial.is_final) for trial in trials}
+            known = pictures.get(part_id, ())
+            earlier = (one for one in known if (one.key, one.is_final) not in keys)
             pictures[part_id] = (*earlier, *trials)
         return Trials(pictures=pictures, rests=self.rests)
 

@@ -62,13 +62,15 @@ def encode_jpeg(
     return data
 
 
-def share_of_draft(size_bytes: int, pixels: int) -> float:
+def share_of_draft(size_bytes: int, pixels: int, quality: int) -> float:
     """What a JPEG is likely to weigh of its draft, about 0.88; small and plain ones gain less.
 
-    Fitted to 13 pictures at 3 sizes and 6 qualities: single ones are off by 3 %.
+    Fitted to 80 pictures of 21 files: single ones are off by 4 %.
     """
     bits_a_pixel = 8 * size_bytes / max(1, pixels)
-    return min(1.0, 0.872 + 35 / size_bytes + 0.0074 * math.log(bits_a_pixel))
+    coarseness = max(0, 85 - quality)
+    share = 0.872 + 35 / size_bytes + 0.0074 * math.log(bits_a_pixel) - 0.0009 * coarseness
+    return min(1.0, share)
 
 
 def decode_jpeg(data: bytes, *, at_least: tuple[int, int] | None = None) -> NDArray[np.uint8]:

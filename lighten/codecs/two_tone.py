@@ -15,7 +15,7 @@ __all__ = ["TwoToneParameters", "decode_two_tone", "encode_group4"]
 _TIFF_COMPRESSION_GROUP4 = "group4"
 # Tags of TIFF 6.0.
 _ROWS_PER_STRIP, _STRIP_OFFSETS, _STRIP_BYTES = 278, 273, 279
-_PHOTOMETRIC, _FILL_ORDER = 262, 266
+_FILL_ORDER = 266
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -35,12 +35,13 @@ def encode_group4(black: NDArray[np.bool_]) -> bytes:
     from PIL import Image
 
     file = io.BytesIO()
-    # In a TIFF of photometric "white is zero", as Pillow writes mode 1 inverted, ones are black.
-    Image.fromarray(~black).save(
+    # The coder takes ones for black whatever the TIFF calls them; asked to call them so, Pillow
+    # turns every pixel round by itself, for seconds.
+    Image.fromarray(black).save(
         file,
         "TIFF",
         compression=_TIFF_COMPRESSION_GROUP4,
-        tiffinfo={_ROWS_PER_STRIP: black.shape[0], _PHOTOMETRIC: 0},
+        tiffinfo={_ROWS_PER_STRIP: black.shape[0]},
     )
     with Image.open(io.BytesIO(file.getvalue())) as image:
         tags = image.tag_v2  # type: ignore[attr-defined] # of TIFF images

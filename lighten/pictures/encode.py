@@ -280,7 +280,7 @@ def _encode_jpeg(
                 colours=1 if pixels.ndim == 2 else pixels.shape[2],
                 bits=8,
                 likeness=alike,
-                share=share_of_draft(len(data), wanted.size) if is_draft else 1.0,
+                share=share_of_draft(len(data), wanted.size, asked + step) if is_draft else 1.0,
             )
     return None
 

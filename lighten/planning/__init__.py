@@ -8,7 +8,7 @@ from lighten.planning.estimate import (
     part_estimate,
     part_estimates,
 )
-from lighten.planning.fit import GENTLY, Chosen, Fit, FitRules, fit, fit_together
+from lighten.planning.fit import GENTLY, Chosen, Fit, FitRules, fit, fit_together, share_limit
 from lighten.planning.try_points import decisions_to_try
 from lighten.planning.worth import worth
 
@@ -26,5 +26,6 @@ __all__ = [
     "part_estimate",
     "part_estimates",
     "plan",
+    "share_limit",
     "worth",
 ]

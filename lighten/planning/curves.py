@@ -71,6 +71,11 @@ class Curves:
             [[one.score or 0.0 for one in pair] for pair in self.corners],
         )
 
+    @staticmethod
+    def step(quality: int) -> float:
+        """How fine a quality is: 0 at the low one of the trials, 1 at the high one."""
+        return _UP[quality]
+
     def _across(self, width_px: int) -> float:
         """0 at the smaller size, 1 at the larger one, by the logarithm of the width."""
         small, large = self.widths_px

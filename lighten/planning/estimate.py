@@ -17,7 +17,14 @@ from lighten.weights import (
     WeightSheet,
 )
 
-__all__ = ["Estimate", "estimate", "is_treated_picture", "part_estimate", "part_estimates"]
+__all__ = [
+    "Estimate",
+    "estimate",
+    "is_held_picture",
+    "is_treated_picture",
+    "part_estimate",
+    "part_estimates",
+]
 
 # Bits a pixel that JPEG at quality 75 comes to, and how they rise with quality, with the bits a
 # pixel of the source (its detail) and with the share of its lines that stay: fitted to 166
@@ -118,9 +125,14 @@ def part_estimates(
 def _rest(sheet: WeightSheet, plan: Plan, trials: Trials) -> tuple[float, float]:
     """What is no treated picture, and how far that may be off."""
     measured = trials.rests.get(rest_key(sheet, plan))
-    if measured is not None:
-        return float(measured), _SPREAD_OF_TRIED_REST * measured
     decisions = plan.by_part()
+    if measured is not None:
+        left = sum(
+            part.size_bytes
+            for part in sheet.parts
+            if part.picture is not None and decisions[part.id].action is Action.KEEP
+        )
+        return float(measured + left), _SPREAD_OF_TRIED_REST * measured
     others = [part for part in sheet.parts if not is_treated_picture(part, decisions[part.id])]
     ruled = sum(part_estimate(part, decisions[part.id]) for part in others)
     changed = sum(
@@ -129,6 +141,11 @@ def _rest(sheet: WeightSheet, plan: Plan, trials: Trials) -> tuple[float, float]
         if decisions[part.id].action not in (Action.KEEP, Action.DROP)
     )
     return ruled, _SPREAD_OF_REST * changed
+
+
+def is_held_picture(part: Part, decision: Decision) -> bool:
+    """A picture that the copy has, treated or as it was."""
+    return part.picture is not None and decision.action is not Action.DROP
 
 
 def is_treated_picture(part: Part, decision: Decision) -> bool:

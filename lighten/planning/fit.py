@@ -1,6 +1,7 @@
 """The plan that loses least to the eye and still fits a limit."""
 
 import heapq
+import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
@@ -11,7 +12,7 @@ from lighten.pictures.sizes import target_size
 from lighten.pictures.visible_loss import INVISIBLE
 from lighten.planning.curves import Curves, curves_of
 from lighten.planning.decide import plan
-from lighten.planning.estimate import is_treated_picture, part_estimates
+from lighten.planning.estimate import is_held_picture, part_estimates
 from lighten.planning.try_points import decision_at
 from lighten.plans import Action, Decision, PictureException, Plan
 from lighten.presets import Preset
@@ -27,7 +28,7 @@ from lighten.treatments import (
 from lighten.trials import Trial, Trials, decision_key, rest_key
 from lighten.weights import ExtraKind, Part, PictureClass, PictureFacts, WeightSheet
 
-__all__ = ["GENTLY", "Chosen", "Fit", "FitRules", "Way", "fit", "fit_together"]
+__all__ = ["GENTLY", "Chosen", "Fit", "FitRules", "Way", "fit", "fit_together", "share_limit"]
 
 Way = str
 Floats = NDArray[np.float64]
@@ -40,12 +41,14 @@ GENTLY = Preset(
     description="Each picture loses only as much as the limit asks, the least visible first.",
     treatment=Treatment(fonts=FontTreatment(subset=True), dropped_extras=SAFE_EXTRAS),
 )
-_PPIS = (75.0, 85.0, 95.0, 108.0, 122.0, 138.0, 155.0, 180.0, 220.0, 300.0)
-_LOWEST_QUALITY, _HIGHEST_QUALITY = 38, 92
+_PPIS = (75.0, 85.0, 95.0, 108.0, 122.0, 138.0, 155.0, 180.0, 220.0, 260.0, 300.0)
+_LOWEST_QUALITY, _HIGHEST_QUALITY = 38, 96
 # Fine steps of quality where few pictures share the limit: pictures at most, and the step.
 _STEPS = ((60, 1), (500, 3), (10**9, 6))
 # So that one bad picture counts for more than several middling ones.
 _LOSS_EXPONENT = 2.5
+_GAIN_OF_TWICE_AS_FINE, _ALL_BUT_EXACT = 6.0, 99.0
+_UNCHANGED = 100.0
 # Losing a little sharpness to save less than that is not worth it.
 _WORTH_BELOW = 0.94
 _GREY_SHARE = 0.85
@@ -179,6 +182,27 @@ def fit_together(
     )
 
 
+def share_limit(
+    documents: Sequence[tuple[WeightSheet, Trials, Mapping[str, PictureException]]],
+    limit_bytes: int,
+    rules: FitRules | None = None,
+) -> tuple[int, ...]:
+    """What each document may weigh, so that together they weigh `limit_bytes` at most.
+
+    What one does not need goes to those that give up something for the limit.
+    """
+    fits = fit_together(documents, limit_bytes, rules)
+    needed = [one.size_bytes for one in fits]
+    giving = [one.size_bytes if one.gives_up else 0 for one in fits]
+    spare = max(0, limit_bytes - sum(needed))
+    if not sum(giving):
+        giving = needed
+    return tuple(
+        need + spare * give // max(1, sum(giving))
+        for need, give in zip(needed, giving, strict=True)
+    )
+
+
 def _allocate(tasks: Sequence[_Task], limit_bytes: int) -> list[list[_Candidate]]:
     """For each document and picture, what is done to it.
 
@@ -247,12 +271,7 @@ def _task(
     )
     taken = {part.id for part in free}
     sizes = part_estimates(sheet, base, trials)
-    fixed = sum(
-        sizes[part.id]
-        for part in sheet.parts
-        if part.id not in taken and is_treated_picture(part, decisions[part.id])
-    )
-    return _Task(base, _rest_bytes(sheet, base, trials, taken, sizes) + fixed, choices)
+    return _Task(base, _rest_bytes(sheet, base, trials, taken, sizes), choices)
 
 
 def _is_free(part: Part, decision: Decision) -> bool:
@@ -269,21 +288,14 @@ def _is_free(part: Part, decision: Decision) -> bool:
 def _rest_bytes(
     sheet: WeightSheet, base: Plan, trials: Trials, free: set[str], sizes: Mapping[str, float]
 ) -> float:
-    """Everything but pictures, and those pictures that nothing can be done about."""
-    measured = trials.rests.get(rest_key(sheet, base))
+    """Everything but the pictures that something can be done about."""
     decisions = base.by_part()
-    kept_free = sum(
-        part.size_bytes
-        for part in sheet.parts
-        if part.id in free and not is_treated_picture(part, decisions[part.id])
-    )
-    if measured is not None:
-        return measured - kept_free
+    measured = trials.rests.get(rest_key(sheet, base))
     return sum(
         sizes[part.id]
         for part in sheet.parts
-        if part.id not in free and not is_treated_picture(part, decisions[part.id])
-    )
+        if part.id not in free and (measured is None or is_held_picture(part, decisions[part.id]))
+    ) + (measured or 0)
 
 
 def _candidates(
@@ -332,26 +344,28 @@ def _as_jpeg(
     """Sizes and qualities that stay above the floor, with true figures where there are some."""
     sizes, qualities = _sizes(facts), range(_LOWEST_QUALITY, _HIGHEST_QUALITY + 1, step)
     widths = [size[0] if size else facts.width_px for size in sizes]
-    weights, scores = curves.grid(widths, qualities)
     finals = _finals(part, facts, trials, sizes, colour)
-    size_share, score_shift = _correction(finals, curves)
+    weights, scores = _corrected(finals, curves, widths, qualities)
     if colour is ColourChange.GREY and not finals:
-        size_share = _GREY_SHARE
-    weights, scores = weights * size_share, np.minimum(scores + score_shift, 100.0)
+        weights *= _GREY_SHARE
     for (width, quality), final in finals.items():
         if final.score is not None and quality in qualities:
             place = widths.index(width), qualities.index(quality)
             weights[place], scores[place] = final.size_bytes, final.score
+    # Scores are of a page at rest; under a loupe more pixels show more, where there is room.
+    finer = np.log2(np.maximum(1.0, np.array(widths) / curves.widths_px[1]))[:, None]
+    seen = np.minimum(scores + _GAIN_OF_TWICE_AS_FINE * finer, _ALL_BUT_EXACT)
     # Colour goes only where nothing else is left.
     extra_loss = _LOSS_OF_COLOUR * _loss(floor) if colour is ColourChange.GREY else 0.0
     is_offered = (scores >= floor) & (weights < part.size_bytes * _WORTH_BELOW)
-    rows, columns = np.nonzero(is_offered & _unbeaten(weights, scores, is_offered))
+    rows, columns = np.nonzero(is_offered & _unbeaten(weights, seen, is_offered))
     for row, column in zip(rows.tolist(), columns.tolist(), strict=True):
         weight, score = float(weights[row, column]), float(scores[row, column])
         wanted = PictureTreatment(
             coding=PictureCoding.JPEG, quality=qualities[column], colour=colour
         )
-        yield _Candidate(weight, extra_loss + _loss(score), score, sizes[row], wanted)
+        loss = extra_loss + _loss(float(seen[row, column]))
+        yield _Candidate(weight, loss, score, sizes[row], wanted)
 
 
 def _unbeaten(weights: Floats, scores: Floats, among: NDArray[np.bool_]) -> NDArray[np.bool_]:
@@ -403,14 +417,30 @@ def _sizes(facts: PictureFacts) -> list[tuple[int, int] | None]:
     return found
 
 
-def _correction(finals: Mapping[tuple[int, int], Trial], curves: Curves) -> tuple[float, float]:
-    """What the picture really came to, beside what its curves say: a share and a shift."""
+def _corrected(
+    finals: Mapping[tuple[int, int], Trial],
+    curves: Curves,
+    widths: Sequence[int],
+    qualities: Sequence[int],
+) -> tuple[Floats, Floats]:
+    """The grid of weights and scores, each moved as the nearest true coding was off."""
+    weights, scores = curves.grid(widths, qualities)
     if not finals:
-        return 1.0, 0.0
-    (width, quality), last = list(finals.items())[-1]
-    drawn = curves.at(width, quality)
-    share = max(0.5, min(2.0, last.size_bytes / drawn.size_bytes))
-    return share, 0.0 if last.score is None else last.score - drawn.score
+        return weights, scores
+    steps = np.array([[curves.step(quality) for quality in qualities]])
+    sides = np.log(np.array(widths, float))[:, None]
+    nearest = np.full(weights.shape, np.inf)
+    shares, shifts = np.ones(weights.shape), np.zeros(weights.shape)
+    for (width, quality), final in finals.items():
+        drawn = curves.at(width, quality)
+        distance = np.abs(sides - math.log(width)) + np.abs(steps - curves.step(quality))
+        is_nearer = distance < nearest
+        nearest = np.where(is_nearer, distance, nearest)
+        share = max(0.5, min(2.0, final.size_bytes / drawn.size_bytes))
+        shares = np.where(is_nearer, share, shares)
+        if final.score is not None and final.score < _UNCHANGED:
+            shifts = np.where(is_nearer, final.score - drawn.score, shifts)
+    return weights * shares, np.minimum(scores + shifts, _UNCHANGED)
 
 
 def _coarser_lines(

@@ -72,6 +72,11 @@ class _Pdf:
 
         return draw_thumbnail(source, part_id, longest_px)
 
+    def excerpt(self, source: Source, first: int, last: int, out: Path) -> None:
+        from lighten.formats.pdf.excerpt import write_excerpt
+
+        write_excerpt(source, first, last, out)
+
     def read(self, source: Source) -> "AbstractContextManager[Reading]":
         from lighten.formats.pdf.reading import read_pdf
 

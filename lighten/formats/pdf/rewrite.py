@@ -1,6 +1,5 @@
 """A plan carried out: the new PDF, written beside the original."""
 
-import warnings
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from pathlib import Path
@@ -12,7 +11,7 @@ from lighten.coding_store import CodingStore
 from lighten.contract import Progress, Source
 from lighten.errors import SignedFileError
 from lighten.formats.pdf.belongings import drawing_objects
-from lighten.formats.pdf.documents import archive_standard, is_signed, open_pdf
+from lighten.formats.pdf.documents import is_signed, open_pdf
 from lighten.formats.pdf.drop_extras import drop_extras
 from lighten.formats.pdf.reach import reachable_objects
 from lighten.formats.pdf.rewrite_fonts import rewrite_fonts
@@ -20,6 +19,7 @@ from lighten.formats.pdf.rewrite_pictures import recode_pictures
 from lighten.formats.pdf.spans import ObjectId
 from lighten.formats.pdf.strokes import simplify_strokes
 from lighten.formats.pdf.weigh import part_object_id
+from lighten.formats.pdf.write_file import save_pdf
 from lighten.parallel import Workers, open_workers
 from lighten.plans import Action, Decision, Outcome, Plan
 from lighten.weights import ExtraKind, Part, PartKind, WeightSheet
@@ -68,7 +68,7 @@ def write_pdf(
             saved = _pack_streams(pdf, workers)
         saved_on_drawing += sum(saved.get(one, 0) for one in drawing_objects(pdf))
         progress(0.95)
-        _save(pdf, out, is_linearized=plan.is_linearized)
+        save_pdf(pdf, out, is_linearized=plan.is_linearized)
         progress(1.0)
     decisions = plan.by_part()
     for part in sheet.parts:
@@ -164,30 +164,6 @@ def _packable(pdf: pikepdf.Pdf) -> Iterator[tuple[pikepdf.Stream, bytes]]:
         except pikepdf.PdfError:
             continue
         yield stream, content
-
-
-def _save(pdf: pikepdf.Pdf, out: Path, *, is_linearized: bool) -> None:
-    # The library's hint tables do not count objects in object streams as its checker does
-    # (seen with outlines: qpdf 12.4 writing, 11.3 checking); without them both agree.
-    has_object_streams = not (archive_standard(pdf).startswith("PDF/A-1") or is_linearized)
-    pikepdf.settings.set_flate_compression_level(9)
-    with warnings.catch_warnings():
-        # About form widgets that were already on their own in the original.
-        warnings.simplefilter("ignore", pikepdf.PageCopyWarning)
-        pdf.save(
-            out,
-            object_stream_mode=(
-                pikepdf.ObjectStreamMode.generate
-                if has_object_streams  # ISO 19005-1, 6.1.4: part 1 is PDF 1.4, which has none
-                else pikepdf.ObjectStreamMode.disable
-            ),
-            linearize=is_linearized,
-            # The library would rewrite descriptions, and empty those it cannot read.
-            fix_metadata_version=False,
-            # Encryption draws random numbers; without it the same plan gives the same bytes.
-            deterministic_id=not pdf.is_encrypted,
-            encryption=True if pdf.is_encrypted else None,
-        )
 
 
 def _plain_outcome(part: Part, decision: Decision, saved: int) -> Outcome:

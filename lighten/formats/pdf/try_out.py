@@ -30,6 +30,10 @@ __all__ = ["try_out_pictures"]
 # How fine a screen shows pages that are looked at closely.
 _JUDGED_PPI = 150.0
 _MANY_BYTES = 300_000
+_UNCHANGED = 100.0
+# A draft looks that much better than its final coding, which throws away more of what hardly
+# shows: 4.2 at quality 45, 1.9 at 85, give or take 2 (118 codings of pictures of 8 documents).
+_FLATTERY_AT_NONE, _FLATTERY_SLOPE = 6.8, 0.058
 # A reduced decoding is resampled from a little more than it needs.
 _DECODE_MARGIN = 1.3
 
@@ -200,6 +204,10 @@ def _try_picture(job: _TryJob) -> list[_Tried]:
             if is_grey not in judges:
                 judges[is_grey] = _judge(decoded, job.shown_px, is_grey=is_grey)
             score = _score(recoded, judges[is_grey], _size(decoded, job.shown_px))
+            if coding.is_draft and score < _UNCHANGED:
+                score -= max(
+                    0.0, _FLATTERY_AT_NONE - _FLATTERY_SLOPE * (coding.wanted.quality or 100)
+                )
         tried.append(
             _Tried(
                 saved_bytes=saved_bytes(coding, recoded),
