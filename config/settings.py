@@ -51,6 +51,7 @@ TEMPLATES = [
     {
         "BACKEND": "django.template.backends.django.DjangoTemplates",
         "DIRS": [ROOT / "frontend" / "dist"],
+        "APP_DIRS": True,
         "OPTIONS": {"context_processors": ["csp.context_processors.nonce"]},
     }
 ]
@@ -145,6 +146,12 @@ UPLOAD_LIMIT_BYTES = 500_000_000
 DOCUMENTS_LIMIT = 500
 TASK_LIMIT_SECONDS = 1800
 TASK_LIMIT_MEMORY_BYTES = 6_000_000_000  # of address space, for each process
+# Codings that trials made and runs use again; what has been unused longest goes first.
+CODINGS_PATH = VAR / "codings.sqlite3"
+CODINGS_LIMIT_BYTES = int(os.environ.get("GREEN_SATCHEL_CODINGS_BYTES", "2000000000"))
+# Trials after weighing, so that estimates are narrow and a limit can be met; they use idle cores.
+HAS_TRIALS = os.environ.get("GREEN_SATCHEL_TRIALS", "1") == "1"
+LINK_DAYS = 14
 KEPT_DAYS = int(os.environ.get("GREEN_SATCHEL_KEPT_DAYS", "30"))
 
 LOGGING = {

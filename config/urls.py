@@ -4,11 +4,13 @@ from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
 from web.page import show_page
+from web.satchels.views import take_over
 
 urlpatterns = [
     path("api/schema", SpectacularAPIView.as_view(), name="schema"),
     path("api/", include("web.accounts.urls")),
     path("api/", include("web.presets.urls")),
     path("api/", include("web.satchels.urls")),
+    path("hand-over/<str:token>", take_over, name="hand-over"),
     re_path(r"^(?!api/|static/).*$", show_page, name="page"),
 ]

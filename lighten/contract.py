@@ -11,13 +11,12 @@ from numpy.typing import NDArray
 
 from lighten.coding_store import CodingStore
 from lighten.plans import Decision, Outcome, Plan
+from lighten.proofs import Box
 from lighten.trials import Trial
 from lighten.weights import WeightSheet
 
 __all__ = ["Box", "Format", "PageView", "Progress", "Reading", "Source", "no_progress"]
 
-# Left, low, right, high, in points from the page's lower left.
-Box = tuple[float, float, float, float]
 # Told the share done, 0 to 1.
 Progress = Callable[[float], None]
 
@@ -70,6 +69,9 @@ class Reading(Protocol):
 
     def view(self, page: int, dpi: float) -> PageView:
         """A page, counted from 1. Raises: UnreadableFileError if it cannot be drawn."""
+
+    def spot(self, page: int, dpi: float, box: Box) -> NDArray[np.uint8]:
+        """A part of a page, (height, width, 3) uint8, sRGB. Raises: as `view`."""
 
 
 class Format(Protocol):

@@ -7,16 +7,17 @@ from pathlib import Path
 from lighten.api import try_out, try_rest
 from lighten.coding_store import CodingStore
 from lighten.contract import Source
-from lighten.planning import GENTLY, decisions_to_try, plan
+from lighten.planning import GENTLY, decisions_to_try, plan, whole_fonts
 from lighten.plans import Decision, Plan
 from lighten.trials import Trial, Trials, rest_key
-from lighten.weights import WeightSheet
+from lighten.weights import PartKind, WeightSheet
 
 __all__ = ["learn"]
 
 # As many of the heaviest pictures are coded for good: in small files drafts alone tell too little.
 _CODED_FOR_GOOD = 12
 _TOLD_EVERY = 8
+_FONTS_SHARE = 0.05
 
 
 def learn(
@@ -41,7 +42,10 @@ def learn(
         if (asked := _untried(asks, found, for_good=for_good))
     ]
     total = sum(len(asked) for asked, _ in rounds) + 1
-    for one in (gentle, *([chosen] if chosen else ())):
+    plans = [gentle, *([chosen] if chosen else [])]
+    if chosen is not None and _fonts_weigh(sheet):
+        plans.append(whole_fonts(sheet))
+    for one in plans:
         if rest_key(sheet, one) not in found.rests:
             found = found.with_rest(rest_key(sheet, one), try_rest(source, sheet, one, folder))
             yield 1 / total, found
@@ -57,6 +61,11 @@ def learn(
         found = found.with_pictures(fresh)
         yield done / total, found
     yield 1.0, found
+
+
+def _fonts_weigh(sheet: WeightSheet) -> bool:
+    """Whether what subsetting is worth is worth measuring."""
+    return sheet.bytes_by_kind().get(PartKind.FONT, 0) > _FONTS_SHARE * sheet.size_bytes
 
 
 def _rounds(

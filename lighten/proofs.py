@@ -1,9 +1,14 @@
 """What the comparison of a copy with its original found."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-__all__ = ["PageProof", "PictureProof", "Proof", "Verdict"]
+__all__ = ["Box", "PageProof", "PictureProof", "Proof", "Verdict"]
+
+
+# Left, low, right, high, in points from the page's lower left.
+Box = tuple[float, float, float, float]
 
 
 class Verdict(StrEnum):
@@ -18,13 +23,19 @@ class Verdict(StrEnum):
 class PictureProof:
     """A treated picture as the two rendered pages show it; likeness 0 to 1.
 
-    is_lost: it no longer shows what it showed.
+    score: how it looks at the size it is shown at, by SSIMULACRA2; None where it was meant to
+    look otherwise, or is too small to be judged. box: where it is, in points from the page's
+    lower left. is_lost: it no longer shows what it showed.
+    blurred: where text held in it has become hard to read.
     """
 
     part_id: str
     page: int
     likeness: float
+    score: float | None = None
+    box: Box | None = None
     is_lost: bool = False
+    blurred: tuple[Box, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -32,7 +43,8 @@ class PageProof:
     """One page of the two files side by side.
 
     likeness: structural similarity of the rendered pages, 0 to 1.
-    stray: the share of pixels off by more than 64 of 255.
+    size_pt: width and height. stray: the share of pixels off by more than 64 of 255.
+    worst: the place that is least alike, in points from the lower left; None where all is equal.
     faults: what a person should look at, or nothing.
     """
 
@@ -40,29 +52,37 @@ class PageProof:
     likeness: float
     stray: float
     is_text_same: bool
+    size_pt: tuple[float, float] = (0.0, 0.0)
+    worst: Box | None = None
     pictures: tuple[PictureProof, ...] = ()
     faults: tuple[str, ...] = field(default=())
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Proof:
-    """The verdict, with its reasons; `pages` in page order; `faults` concern the whole file."""
+    """The verdict, with its reasons; `pages` in page order; `faults` concern the whole file.
+
+    counts: of links, bookmarks, fields and so on, in the original and in the copy.
+    """
 
     verdict: Verdict
     reasons: tuple[str, ...]
     pages: tuple[PageProof, ...]
     faults: tuple[str, ...] = field(default=())
+    counts: Mapping[str, tuple[int, int]] = field(default_factory=dict)
 
     @property
     def suspects(self) -> frozenset[str]:
         """Ids of the pictures that may be behind the faults of pages.
 
-        Those that are lost; all of a page that has faults for which these do not account.
+        Those that are lost or blurred; all of a page with faults for which these do not account.
         """
         return frozenset(
             picture.part_id
             for page in self.pages
             if page.faults
             for picture in page.pictures
-            if picture.is_lost or len(page.faults) > sum(one.is_lost for one in page.pictures)
+            if picture.is_lost
+            or picture.blurred
+            or len(page.faults) > sum(one.is_lost + bool(one.blurred) for one in page.pictures)
         )

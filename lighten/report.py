@@ -5,7 +5,7 @@ from typing import Any
 from lighten.errors import LightenError
 from lighten.plans import Copy, Outcome, Plan
 from lighten.presets import Preset
-from lighten.proofs import Proof
+from lighten.proofs import PageProof, Proof
 from lighten.weights import Part, PictureFacts, WeightSheet
 
 __all__ = [
@@ -64,18 +64,29 @@ def proof_as_json(proof: Proof) -> Json:
     return {
         "verdict": str(proof.verdict),
         "reasons": list(proof.reasons),
-        "pages": [
+        "counts": {kind: list(pair) for kind, pair in proof.counts.items()},
+        "pages": [_page(page) for page in proof.pages],
+    }
+
+
+def _page(page: PageProof) -> Json:
+    """Boxes are left, low, right, high in points from the page's lower left."""
+    return {
+        "page": page.page,
+        "size_pt": [round(side, 1) for side in page.size_pt],
+        "likeness": round(page.likeness, 4),
+        "text_same": page.is_text_same,
+        "worst": list(page.worst) if page.worst else None,
+        "faults": list(page.faults),
+        "pictures": [
             {
-                "page": page.page,
-                "likeness": round(page.likeness, 4),
-                "text_same": page.is_text_same,
-                "faults": list(page.faults),
-                "pictures": [
-                    {"id": picture.part_id, "likeness": round(picture.likeness, 4)}
-                    for picture in page.pictures
-                ],
+                "id": picture.part_id,
+                "likeness": round(picture.likeness, 4),
+                "score": None if picture.score is None else round(picture.score, 1),
+                "box": [round(side, 1) for side in picture.box] if picture.box else None,
+                "blurred": [list(box) for box in picture.blurred],
             }
-            for page in proof.pages
+            for picture in page.pictures
         ],
     }
 

@@ -10,7 +10,7 @@ from lighten.planning.estimate import (
 )
 from lighten.planning.fit import GENTLY, Chosen, Fit, FitRules, fit, fit_together, share_limit
 from lighten.planning.try_points import decisions_to_try
-from lighten.planning.worth import worth
+from lighten.planning.worth import whole_fonts, worth
 
 __all__ = [
     "GENTLY",
@@ -27,5 +27,6 @@ __all__ = [
     "part_estimates",
     "plan",
     "share_limit",
+    "whole_fonts",
     "worth",
 ]

@@ -1,14 +1,17 @@
-"""What each switch is worth on a document, from its weight sheet alone."""
+"""What each switch is worth on a document: measured where trials tell, else by a rule."""
 
 from dataclasses import replace
 
 from lighten.planning.decide import plan
 from lighten.planning.estimate import part_estimate
+from lighten.planning.fit import GENTLY
+from lighten.plans import Plan
 from lighten.presets import Preset
 from lighten.treatments import DrawingTreatment, FontTreatment, Treatment
+from lighten.trials import Trials, rest_key
 from lighten.weights import PartKind, WeightSheet
 
-__all__ = ["worth"]
+__all__ = ["whole_fonts", "worth"]
 
 _SUBSET = Treatment(fonts=FontTreatment(subset=True))
 _NO_STANDARD = Treatment(fonts=FontTreatment(drops_standard=True))
@@ -16,8 +19,9 @@ _PLAIN = Treatment()
 _PEN = Treatment(drawing=DrawingTreatment(tolerance_pt=0.1))
 
 
-def worth(sheet: WeightSheet) -> dict[str, int]:
+def worth(sheet: WeightSheet, trials: Trials | None = None) -> dict[str, int]:
     """Bytes that come off by each switch alone.
+
 
     Keys: "fonts.subset", "fonts.drops_standard", "drawing", and "extra." with a kind of extra.
     """
@@ -35,7 +39,25 @@ def worth(sheet: WeightSheet) -> dict[str, int]:
     found["drawing"] = _saved(sheet, _PEN, PartKind.DRAWING) - _saved(
         sheet, _PLAIN, PartKind.DRAWING
     )
+    measured = _measured_subsetting(sheet, trials or Trials())
+    if measured is not None:
+        found["fonts.subset"] = measured
     return found
+
+
+def whole_fonts(sheet: WeightSheet) -> Plan:
+    """The gentlest plan of a fit, with fonts left whole: beside it, subsetting shows its worth."""
+    treatment = replace(GENTLY.treatment, fonts=FontTreatment())
+    return plan(sheet, replace(GENTLY, treatment=treatment))
+
+
+def _measured_subsetting(sheet: WeightSheet, trials: Trials) -> int | None:
+    rests = [
+        trials.rests.get(rest_key(sheet, one)) for one in (whole_fonts(sheet), plan(sheet, GENTLY))
+    ]
+    if rests[0] is None or rests[1] is None:
+        return None
+    return max(0, rests[0] - rests[1])
 
 
 def _saved(sheet: WeightSheet, treatment: Treatment, kind: PartKind) -> int:

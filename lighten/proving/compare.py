@@ -1,6 +1,7 @@
 """The verdict on a copy."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from lighten.contract import Progress, Source, no_progress
 from lighten.errors import LightenError
@@ -10,7 +11,7 @@ from lighten.proofs import PageProof, Proof, Verdict
 from lighten.proving.leave import Leave, leave_given
 from lighten.proving.pages import Asked, PageBatch, TreatedBox, compare_pages
 from lighten.registry import format_named
-from lighten.weights import WeightSheet
+from lighten.weights import PictureClass, WeightSheet
 
 __all__ = ["prove"]
 
@@ -37,6 +38,7 @@ def prove(
     try:
         with format_.read(original) as before, format_.read(copy) as after:
             sizes = before.page_sizes
+            counts = _counts(before.promises, after.promises)
             faults = list(_broken_promises(before.promises, after.promises, leave))
             if not _are_same_sizes(sizes, after.page_sizes):
                 faults.append(
@@ -51,7 +53,7 @@ def prove(
         if len(sizes) != len(after.page_sizes)
         else _pages(original, copy, sheet, outcomes, count=len(sizes), progress=progress)
     )
-    return _verdict(tuple(faults), pages)
+    return replace(_verdict(tuple(faults), pages), counts=counts)
 
 
 def _are_same_sizes(
@@ -71,6 +73,13 @@ def _broken_promises(
         found = after.get(kind, ())
         if not leave.is_kept(kind, wanted, found):
             yield f"{kind}: {len(wanted)} in the original, {len(found)} in the copy, not the same"
+
+
+def _counts(
+    before: dict[str, tuple[str, ...]], after: dict[str, tuple[str, ...]]
+) -> dict[str, tuple[int, int]]:
+    kinds = [kind for kind in (*before, *after) if before.get(kind) or after.get(kind)]
+    return {kind: (len(before.get(kind, ())), len(after.get(kind, ()))) for kind in kinds}
 
 
 def _pages(
@@ -120,7 +129,12 @@ def _treated_boxes(
         if part.picture is not None and part.id in treated:
             for placement in part.picture.placements:
                 boxes.setdefault(placement.page, []).append(
-                    TreatedBox(part_id=part.id, box=placement.box, asked=treated[part.id])
+                    TreatedBox(
+                        part_id=part.id,
+                        box=placement.box,
+                        asked=treated[part.id],
+                        holds_text=part.picture.picture_class is PictureClass.PAGE_SCAN,
+                    )
                 )
     return boxes
 

@@ -1,5 +1,6 @@
 """Pages of two documents side by side; runs in a worker process."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
@@ -9,7 +10,9 @@ from numpy.typing import NDArray
 from lighten.contract import Box, PageView, Reading, Source
 from lighten.errors import UnreadableFileError
 from lighten.pictures.likeness import WINDOW_PX, Comparison, compare, luma, tones_alike
+from lighten.pictures.visible_loss import Judge, tiles
 from lighten.proofs import PageProof, PictureProof
+from lighten.proving.held_text import TILE_PX, blurred_tiles
 from lighten.proving.leave import Leave
 from lighten.registry import format_named
 from lighten.weights import ExtraKind
@@ -26,6 +29,10 @@ _BOUNDS = 0.001, 0.98
 # Of pages whose lines were given other widths, as the person asked.
 _REDRAWN_BOUNDS = 0.05, 0.8
 _EDGE_PX = 2
+# Smaller pictures show nothing that could be judged.
+_LEAST_JUDGED_PX = 24
+# Stains and edges may go: so many tiles of a page, or that share of those with ink.
+_FEW_TILES, _FEW_OF_ALL = 3, 0.02
 
 
 class Asked(StrEnum):
@@ -38,11 +45,15 @@ class Asked(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TreatedBox:
-    """Where a page shows a treated picture; box in points from the page's lower left."""
+    """Where a page shows a treated picture; box in points from the page's lower left.
+
+    holds_text: it is the page, as a scan.
+    """
 
     part_id: str
     box: Box
     asked: Asked = Asked.SAME_LOOKS
+    holds_text: bool = False
 
 
 # A picture below that has lost what it shows, whatever the treatment asked for.
@@ -65,7 +76,11 @@ def compare_pages(batch: PageBatch) -> tuple[PageProof, ...]:
     format_ = format_named(batch.format)
     with format_.read(batch.original) as original, format_.read(batch.copy) as copy:
         return tuple(
-            _compare(original, copy, page, boxes, batch.leave) for page, boxes in batch.pages
+            replace(
+                _compare(original, copy, page, boxes, batch.leave),
+                size_pt=original.page_sizes[page - 1],
+            )
+            for page, boxes in batch.pages
         )
 
 
@@ -107,7 +122,8 @@ def _judge(
     """
     is_text_same = leave.is_text_kept(before.text, after.text)
     faults = [] if is_text_same else [f"page {page}: its text is not the same"]
-    whole, stray, pictures = 1.0, 0.0, tuple(_unchanged(page, treated) for treated in boxes)
+    whole, stray, worst = 1.0, 0.0, None
+    pictures = tuple(_unchanged(page, treated) for treated in boxes)
     if not np.array_equal(before.pixels, after.pixels):
         found = compare(before.pixels, after.pixels)
         outside = _outside(
@@ -118,49 +134,111 @@ def _judge(
         most_stray, least_alike = _REDRAWN_BOUNDS if leave.is_redrawn else _BOUNDS
         if stray > most_stray or (elsewhere.size and elsewhere.mean() < least_alike):
             faults.append(f"page {page}: looks different outside the treated pictures")
-        pictures = tuple(
-            _judged(_judge_picture(page, before, after, found, box), box.asked) for box in boxes
-        )
+        pictures = tuple(_judge_picture(page, before, after, found, box) for box in boxes)
+        worst = _worst_place(before, found)
     faults += [
         f"page {page}: {picture.part_id.replace(':', ' ')} has lost what it shows"
         for picture in pictures
         if picture.is_lost
+    ]
+    faults += [
+        f"page {page}: text in {picture.part_id.replace(':', ' ')} has become hard to read"
+        for picture in pictures
+        if picture.blurred
     ]
     return PageProof(
         page=page,
         likeness=whole,
         stray=stray,
         is_text_same=is_text_same,
+        worst=worst,
         pictures=pictures,
         faults=tuple(faults),
     )
 
 
-def _judged(picture: PictureProof, asked: Asked) -> PictureProof:
-    return replace(picture, is_lost=picture.likeness < _LEAST[asked])
-
-
 def _unchanged(page: int, treated: TreatedBox) -> PictureProof:
-    return PictureProof(part_id=treated.part_id, page=page, likeness=1.0)
+    return PictureProof(
+        part_id=treated.part_id, page=page, likeness=1.0, score=100.0, box=treated.box
+    )
 
 
 def _judge_picture(
     page: int, before: PageView, after: PageView, found: Comparison, treated: TreatedBox
 ) -> PictureProof:
-    """The likeness of the windows that lie in the picture's box; tiny pictures are let be.
+    """The picture's box in the two pages; tiny pictures are let be.
 
     Where other looks were asked for, only light and dark have to lie where they lay.
     """
     rows, columns = _window(before.pixels.shape[:2], before.dpi, treated.box, grow=0)
-    rows, columns = (
+    windows = [
         slice(-(-side.start // WINDOW_PX), side.stop // WINDOW_PX) for side in (rows, columns)
-    )
-    if rows.start >= rows.stop or columns.start >= columns.stop:
+    ]
+    if any(side.start >= side.stop for side in windows):
         return _unchanged(page, treated)
-    if treated.asked is not Asked.SAME_LOOKS:
-        alike = tones_alike(luma(before.pixels), luma(after.pixels), rows, columns)
-        return PictureProof(part_id=treated.part_id, page=page, likeness=alike)
-    return PictureProof(part_id=treated.part_id, page=page, likeness=found.likeness(rows, columns))
+    one, other = before.pixels[rows, columns], after.pixels[rows, columns]
+    if treated.asked is Asked.SAME_LOOKS:
+        alike, score = found.likeness(*windows), _score(one, other)
+    else:
+        alike, score = tones_alike(luma(before.pixels), luma(after.pixels), *windows), None
+    is_read = treated.holds_text and treated.asked is not Asked.OTHER_PICTURE
+    return PictureProof(
+        part_id=treated.part_id,
+        page=page,
+        likeness=alike,
+        score=score,
+        box=treated.box,
+        is_lost=alike < _LEAST[treated.asked],
+        blurred=tuple(_blurred(before, rows, columns, one, other)) if is_read else (),
+    )
+
+
+def _score(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float | None:
+    """By SSIMULACRA2 in a few places of it; None where it is too small."""
+    if np.array_equal(one, other):
+        return 100.0
+    if min(one.shape[:2]) < _LEAST_JUDGED_PX:
+        return None
+    places = tiles((one.shape[1], one.shape[0]))
+    mine, theirs = (
+        [pixels[top:low, left:right] for left, top, right, low in places] for pixels in (one, other)
+    )
+    return Judge(mine).score(theirs)
+
+
+def _blurred(
+    view: PageView,
+    rows: slice,
+    columns: slice,
+    one: NDArray[np.uint8],
+    other: NDArray[np.uint8],
+) -> Iterator[Box]:
+    """Where text can no longer be read, if that is more than a stain here and there."""
+    if np.array_equal(one, other):
+        return
+    with_ink, lost = blurred_tiles(one, other)
+    if int(lost.sum()) <= max(_FEW_TILES, _FEW_OF_ALL * with_ink):
+        return
+    for row, column in np.argwhere(lost).tolist():
+        top, left = rows.start + row * TILE_PX, columns.start + column * TILE_PX
+        yield _box(view, left, top, left + TILE_PX, top + TILE_PX)
+
+
+def _worst_place(view: PageView, found: Comparison) -> Box | None:
+    """The place of the page, about as large as a word, where the two are least alike."""
+    similar = found.similar
+    if not similar.size or similar.min() >= 1:
+        return None
+    row, column = np.unravel_index(int(np.argmin(similar)), similar.shape)
+    left, top = int(column) * WINDOW_PX, int(row) * WINDOW_PX
+    return _box(view, left, top, left + WINDOW_PX, top + WINDOW_PX)
+
+
+def _box(view: PageView, left: int, top: int, right: int, low: int) -> Box:
+    """Pixels of a page, in points from its lower left."""
+    share, height = _POINTS_PER_INCH / view.dpi, view.pixels.shape[0]
+    sides = (left, height - low, right, height - top)
+    return tuple(round(side * share, 1) for side in sides)  # type: ignore[return-value] # four
 
 
 def _outside(shape: tuple[int, ...], dpi: float, boxes: tuple[Box, ...]) -> NDArray[np.bool_]:

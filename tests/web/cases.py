@@ -18,13 +18,23 @@ AT_ONCE = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBack
 
 
 class ApiCase(TestCase):
-    """Signed in as the owner of a satchel; tasks run as soon as a request commits."""
+    """Signed in as the owner of a satchel; tasks run as soon as a request commits.
+
+    has_trials: documents are learned after they are weighed, which takes a second or two each.
+    """
+
+    has_trials = False
 
     def setUp(self) -> None:
         super().setUp()
         self.folder = Path(tempfile.mkdtemp(prefix="satchels-test-"))
         self.addCleanup(shutil.rmtree, self.folder, ignore_errors=True)
-        settings = override_settings(TASKS=AT_ONCE, MEDIA_ROOT=self.folder / "files")
+        settings = override_settings(
+            TASKS=AT_ONCE,
+            MEDIA_ROOT=self.folder / "files",
+            CODINGS_PATH=self.folder / "codings.sqlite3",
+            HAS_TRIALS=self.has_trials,
+        )
         settings.enable()
         self.addCleanup(settings.disable)
         self.owner = get_user_model().objects.create_user("owner", password="reeds and rushes")

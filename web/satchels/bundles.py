@@ -2,13 +2,14 @@
 
 import tempfile
 import zipfile
+from pathlib import Path
 from typing import IO
 
 from django.conf import settings
 
 from web.satchels.models import Copy, Run
 
-__all__ = ["bundle_copies"]
+__all__ = ["bundle_copies", "files_of"]
 
 
 def bundle_copies(run: Run) -> IO[bytes]:
@@ -19,18 +20,31 @@ def bundle_copies(run: Run) -> IO[bytes]:
     with zipfile.ZipFile(bundle, "w", zipfile.ZIP_STORED) as archive:
         copies = run.copies.filter(state=Copy.State.DONE).select_related("document__satchel")
         for copy in copies:
-            with copy.file.open("rb") as file, archive.open(_place(copy, taken), "w") as entry:
-                while piece := file.read(1 << 20):
-                    entry.write(piece)
+            for name, path in files_of(copy):
+                with path.open("rb") as file, archive.open(_place(copy, name, taken), "w") as entry:
+                    while piece := file.read(1 << 20):
+                        entry.write(piece)
     bundle.seek(0)
     return bundle
 
 
-def _place(copy: Copy, taken: set[str]) -> str:
+def files_of(copy: Copy) -> list[tuple[str, Path]]:
+    """What there is to send of a finished copy, with its names: itself, or its pieces."""
+    document, count = copy.document, len(copy.pieces)
+    name_of = document.satchel.copy_name
+    if not count:
+        return [(name_of(document), Path(copy.file.path))]
+    return [
+        (name_of(document, f"-{number}-of-{count}"), copy.piece_path(number))
+        for number in range(1, count + 1)
+    ]
+
+
+def _place(copy: Copy, name: str, taken: set[str]) -> str:
     """Folder and name inside the ZIP, with a number where the name is there already."""
     document = copy.document
     folders = [part for part in document.folder.split("/") if part not in ("", ".", "..")]
-    name = document.satchel.copy_name(document).replace("/", "_").replace("\\", "_")
+    name = name.replace("/", "_").replace("\\", "_")
     stem, dot, ending = name.rpartition(".")
     number, place = 1, "/".join([*folders, name])
     while place.casefold() in taken:

@@ -1,7 +1,9 @@
 """Satchels, their documents, the runs over them and the copies made."""
 
+import secrets
 import shutil
 import uuid
+from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -12,7 +14,7 @@ from django.utils import timezone
 
 from lighten import Carrier, Limit
 
-__all__ = ["Copy", "Document", "Run", "Satchel"]
+__all__ = ["Copy", "Document", "HandOver", "Run", "Satchel"]
 
 
 class Satchel(models.Model):
@@ -20,6 +22,9 @@ class Satchel(models.Model):
 
     treatment: what the preset was tuned to on the bench, as `lighten.stored_treatments` stores
     it; null for the preset as it is.
+    is_fitted: as gently as the limit allows, instead of by the preset; fit_floor, fit_ways: see
+    `lighten.planning.FitRules`. is_limit_shared: the limit is for all copies together.
+    may_split: what cannot meet the limit comes in numbered pieces.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -31,6 +36,11 @@ class Satchel(models.Model):
     )
     preset = models.CharField(max_length=60, default="reading-desk")
     treatment = models.JSONField(null=True, blank=True)
+    is_fitted = models.BooleanField(default=False)
+    fit_floor = models.FloatField(default=55)
+    fit_ways = models.JSONField(default=list, blank=True)
+    is_limit_shared = models.BooleanField(default=False)
+    may_split = models.BooleanField(default=False)
     prefix = models.CharField(max_length=40, blank=True, default="")
     suffix = models.CharField(max_length=40, blank=True, default="-light")
     created_at = models.DateTimeField(auto_now_add=True)
@@ -54,10 +64,13 @@ class Satchel(models.Model):
             return None
         return Limit(size_bytes=self.limit_bytes, carrier=Carrier(self.limit_carrier))
 
-    def copy_name(self, document: "Document") -> str:
-        """What the copy of a document is called, by this satchel's naming rule."""
+    def copy_name(self, document: "Document", piece: str = "") -> str:
+        """What the copy of a document is called, by this satchel's naming rule.
+
+        piece: "-1-of-3" and the like, for one piece of a copy that was split.
+        """
         stem, dot, ending = document.name.rpartition(".")
-        return f"{self.prefix}{stem or ending}{self.suffix}{dot}{ending if stem else ''}"
+        return f"{self.prefix}{stem or ending}{self.suffix}{piece}{dot}{ending if stem else ''}"
 
     def duplicate(self) -> "Satchel":
         """Another satchel with the same documents and choices, to be changed by itself."""
@@ -77,6 +90,9 @@ class Satchel(models.Model):
         self.delete()
 
 
+_FACTS = ("pages", "format", "is_signed", "standard", "remarks")
+
+
 class DocumentState(models.TextChoices):
     WAITING = "waiting"
     WEIGHING = "weighing"
@@ -92,7 +108,9 @@ def _original_path(document: "Document", _name: str) -> str:
 class Document(models.Model):
     """An original in a satchel, kept byte for byte.
 
-    sheet: as `lighten.stored` stores it, once weighed. estimates: see `wanted.py`.
+    sheet, trials: as `lighten.stored` stores them, once weighed and learned; facts: what rows show
+    of the sheet. learned: the share of trials that are made; version: moves with every change of
+    sheet or trials. estimates: see `wanted.py`.
     worth: bytes that each switch takes off. exceptions: pictures that are treated otherwise, as
     `lighten.stored_treatments` stores them.
     password: of a locked file; it goes with the document.
@@ -110,6 +128,10 @@ class Document(models.Model):
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     progress = models.FloatField(default=0)
     sheet = models.JSONField(null=True, blank=True)
+    facts = models.JSONField(null=True, blank=True)
+    trials = models.JSONField(default=dict, blank=True)
+    learned = models.FloatField(default=0)
+    version = models.PositiveIntegerField(default=0)
     estimates = models.JSONField(default=dict, blank=True)
     worth = models.JSONField(default=dict, blank=True)
     exceptions = models.JSONField(default=dict, blank=True)
@@ -155,7 +177,21 @@ class Document(models.Model):
 
     def finish_weighing(self, sheet: dict[str, Any], worth: dict[str, int]) -> None:
         Document.objects.filter(pk=self.pk).update(
-            state=self.State.WEIGHED, progress=1, sheet=sheet, worth=worth, estimates={}
+            state=self.State.WEIGHED,
+            progress=1,
+            sheet=sheet,
+            facts={name: sheet[name] for name in _FACTS},
+            trials={},
+            learned=0,
+            version=models.F("version") + 1,
+            worth=worth,
+            estimates={},
+        )
+
+    def learn(self, trials: dict[str, Any], share: float, worth: dict[str, int]) -> None:
+        """Keep what trials have found so far."""
+        Document.objects.filter(pk=self.pk).update(
+            trials=trials, learned=share, worth=worth, version=models.F("version") + 1
         )
 
     def fail(self, code: str, message: str) -> None:
@@ -171,14 +207,20 @@ class Document(models.Model):
 
 
 class Run(models.Model):
-    """One making of copies for a satchel. wanted: the preset as it then was, stored whole."""
+    """One making of copies for a satchel. wanted: the preset as it then was, stored whole.
+
+    fit: null, or what was asked for instead: "limit_bytes", "floor", "ways", "is_shared",
+    "may_split".
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     satchel = models.ForeignKey(Satchel, models.CASCADE, related_name="runs")
     preset = models.CharField(max_length=60)
     title = models.CharField(max_length=80, blank=True, default="")
     wanted = models.JSONField(default=dict, blank=True)
+    fit = models.JSONField(null=True, blank=True)
     may_end_signature = models.BooleanField(default=False)
+    may_blur_text = models.BooleanField(default=False)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -212,7 +254,11 @@ def _copy_path(copy: "Copy", _name: str) -> str:
 
 
 class Copy(models.Model):
-    """The lighter copy of one document in one run. key: what was asked for, see `wanted.py`."""
+    """The lighter copy of one document in one run.
+
+    key: what was asked for, see `wanted.py`. limit_bytes: what it must not exceed, where it was
+    fitted. pieces: of one that was split, each with "name", "first", "last" and "bytes".
+    """
 
     State = CopyState
 
@@ -227,6 +273,8 @@ class Copy(models.Model):
     verdict = models.CharField(max_length=10, blank=True, default="")
     reasons = models.JSONField(default=list, blank=True)
     parts = models.JSONField(default=list, blank=True)
+    limit_bytes = models.PositiveBigIntegerField(null=True, blank=True)
+    pieces = models.JSONField(default=list, blank=True)
     proof = models.JSONField(null=True, blank=True)
     error_code = models.CharField(max_length=40, blank=True, default="")
     error_message = models.TextField(blank=True, default="")
@@ -242,6 +290,15 @@ class Copy(models.Model):
     def __str__(self) -> str:
         return f"copy of {self.document}"
 
+    @property
+    def path(self) -> Path:
+        """Where the copy lies, or will."""
+        return self.document.folder_path / f"copy-{self.pk}"
+
+    def piece_path(self, number: int) -> Path:
+        """Where a piece of it lies, counted from 1."""
+        return self.document.folder_path / f"copy-{self.pk}-{number}-of-{len(self.pieces)}"
+
     def begin(self) -> bool:
         """Claim the copy; False if it was cancelled, or is done already."""
         waiting = Copy.objects.filter(pk=self.pk, state__in=self.State.unfinished())
@@ -255,3 +312,36 @@ class Copy(models.Model):
         """Keep what came of it, unless it was cancelled meanwhile."""
         working = Copy.objects.filter(pk=self.pk, state=self.State.WORKING)
         return bool(working.update(state=state, progress=1, finished_at=timezone.now(), **found))
+
+
+def _token() -> str:
+    return secrets.token_urlsafe(24)
+
+
+class HandOver(models.Model):
+    """A link by which anybody who has it may download one copy, until it ends."""
+
+    token = models.CharField(max_length=40, unique=True, default=_token, editable=False)
+    copy = models.ForeignKey(Copy, models.CASCADE, related_name="hand_overs")
+    created_at = models.DateTimeField(auto_now_add=True)
+    ends_at = models.DateTimeField()
+    downloads = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        ordering = ("-created_at",)
+
+    def __str__(self) -> str:
+        return f"link to {self.copy}"
+
+    @staticmethod
+    def end_in(days: int) -> datetime:
+        return timezone.now() + timedelta(days=days)
+
+    @property
+    def is_open(self) -> bool:
+        return self.ends_at > timezone.now()
+
+    def revoke(self) -> None:
+        """It ends now."""
+        self.ends_at = timezone.now()
+        self.save(update_fields=["ends_at"])

@@ -6,17 +6,21 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from lighten import message_bytes
+from lighten import ExtraKind, message_bytes
 from lighten.stored_treatments import restore_exceptions, restore_treatment, store_treatment
 from web.presets.library import find_preset
 from web.presets.treatments import PictureTreatmentSerializer, TreatmentSerializer
-from web.satchels.models import Copy, Document, Run, Satchel
+from web.satchels.models import Copy, Document, HandOver, Run, Satchel
 from web.satchels.wanted import Wanted, estimates_of, wanted_of
 
 __all__ = [
     "CopySerializer",
     "DocumentSerializer",
+    "FitSerializer",
+    "GentlerSerializer",
+    "HandOverSerializer",
     "PasswordSerializer",
+    "ProofSerializer",
     "ReplacementSerializer",
     "RunRequestSerializer",
     "RunRowSerializer",
@@ -28,18 +32,34 @@ __all__ = [
 ]
 
 
+# What a person may allow for a limit, beside pictures that lose something.
+WAYS = ("grey", "two-tone", *ExtraKind)
+
+
 class ErrorSerializer(serializers.Serializer[Any]):
     code = serializers.CharField()
     message = serializers.CharField()
 
 
 class EstimateSerializer(serializers.Serializer[Any]):
-    """What a preset would make of a document: bytes, the band they lie in, what to know."""
+    """What a preset would make of a document: bytes, the band they lie in, what to know.
+
+    lightest: about what can be reached, where the limit asked for cannot be met; else null.
+    """
 
     bytes = serializers.IntegerField()
     low = serializers.IntegerField()
     high = serializers.IntegerField()
+    lightest = serializers.IntegerField(allow_null=True)
     warnings = serializers.ListField(child=serializers.CharField())
+
+
+class PieceSerializer(serializers.Serializer[Any]):
+    """Pages of a copy as a file of their own."""
+
+    first = serializers.IntegerField()
+    last = serializers.IntegerField()
+    bytes = serializers.IntegerField()
 
 
 class CopySerializer(serializers.ModelSerializer[Copy]):
@@ -55,6 +75,7 @@ class CopySerializer(serializers.ModelSerializer[Copy]):
     error = serializers.SerializerMethodField()
     bytes_message = serializers.SerializerMethodField()
     is_current = serializers.SerializerMethodField()
+    pieces = PieceSerializer(many=True, read_only=True)
 
     class Meta:
         model = Copy
@@ -70,6 +91,8 @@ class CopySerializer(serializers.ModelSerializer[Copy]):
             "reasons",
             "error",
             "seconds",
+            "pieces",
+            "limit_bytes",
         )
 
     @extend_schema_field(ErrorSerializer(allow_null=True))
@@ -95,7 +118,8 @@ class ExceptionSerializer(serializers.Serializer[Any]):
 
 class DocumentSerializer(serializers.ModelSerializer[Document]):
     """copy: of the satchel's last run. estimates: by preset, once weighed; "current" is what is
-    wanted now. exceptions: by part, {"is_exempt"}, {"treatment"} or {"replacement"}.
+    wanted now. learned: the share of trials that are made. exceptions: by part, {"is_exempt"},
+    {"treatment"} or {"replacement"}.
     """
 
     state = serializers.ChoiceField(choices=Document.State.choices)
@@ -127,12 +151,13 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
             "standard",
             "remarks",
             "estimates",
+            "learned",
             "worth",
             "exceptions",
             "copy",
             "copy_name",
         )
-        read_only_fields = ("name", "folder", "size_bytes", "progress")
+        read_only_fields = ("name", "folder", "size_bytes", "progress", "learned")
 
     def validate_exceptions(self, value: Any) -> Any:
         asked = self.initial_data["exceptions"]
@@ -151,19 +176,19 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
         return _error(document)
 
     def get_pages(self, document: Document) -> int | None:
-        return document.sheet["pages"] if document.sheet else None
+        return document.facts["pages"] if document.facts else None
 
     def get_kind(self, document: Document) -> str:
-        return document.sheet["format"] if document.sheet else ""
+        return document.facts["format"] if document.facts else ""
 
     def get_is_signed(self, document: Document) -> bool:
-        return bool(document.sheet and document.sheet["is_signed"])
+        return bool(document.facts and document.facts["is_signed"])
 
     def get_standard(self, document: Document) -> str:
-        return document.sheet["standard"] if document.sheet else ""
+        return document.facts["standard"] if document.facts else ""
 
     def get_remarks(self, document: Document) -> list[str]:
-        return document.sheet["remarks"] if document.sheet else []
+        return document.facts["remarks"] if document.facts else []
 
     @extend_schema_field(CopySerializer(allow_null=True))
     def get_copy(self, document: Document) -> Any:
@@ -240,13 +265,16 @@ class SatchelRowSerializer(serializers.ModelSerializer[Satchel]):
 class SatchelSerializer(serializers.ModelSerializer[Satchel]):
     """A satchel on the bench.
 
-    limit_file_bytes: the heaviest file that its limit lets through. treatment: what its preset
+    limit_file_bytes: the heaviest file that its limit lets through. is_fitted: as gently as the
+    limit allows, instead of by the preset. treatment: what its preset
     was tuned to, or null. wanted: the treatment in force, tuned or the preset's own.
     """
 
     preset = serializers.CharField(required=False)
     treatment = TreatmentSerializer(allow_null=True, required=False)
     wanted = serializers.SerializerMethodField()
+    fit_floor = serializers.FloatField(min_value=0, max_value=90, required=False)
+    fit_ways = serializers.ListField(child=serializers.ChoiceField(WAYS), required=False)
     limit_bytes = serializers.IntegerField(
         min_value=1000, max_value=10**12, allow_null=True, required=False
     )
@@ -269,6 +297,11 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
             "limit_bytes",
             "limit_carrier",
             "limit_file_bytes",
+            "is_limit_shared",
+            "is_fitted",
+            "fit_floor",
+            "fit_ways",
+            "may_split",
             "preset",
             "treatment",
             "wanted",
@@ -279,6 +312,13 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
         )
 
     def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
+        now = self.instance
+        if attrs.get("is_fitted") and not attrs.get("limit_bytes", now and now.limit_bytes):
+            raise serializers.ValidationError(
+                {"is_fitted": "Choose a limit first: without one there is nothing to fit."}
+            )
+        if "limit_bytes" in attrs and attrs["limit_bytes"] is None:
+            attrs["is_fitted"] = False
         for field in ("prefix", "suffix"):
             if any(sign in attrs.get(field, "") for sign in '/\\:*?"<>|\0'):
                 raise serializers.ValidationError(
@@ -303,7 +343,7 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
 
     @extend_schema_field(DocumentSerializer(many=True))
     def get_documents(self, satchel: Satchel) -> Any:
-        documents = satchel.documents.select_related("satchel")
+        documents = satchel.documents.select_related("satchel").defer("sheet", "trials")
         context = {**self._copies(satchel), "wanted": wanted_of(satchel)}
         return DocumentSerializer(documents, many=True, context=context).data
 
@@ -329,7 +369,107 @@ class PasswordSerializer(serializers.Serializer[Any]):
 
 
 class RunRequestSerializer(serializers.Serializer[Any]):
+    """documents: those to make copies of; all that are weighed where none are named."""
+
     may_end_signature = serializers.BooleanField(default=False)
+    may_blur_text = serializers.BooleanField(default=False)
+    documents = serializers.ListField(child=serializers.UUIDField(), default=list)
+
+
+class ChosenSerializer(serializers.Serializer[Any]):
+    """What a fit decided for one picture; score: how it will look, of 100."""
+
+    part = serializers.CharField()
+    page = serializers.IntegerField(allow_null=True)
+    before = serializers.IntegerField()
+    after = serializers.IntegerField()
+    score = serializers.FloatField()
+
+
+class FitSerializer(serializers.Serializer[Any]):
+    """What a fit decided for one document. used: of the ways that were allowed."""
+
+    limit = serializers.IntegerField()
+    bytes = serializers.IntegerField()
+    is_met = serializers.BooleanField()
+    lightest = serializers.IntegerField()
+    floor = serializers.FloatField()
+    used = serializers.ListField(child=serializers.CharField())
+    pictures = ChosenSerializer(many=True)
+
+
+class HandOverSerializer(serializers.ModelSerializer[HandOver]):
+    """A link to one copy. address: to be put behind this installation's own."""
+
+    address = serializers.SerializerMethodField()
+    is_open = serializers.BooleanField(read_only=True)
+
+    class Meta:
+        model = HandOver
+        fields = ("id", "address", "created_at", "ends_at", "is_open", "downloads")
+        read_only_fields = ("ends_at", "downloads")
+
+    def get_address(self, link: HandOver) -> str:
+        return f"/hand-over/{link.token}"
+
+
+class GentlerSerializer(serializers.Serializer[Any]):
+    """Pictures to be left as they are, by part id."""
+
+    parts = serializers.ListField(child=serializers.CharField(), min_length=1)
+
+
+class ProofPictureSerializer(serializers.Serializer[Any]):
+    """before, after: bytes. likeness, score: where it is shown on this page."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    before = serializers.IntegerField()
+    after = serializers.IntegerField()
+    reason = serializers.CharField()
+    is_exempt = serializers.BooleanField()
+    likeness = serializers.FloatField()
+    score = serializers.FloatField(allow_null=True)
+    box = serializers.ListField(child=serializers.FloatField(), allow_null=True)
+
+
+class ProofPageSerializer(serializers.Serializer[Any]):
+    """worst: the place least alike, as left, low, right, high in points from the lower left."""
+
+    page = serializers.IntegerField()
+    width_pt = serializers.FloatField()
+    height_pt = serializers.FloatField()
+    likeness = serializers.FloatField()
+    text_same = serializers.BooleanField()
+    worst = serializers.ListField(child=serializers.FloatField(), allow_null=True)
+    faults = serializers.ListField(child=serializers.CharField())
+    pictures = ProofPictureSerializer(many=True)
+
+
+class CountSerializer(serializers.Serializer[Any]):
+    kind = serializers.CharField()
+    before = serializers.IntegerField()
+    after = serializers.IntegerField()
+
+
+class ProofSerializer(serializers.Serializer[Any]):
+    """A copy beside its original; pages in page order. gone: what the copy no longer has."""
+
+    copy_id = serializers.CharField()
+    satchel = serializers.CharField()
+    satchel_name = serializers.CharField()
+    document = serializers.CharField()
+    name = serializers.CharField()
+    copy_name = serializers.CharField()
+    made_at = serializers.DateTimeField()
+    bytes_before = serializers.IntegerField()
+    bytes_after = serializers.IntegerField()
+    limit = serializers.IntegerField(allow_null=True)
+    verdict = serializers.ChoiceField(choices=["same", "close", "look"])
+    reasons = serializers.ListField(child=serializers.CharField())
+    counts = CountSerializer(many=True)
+    gone = serializers.ListField(child=serializers.CharField())
+    pages = ProofPageSerializer(many=True)
 
 
 class PictureSerializer(serializers.Serializer[Any]):

@@ -3,13 +3,13 @@
 from typing import Any
 
 from lighten import PartKind
-from lighten.planning import part_estimate
+from lighten.planning import part_estimates
 from lighten.report import plan_as_json, sheet_as_json
-from lighten.stored import restore_sheet
+from web.satchels.known import sheet_of, trials_of
 from web.satchels.models import Copy, Document
-from web.satchels.wanted import plan_for, wanted_of
+from web.satchels.wanted import FitAsked, fit_of, plan_of, wanted_of
 
-__all__ = ["show_sheet"]
+__all__ = ["show_fit", "show_sheet"]
 
 Json = dict[str, Any]
 
@@ -19,19 +19,18 @@ def show_sheet(document: Document) -> Json:
 
     "Then" is measured where a copy was made of what is wanted now, and estimated otherwise.
     """
-    assert document.sheet is not None
-    sheet = restore_sheet(document.sheet)
+    sheet = sheet_of(document)
     asked = wanted_of(document.satchel).current
-    chosen = plan_for(document, asked.preset, sheet)
+    chosen = plan_of(document, asked)
+    likely = part_estimates(sheet, chosen, trials_of(document))
     made = document.copies.filter(state=Copy.State.DONE, key=asked.key(document))
     copy = made.order_by("-finished_at").first()
     measured = {part["id"]: part for part in copy.parts} if copy else {}
     parts = []
-    for part, shown, decided, decision in zip(
+    for part, shown, decided in zip(
         sheet.parts,
         sheet_as_json(sheet)["parts"],
         plan_as_json(chosen),
-        chosen.decisions,
         strict=True,
     ):
         done = measured.get(part.id)
@@ -40,7 +39,7 @@ def show_sheet(document: Document) -> Json:
                 "id": part.id,
                 "kind": str(part.kind),
                 "bytes": part.size_bytes,
-                "bytes_then": done["bytes_after"] if done else round(part_estimate(part, decision)),
+                "bytes_then": done["bytes_after"] if done else round(likely[part.id]),
                 "decision": done["decision"] if done else decided["decision"],
                 "reason": done["reason"] if done else decided["reason"],
                 "likeness": done["likeness"] if done else None,
@@ -51,6 +50,35 @@ def show_sheet(document: Document) -> Json:
         )
     parts.sort(key=lambda part: -part["bytes"])
     return {"is_measured": copy is not None, "kinds": _kinds(parts), "parts": parts}
+
+
+def show_fit(document: Document, asked: FitAsked) -> Json:
+    """What a fit decides for each picture, the heaviest first."""
+    found = fit_of(document, asked)
+    parts = {part.id: part for part in sheet_of(document).parts}
+
+    def page_of(part_id: str) -> int | None:
+        picture = parts[part_id].picture
+        return picture.pages[0] if picture and picture.pages else None
+
+    return {
+        "limit": asked.limit_of(document),
+        "bytes": found.size_bytes,
+        "is_met": found.is_met,
+        "lightest": found.lightest_bytes,
+        "floor": asked.rules.floor,
+        "used": list(found.used),
+        "pictures": [
+            {
+                "part": one.part_id,
+                "page": page_of(one.part_id),
+                "before": one.bytes_before,
+                "after": one.size_bytes,
+                "score": round(one.score, 1),
+            }
+            for one in sorted(found.chosen, key=lambda one: -one.bytes_before)
+        ],
+    }
 
 
 def _picture(detail: Json) -> Json:

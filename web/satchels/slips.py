@@ -9,7 +9,7 @@ from rest_framework import serializers
 from web.presets.extras import EXTRAS
 from web.satchels.models import Copy, Run
 
-__all__ = ["SlipSerializer", "slip_as_csv", "slip_of"]
+__all__ = ["SlipSerializer", "gone_from", "slip_as_csv", "slip_of"]
 
 Json = dict[str, Any]
 _KINDS = ("picture", "font", "drawing", "extra", "structure")
@@ -65,7 +65,9 @@ class SlipSerializer(serializers.Serializer[Any]):
 
 
 def slip_of(run: Run) -> Json:
-    copies = run.copies.select_related("document").defer("proof", "document__sheet")
+    copies = run.copies.select_related("document").defer(
+        "proof", "document__sheet", "document__trials", "document__estimates"
+    )
     rows = [_row(copy) for copy in copies]
     return {
         "run": str(run.pk),
@@ -126,7 +128,7 @@ def _row(copy: Copy) -> Json:
         "verdict": copy.verdict,
         "seconds": copy.seconds,
         "kinds": _kinds(copy.parts),
-        "gone": list(_gone(copy.parts)) if copy.state == Copy.State.DONE else [],
+        "gone": gone_from(copy.parts) if copy.state == Copy.State.DONE else [],
         "remarks": [copy.error_message] if copy.error_message else copy.reasons,
     }
 
@@ -150,7 +152,7 @@ def _kinds(parts: list[Json]) -> list[Json]:
     return found
 
 
-def _gone(parts: list[Json]) -> list[str]:
+def gone_from(parts: list[Json]) -> list[str]:
     """In words, what cannot be had back from the copy."""
     dropped = [part["id"] for part in parts if part["decision"] == "drop"]
     counts = {

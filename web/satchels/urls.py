@@ -1,10 +1,17 @@
 from rest_framework.routers import SimpleRouter
 
-from web.satchels.views import CopyViewSet, DocumentViewSet, RunViewSet, SatchelViewSet
+from web.satchels.views import (
+    CopyViewSet,
+    DocumentViewSet,
+    HandOverViewSet,
+    RunViewSet,
+    SatchelViewSet,
+)
 
 router = SimpleRouter(trailing_slash=False)
 router.register("satchels", SatchelViewSet, "satchel")
 router.register("documents", DocumentViewSet, "document")
 router.register("runs", RunViewSet, "run")
 router.register("copies", CopyViewSet, "copy")
+router.register("hand-overs", HandOverViewSet, "hand-over")
 urlpatterns = router.urls

@@ -17,7 +17,7 @@ from django.conf import settings
 from lighten import LightenError
 from web.satchels.models import Document
 
-__all__ = ["JobCancelledError", "JobFailedError", "run_job"]
+__all__ = ["JobCancelledError", "JobFailedError", "end_job", "run_job", "start_job"]
 
 _ASKED_EVERY_S = 0.5
 
@@ -39,6 +39,7 @@ def run_job(
     work: str,
     *,
     on_progress: Callable[[float], None] = lambda _share: None,
+    on_partial: Callable[[Any], None] = lambda _found: None,
     is_wanted: Callable[[], bool] = lambda: True,
     **details: Any,
 ) -> Any:
@@ -46,6 +47,18 @@ def run_job(
 
     Raises: JobFailedError, for the person to read; JobCancelledError once `is_wanted` says no.
     """
+    process = start_job(document, work, **details)
+    try:
+        assert process.stdin is not None and process.stdout is not None
+        with contextlib.suppress(BrokenPipeError):
+            process.stdin.close()
+        return _follow(process.stdout, document.name, on_progress, on_partial, is_wanted)
+    finally:
+        end_job(process)
+
+
+def start_job(document: Document, work: str, **details: Any) -> "subprocess.Popen[bytes]":
+    """A process of its own that has been told what to do; its standard input stays open."""
     job = {
         "work": work,
         "path": document.file.path,
@@ -53,6 +66,8 @@ def run_job(
         "password": document.password,
         "thumbnails": str(document.folder_path / "thumbnails"),
         "memory_bytes": settings.TASK_LIMIT_MEMORY_BYTES,
+        "store": str(settings.CODINGS_PATH),
+        "store_bytes": settings.CODINGS_LIMIT_BYTES,
         **details,
     }
     process = subprocess.Popen(
@@ -62,22 +77,19 @@ def run_job(
         cwd=settings.ROOT,
         start_new_session=True,
     )
-    try:
-        assert process.stdin is not None
-        # One that dies at once is found out where its first line is awaited.
-        with contextlib.suppress(BrokenPipeError):
-            process.stdin.write(json.dumps(job).encode())
-            process.stdin.close()
-        assert process.stdout is not None
-        return _follow(process.stdout, document.name, on_progress, is_wanted)
-    finally:
-        _end(process)
+    assert process.stdin is not None
+    # One that dies at once is found out where its first line is awaited.
+    with contextlib.suppress(BrokenPipeError):
+        process.stdin.write(json.dumps(job).encode() + b"\n")
+        process.stdin.flush()
+    return process
 
 
 def _follow(
     stream: IO[bytes],
     name: str,
     on_progress: Callable[[float], None],
+    on_partial: Callable[[Any], None],
     is_wanted: Callable[[], bool],
 ) -> Any:
     """Read what the process says until it has said its result."""
@@ -111,6 +123,8 @@ def _follow(
         if "result" in told:
             return told["result"]
         share = told["progress"]
+        if "partial" in told:
+            on_partial(told["partial"])
 
 
 def _pass_on(stream: IO[bytes], lines: "queue.Queue[bytes]") -> None:
@@ -121,7 +135,7 @@ def _pass_on(stream: IO[bytes], lines: "queue.Queue[bytes]") -> None:
     lines.put(b"")
 
 
-def _end(process: "subprocess.Popen[bytes]") -> None:
+def end_job(process: "subprocess.Popen[bytes]") -> None:
     """No process of the job stays behind."""
     with contextlib.suppress(ProcessLookupError):
         os.killpg(process.pid, signal.SIGKILL)

@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/copies/{id}/drawing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A page of the copy or its original, or a place of it, as PNG. */
+        get: operations["copies_drawing_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/copies/{id}/file": {
         parameters: {
             query?: never;
@@ -28,8 +45,94 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The copy, under the name that the satchel's rule gives it. */
+        /** @description The copy, or one piece of it, under the name that the satchel's rule gives it. */
         get: operations["copies_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/{id}/gentler": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Leave some pictures as they are, and make the copy of this document again. */
+        post: operations["copies_gentler_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/{id}/hand-overs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Links by which anybody who has one may download the copy; a new one. */
+        get: operations["copies_hand_overs_list"];
+        put?: never;
+        /** @description Links by which anybody who has one may download the copy; a new one. */
+        post: operations["copies_hand_overs_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/{id}/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The copy beside its original, page by page. */
+        get: operations["copies_proof_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/{id}/proof.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The proof to keep, as JSON. */
+        get: operations["copies_proof.json_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/{id}/proof.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The proof to keep, on one page. */
+        get: operations["copies_proof.pdf_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -54,6 +157,23 @@ export interface paths {
         head?: never;
         /** @description One document of the account; its exceptions can be changed. */
         patch: operations["documents_partial_update"];
+        trace?: never;
+    };
+    "/api/documents/{id}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What "as gently as the limit allows" decides for each picture, as far as is known. */
+        get: operations["documents_fit_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/documents/{id}/original": {
@@ -135,6 +255,23 @@ export interface paths {
         get: operations["documents_thumbnail_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hand-overs/{id}/revoke": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description End the link now. */
+        post: operations["hand_overs_revoke_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -438,6 +575,15 @@ export interface components {
             formats: components["schemas"]["Format"][];
             extras: components["schemas"]["Extra"][];
         };
+        /** @description What a fit decided for one picture; score: how it will look, of 100. */
+        Chosen: {
+            part: string;
+            page: number | null;
+            before: number;
+            after: number;
+            /** Format: double */
+            score: number;
+        };
         /**
          * @description * `automatic` - automatic
          *     * `jpeg` - jpeg
@@ -479,6 +625,9 @@ export interface components {
             readonly error: components["schemas"]["Error"] | null;
             /** Format: double */
             seconds?: number | null;
+            readonly pieces: components["schemas"]["Piece"][];
+            /** Format: int64 */
+            limit_bytes?: number | null;
         };
         /**
          * @description * `waiting` - Waiting
@@ -490,13 +639,19 @@ export interface components {
          * @enum {string}
          */
         CopyStateEnum: "waiting" | "working" | "done" | "none" | "failed" | "cancelled";
+        Count: {
+            kind: string;
+            before: number;
+            after: number;
+        };
         CredentialsRequest: {
             username: string;
             password: string;
         };
         /**
          * @description copy: of the satchel's last run. estimates: by preset, once weighed; "current" is what is
-         *     wanted now. exceptions: by part, {"is_exempt"}, {"treatment"} or {"replacement"}.
+         *     wanted now. learned: the share of trials that are made. exceptions: by part, {"is_exempt"},
+         *     {"treatment"} or {"replacement"}.
          */
         Document: {
             /** Format: uuid */
@@ -516,6 +671,8 @@ export interface components {
             readonly estimates: {
                 [key: string]: components["schemas"]["Estimate"];
             };
+            /** Format: double */
+            readonly learned: number;
             readonly worth: {
                 [key: string]: number;
             };
@@ -569,11 +726,16 @@ export interface components {
             code: string;
             message: string;
         };
-        /** @description What a preset would make of a document: bytes, the band they lie in, what to know. */
+        /**
+         * @description What a preset would make of a document: bytes, the band they lie in, what to know.
+         *
+         *     lightest: about what can be reached, where the limit asked for cannot be met; else null.
+         */
         Estimate: {
             bytes: number;
             low: number;
             high: number;
+            lightest: number | null;
             warnings: string[];
         };
         /** @description Just one of these. */
@@ -617,6 +779,39 @@ export interface components {
             /** Format: double */
             strength: number;
         };
+        /** @description What a fit decided for one document. used: of the ways that were allowed. */
+        Fit: {
+            limit: number;
+            bytes: number;
+            is_met: boolean;
+            lightest: number;
+            /** Format: double */
+            floor: number;
+            used: string[];
+            pictures: components["schemas"]["Chosen"][];
+        };
+        /**
+         * @description * `grey` - grey
+         *     * `two-tone` - two-tone
+         *     * `leftovers` - leftovers
+         *     * `repeats` - repeats
+         *     * `thumbnails` - thumbnails
+         *     * `private-data` - private-data
+         *     * `alternates` - alternates
+         *     * `web-capture` - web-capture
+         *     * `unused` - unused
+         *     * `metadata` - metadata
+         *     * `attachments` - attachments
+         *     * `scripts` - scripts
+         *     * `comments` - comments
+         *     * `hidden-layers` - hidden-layers
+         *     * `layers` - layers
+         *     * `form-fields` - form-fields
+         *     * `bookmarks` - bookmarks
+         *     * `tags` - tags
+         * @enum {string}
+         */
+        FitWaysEnum: "grey" | "two-tone" | "leftovers" | "repeats" | "thumbnails" | "private-data" | "alternates" | "web-capture" | "unused" | "metadata" | "attachments" | "scripts" | "comments" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags";
         Fonts: {
             subset: boolean;
             drops_standard: boolean;
@@ -629,6 +824,21 @@ export interface components {
             name: string;
             suffix: string;
             media_type: string;
+        };
+        /** @description Pictures to be left as they are, by part id. */
+        GentlerRequest: {
+            parts: string[];
+        };
+        /** @description A link to one copy. address: to be put behind this installation's own. */
+        HandOver: {
+            readonly id: number;
+            readonly address: string;
+            /** Format: date-time */
+            readonly created_at: string;
+            /** Format: date-time */
+            readonly ends_at: string;
+            readonly is_open: boolean;
+            readonly downloads: number;
         };
         /** @description file_bytes: the heaviest file that fits, when a message carries it too. */
         Limit: {
@@ -665,7 +875,8 @@ export interface components {
         };
         /**
          * @description copy: of the satchel's last run. estimates: by preset, once weighed; "current" is what is
-         *     wanted now. exceptions: by part, {"is_exempt"}, {"treatment"} or {"replacement"}.
+         *     wanted now. learned: the share of trials that are made. exceptions: by part, {"is_exempt"},
+         *     {"treatment"} or {"replacement"}.
          */
         PatchedDocumentRequest: {
             state?: components["schemas"]["DocumentStateEnum"];
@@ -682,7 +893,8 @@ export interface components {
         /**
          * @description A satchel on the bench.
          *
-         *     limit_file_bytes: the heaviest file that its limit lets through. treatment: what its preset
+         *     limit_file_bytes: the heaviest file that its limit lets through. is_fitted: as gently as the
+         *     limit allows, instead of by the preset. treatment: what its preset
          *     was tuned to, or null. wanted: the treatment in force, tuned or the preset's own.
          */
         PatchedSatchelRequest: {
@@ -690,6 +902,12 @@ export interface components {
             /** Format: int64 */
             limit_bytes?: number | null;
             limit_carrier?: components["schemas"]["CarrierEnum"];
+            is_limit_shared?: boolean;
+            is_fitted?: boolean;
+            /** Format: double */
+            fit_floor?: number;
+            fit_ways?: components["schemas"]["FitWaysEnum"][];
+            may_split?: boolean;
             preset?: string;
             treatment?: components["schemas"]["TreatmentRequest"] | null;
             prefix?: string;
@@ -766,6 +984,12 @@ export interface components {
             "two-tone": components["schemas"]["PictureTreatmentRequest"];
             stencil: components["schemas"]["PictureTreatmentRequest"];
         };
+        /** @description Pages of a copy as a file of their own. */
+        Piece: {
+            first: number;
+            last: number;
+            bytes: number;
+        };
         /** @description is_own: made by the person, so that it can be changed and deleted. */
         Preset: {
             name: string;
@@ -777,6 +1001,53 @@ export interface components {
         /** @description The JSON of a preset file, as export writes it. */
         PresetFileRequest: {
             content: unknown;
+        };
+        /** @description A copy beside its original; pages in page order. gone: what the copy no longer has. */
+        Proof: {
+            copy_id: string;
+            satchel: string;
+            satchel_name: string;
+            document: string;
+            name: string;
+            copy_name: string;
+            /** Format: date-time */
+            made_at: string;
+            bytes_before: number;
+            bytes_after: number;
+            limit: number | null;
+            verdict: components["schemas"]["VerdictEnum"];
+            reasons: string[];
+            counts: components["schemas"]["Count"][];
+            gone: string[];
+            pages: components["schemas"]["ProofPage"][];
+        };
+        /** @description worst: the place least alike, as left, low, right, high in points from the lower left. */
+        ProofPage: {
+            page: number;
+            /** Format: double */
+            width_pt: number;
+            /** Format: double */
+            height_pt: number;
+            /** Format: double */
+            likeness: number;
+            text_same: boolean;
+            worst: number[] | null;
+            faults: string[];
+            pictures: components["schemas"]["ProofPicture"][];
+        };
+        /** @description before, after: bytes. likeness, score: where it is shown on this page. */
+        ProofPicture: {
+            id: string;
+            name: string;
+            before: number;
+            after: number;
+            reason: string;
+            is_exempt: boolean;
+            /** Format: double */
+            likeness: number;
+            /** Format: double */
+            score: number | null;
+            box: number[] | null;
         };
         ReplacementRequest: {
             part: string;
@@ -793,9 +1064,13 @@ export interface components {
             readonly created_at: string;
             readonly is_busy: boolean;
         };
+        /** @description documents: those to make copies of; all that are weighed where none are named. */
         RunRequestRequest: {
             /** @default false */
             may_end_signature: boolean;
+            /** @default false */
+            may_blur_text: boolean;
+            documents?: string[];
         };
         /** @description A run in the history of a satchel. */
         RunRow: {
@@ -811,7 +1086,8 @@ export interface components {
         /**
          * @description A satchel on the bench.
          *
-         *     limit_file_bytes: the heaviest file that its limit lets through. treatment: what its preset
+         *     limit_file_bytes: the heaviest file that its limit lets through. is_fitted: as gently as the
+         *     limit allows, instead of by the preset. treatment: what its preset
          *     was tuned to, or null. wanted: the treatment in force, tuned or the preset's own.
          */
         Satchel: {
@@ -822,6 +1098,12 @@ export interface components {
             limit_bytes?: number | null;
             limit_carrier?: components["schemas"]["CarrierEnum"];
             readonly limit_file_bytes: number | null;
+            is_limit_shared?: boolean;
+            is_fitted?: boolean;
+            /** Format: double */
+            fit_floor?: number;
+            fit_ways?: components["schemas"]["FitWaysEnum"][];
+            may_split?: boolean;
             preset?: string;
             treatment?: components["schemas"]["Treatment"] | null;
             readonly wanted: components["schemas"]["Treatment"];
@@ -833,7 +1115,8 @@ export interface components {
         /**
          * @description A satchel on the bench.
          *
-         *     limit_file_bytes: the heaviest file that its limit lets through. treatment: what its preset
+         *     limit_file_bytes: the heaviest file that its limit lets through. is_fitted: as gently as the
+         *     limit allows, instead of by the preset. treatment: what its preset
          *     was tuned to, or null. wanted: the treatment in force, tuned or the preset's own.
          */
         SatchelRequest: {
@@ -841,6 +1124,12 @@ export interface components {
             /** Format: int64 */
             limit_bytes?: number | null;
             limit_carrier?: components["schemas"]["CarrierEnum"];
+            is_limit_shared?: boolean;
+            is_fitted?: boolean;
+            /** Format: double */
+            fit_floor?: number;
+            fit_ways?: components["schemas"]["FitWaysEnum"][];
+            may_split?: boolean;
             preset?: string;
             treatment?: components["schemas"]["TreatmentRequest"] | null;
             prefix?: string;
@@ -995,7 +1284,173 @@ export interface operations {
             };
         };
     };
+    copies_drawing_retrieve: {
+        parameters: {
+            query: {
+                /** @description left,low,right,high in points */
+                box?: string;
+                dpi: number;
+                page: number;
+                side: "copy" | "difference" | "original";
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this copy. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+        };
+    };
     copies_file_retrieve: {
+        parameters: {
+            query?: {
+                piece?: number;
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this copy. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    copies_gentler_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this copy. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GentlerRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Run"];
+                };
+            };
+        };
+    };
+    copies_hand_overs_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this copy. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandOver"][];
+                };
+            };
+        };
+    };
+    copies_hand_overs_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this copy. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandOver"];
+                };
+            };
+        };
+    };
+    copies_proof_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this copy. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proof"];
+                };
+            };
+        };
+    };
+    "copies_proof.json_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this copy. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    "copies_proof.pdf_retrieve": {
         parameters: {
             query?: never;
             header?: never;
@@ -1060,6 +1515,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Document"];
+                };
+            };
+        };
+    };
+    documents_fit_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this document. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fit"];
                 };
             };
         };
@@ -1179,6 +1656,28 @@ export interface operations {
                 };
                 content: {
                     "image/png": string;
+                };
+            };
+        };
+    };
+    hand_overs_revoke_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this hand over. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandOver"];
                 };
             };
         };

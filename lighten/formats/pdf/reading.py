@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 import pikepdf
+from numpy.typing import NDArray
 
 from lighten.contract import Box, PageView, Source
 from lighten.errors import UnreadableFileError
@@ -59,6 +60,27 @@ class PdfReading:
         if pixels.ndim == 2 or pixels.shape[2] == 1:
             pixels = np.repeat(pixels.reshape(*pixels.shape[:2], 1), 3, axis=2)
         return PageView(pixels=pixels, dpi=dpi, text=text)
+
+    def spot(self, page: int, dpi: float, box: Box) -> NDArray[np.uint8]:
+        """Part of a page as pdfium shows it, cut to the page. Raises: UnreadableFileError."""
+        import pypdfium2
+
+        width_pt, height_pt = self.page_sizes[page - 1]
+        left, low, right, high = box
+        crop = (
+            max(0.0, left),
+            max(0.0, low),
+            max(0.0, width_pt - right),
+            max(0.0, height_pt - high),
+        )
+        try:
+            drawn = self._document[page - 1]
+            bitmap = drawn.render(scale=dpi / _POINTS_PER_INCH, crop=crop, rev_byteorder=True)
+            pixels = np.array(bitmap.to_numpy()[..., :3])
+            drawn.close()
+        except (pypdfium2.PdfiumError, ValueError) as error:
+            raise UnreadableFileError(f"page {page} cannot be drawn ({error})") from error
+        return np.repeat(pixels, 3, axis=2) if pixels.shape[2] == 1 else pixels
 
 
 @contextmanager

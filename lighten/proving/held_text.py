@@ -1,0 +1,59 @@
+"""Text that is held as picture: whether it can still be read."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.pictures.likeness import luma
+
+__all__ = ["blurred_tiles"]
+
+Floats = NDArray[np.float32]
+# 8 mm of paper at 100 ppi: a word or two.
+TILE_PX = 32
+# A tile of ink has that much contrast at least, once paper and shading are taken away; in the
+# copy its strokes must lie where they lay, and be as strong. Bounds found on scans that recognition
+# still reads, at 100 ppi.
+_INK_CONTRAST, _LEAST_TOGETHER, _LEAST_GAIN = 2.5, 0.8, 0.6
+# Of the difference of two colours' means, out of 255.
+_MOST_TINT = 24.0
+_PAPER_PX = 8
+
+
+def blurred_tiles(
+    before: NDArray[np.uint8], after: NDArray[np.uint8]
+) -> tuple[int, NDArray[np.bool_]]:
+    """How many tiles have ink, and which of all have lost it: (rows, columns).
+
+    before, after: a page or part of one at 100 ppi, (height, width, 3) uint8.
+    """
+    one, other = _tiled(_strokes(luma(before))), _tiled(_strokes(luma(after)))
+    contrast, kept = one.std(axis=2), other.std(axis=2)
+    has_ink = contrast > _INK_CONTRAST
+    together = ((one - one.mean(axis=2)[..., None]) * (other - other.mean(axis=2)[..., None])).mean(
+        axis=2
+    )
+    scale = np.maximum(contrast * kept, 1e-6)
+    is_lost = (together / scale < _LEAST_TOGETHER) | (kept < _LEAST_GAIN * contrast)
+    is_tinted = np.zeros_like(is_lost)
+    for channel in range(3):
+        shift = _tiled(before[..., channel].astype(np.float32)).mean(axis=2) - _tiled(
+            after[..., channel].astype(np.float32)
+        ).mean(axis=2)
+        is_tinted |= np.abs(shift) > _MOST_TINT
+    return int(has_ink.sum()), has_ink & (is_lost | is_tinted)
+
+
+def _strokes(plane: Floats) -> Floats:
+    """What is finer than paper and shading: the plane less its mean over a few millimetres."""
+    from PIL import Image, ImageFilter
+
+    image = Image.fromarray(plane.astype(np.uint8))
+    smooth = image.filter(ImageFilter.BoxBlur(_PAPER_PX))
+    return plane - np.asarray(smooth, np.float32)
+
+
+def _tiled(plane: Floats) -> Floats:
+    """(rows, columns, pixels of a tile); what is left over at the edges is left out."""
+    rows, columns = plane.shape[0] // TILE_PX, plane.shape[1] // TILE_PX
+    cut = plane[: rows * TILE_PX, : columns * TILE_PX].reshape(rows, TILE_PX, columns, TILE_PX)
+    return cut.transpose(0, 2, 1, 3).reshape(rows, columns, -1)
