@@ -52,7 +52,12 @@ def _learn(job: Job) -> Any:
     """Trials for what is wanted and for whatever else may be; told as they are found."""
     source, sheet = _source(job), restore_sheet(job["sheet"])
     known = restore_trials(job["trials"])
-    chosen = plan(sheet, restore_preset(job["preset"]), exceptions=_exceptions(job))
+    chosen = plan(
+        sheet,
+        restore_preset(job["preset"]),
+        exceptions=_exceptions(job),
+        may_blur_text=job["may_blur_text"],
+    )
     told_at, found = time.monotonic(), known
     for share, found in learn(
         source, sheet, chosen, Path(job["out"]), store=_store(job), known=known

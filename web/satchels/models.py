@@ -24,7 +24,8 @@ class Satchel(models.Model):
     it; null for the preset as it is.
     is_fitted: as gently as the limit allows, instead of by the preset; fit_floor, fit_ways: see
     `lighten.planning.FitRules`. is_limit_shared: the limit is for all copies together.
-    may_split: what cannot meet the limit comes in numbered pieces.
+    may_split: what cannot meet the limit comes in numbered pieces. may_blur_text: pages held as
+    pictures may go below what text can be read at.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -41,6 +42,7 @@ class Satchel(models.Model):
     fit_ways = models.JSONField(default=list, blank=True)
     is_limit_shared = models.BooleanField(default=False)
     may_split = models.BooleanField(default=False)
+    may_blur_text = models.BooleanField(default=False)
     prefix = models.CharField(max_length=40, blank=True, default="")
     suffix = models.CharField(max_length=40, blank=True, default="-light")
     created_at = models.DateTimeField(auto_now_add=True)

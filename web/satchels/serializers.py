@@ -302,6 +302,7 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
             "fit_floor",
             "fit_ways",
             "may_split",
+            "may_blur_text",
             "preset",
             "treatment",
             "wanted",
@@ -372,7 +373,6 @@ class RunRequestSerializer(serializers.Serializer[Any]):
     """documents: those to make copies of; all that are weighed where none are named."""
 
     may_end_signature = serializers.BooleanField(default=False)
-    may_blur_text = serializers.BooleanField(default=False)
     documents = serializers.ListField(child=serializers.UUIDField(), default=list)
 
 

@@ -118,6 +118,7 @@ def _learn(document: Document, asked: Asked, *, is_for_copies: bool = False) -> 
         sheet=document.sheet,
         trials=document.trials,
         preset=store_preset(asked.preset),
+        may_blur_text=asked.may_blur_text,
         exceptions=document.exceptions,
         replacements=str(document.replacements_path),
         out=str(document.folder_path),

@@ -221,6 +221,7 @@ def _make_run(satchel: Satchel, documents: list[Document], **allowed: bool) -> R
         preset=satchel.preset,
         title=title,
         wanted=store_preset(asked.preset),
+        may_blur_text=asked.may_blur_text,
         fit=fit,
         **allowed,
     )

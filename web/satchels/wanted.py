@@ -55,11 +55,12 @@ class Asked:
     preset: Preset
     text: str
     fit: FitAsked | None = None
+    may_blur_text: bool = False
 
     def key(self, document: Document) -> str:
         """Tells apart whatever leads to another copy of the document."""
         exceptions = json.dumps(document.exceptions, sort_keys=True)
-        asked = self.text
+        asked = f"{self.text} {'blurred' if self.may_blur_text else ''}"
         if self.fit is not None:
             asked = f"{self.fit.rules} {self.fit.limit_of(document)}"
         return hashlib.sha256(f"{asked} {exceptions}".encode()).hexdigest()[:24]
@@ -83,14 +84,20 @@ def wanted_of(satchel: Satchel) -> Wanted:
     if satchel.treatment is not None:
         treatment = restore_treatment(satchel.treatment)
         current = _asked(replace(current.preset, treatment=treatment))
-    return Wanted(current=replace(current, fit=_fit_asked(satchel)), by_name=by_name)
+    current = replace(current, fit=_fit_asked(satchel), may_blur_text=satchel.may_blur_text)
+    return Wanted(current=current, by_name=by_name)
 
 
 def plan_of(document: Document, asked: Asked) -> Plan:
     """What is decided for each part of a weighed document."""
     if asked.fit is not None:
         return fit_of(document, asked.fit).plan
-    return plan(sheet_of(document), asked.preset, exceptions=_exceptions(document))
+    return plan(
+        sheet_of(document),
+        asked.preset,
+        exceptions=_exceptions(document),
+        may_blur_text=asked.may_blur_text,
+    )
 
 
 def fit_of(document: Document, asked: FitAsked) -> Fit:

@@ -908,6 +908,7 @@ export interface components {
             fit_floor?: number;
             fit_ways?: components["schemas"]["FitWaysEnum"][];
             may_split?: boolean;
+            may_blur_text?: boolean;
             preset?: string;
             treatment?: components["schemas"]["TreatmentRequest"] | null;
             prefix?: string;
@@ -1068,8 +1069,6 @@ export interface components {
         RunRequestRequest: {
             /** @default false */
             may_end_signature: boolean;
-            /** @default false */
-            may_blur_text: boolean;
             documents?: string[];
         };
         /** @description A run in the history of a satchel. */
@@ -1104,6 +1103,7 @@ export interface components {
             fit_floor?: number;
             fit_ways?: components["schemas"]["FitWaysEnum"][];
             may_split?: boolean;
+            may_blur_text?: boolean;
             preset?: string;
             treatment?: components["schemas"]["Treatment"] | null;
             readonly wanted: components["schemas"]["Treatment"];
@@ -1130,6 +1130,7 @@ export interface components {
             fit_floor?: number;
             fit_ways?: components["schemas"]["FitWaysEnum"][];
             may_split?: boolean;
+            may_blur_text?: boolean;
             preset?: string;
             treatment?: components["schemas"]["TreatmentRequest"] | null;
             prefix?: string;

@@ -1,6 +1,7 @@
 import { createBrowserRouter } from 'react-router';
 
 import { Bench } from '../features/bench';
+import { Loupe } from '../features/loupe';
 import { Presets } from '../features/presets';
 import { Shelf } from '../features/shelf';
 import { Slip } from '../features/slip';
@@ -13,6 +14,7 @@ export const router = createBrowserRouter([
     children: [
       { path: '/', element: <Shelf /> },
       { path: '/satchels/:satchelId', element: <Bench /> },
+      { path: '/copies/:copyId', element: <Loupe /> },
       { path: '/presets', element: <Presets /> },
       { path: '/runs/:runId/slip', element: <Slip /> },
       { path: '*', element: <NotFound /> },

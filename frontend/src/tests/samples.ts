@@ -1,6 +1,12 @@
 import type { Schemas } from '../api/client';
 
-const anEstimate = { bytes: 400_000, low: 300_000, high: 600_000, warnings: [] };
+const anEstimate = {
+  bytes: 400_000,
+  low: 300_000,
+  high: 600_000,
+  lightest: null,
+  warnings: [],
+};
 
 const aPicture: Schemas['PictureTreatment'] = {
   finest_ppi: 110,
@@ -50,6 +56,7 @@ export function aDocument(changes: Partial<Schemas['Document']> = {}): Schemas['
     estimates: { post: anEstimate, current: anEstimate },
     worth: { 'fonts.subset': 20_000, 'extra.thumbnails': 5_000 },
     exceptions: {},
+    learned: 1,
     copy: null,
     copy_name: 'report-light.pdf',
     ...changes,
@@ -69,6 +76,8 @@ export function aCopy(changes: Partial<Schemas['Copy']> = {}): Schemas['Copy'] {
     reasons: ['pictures are a little softer, most on page 2'],
     error: null,
     seconds: 1,
+    pieces: [],
+    limit_bytes: null,
     ...changes,
   };
 }
@@ -83,6 +92,12 @@ export function aSatchel(
     limit_bytes: limit,
     limit_carrier: 'file',
     limit_file_bytes: limit,
+    is_limit_shared: false,
+    is_fitted: false,
+    fit_floor: 55,
+    fit_ways: [],
+    may_split: false,
+    may_blur_text: false,
     preset: 'post',
     treatment: null,
     wanted: aTreatment,

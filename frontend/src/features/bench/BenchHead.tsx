@@ -7,7 +7,7 @@ import { Beam } from '../../shared/Beam';
 import { changeText, sizeText } from '../../shared/sizes';
 import classes from './BenchHead.module.css';
 import type { SatchelChanges } from './queries';
-import { type Satchel, totalsOf } from './satchel';
+import { learnedOf, type Satchel, totalsOf } from './satchel';
 
 interface BenchHeadProps {
   satchel: Satchel;
@@ -17,6 +17,7 @@ interface BenchHeadProps {
 /** The name, the total beam, and the one button; stays in sight while the rest scrolls. */
 export function BenchHead({ satchel, changes }: BenchHeadProps) {
   const totals = totalsOf(satchel);
+  const learned = learnedOf(satchel);
   const limit = satchel.limit_file_bytes;
   const run = satchel.run;
   const isRunning = run?.is_busy === true;
@@ -56,6 +57,9 @@ export function BenchHead({ satchel, changes }: BenchHeadProps) {
                   </span>
                 )}
               </span>
+              {learned < 1 && totals.counted > 0 && !totals.isMeasured && (
+                <span className={classes.band}>trying pictures, {Math.round(learned * 100)} %</span>
+              )}
               {limit !== null && (
                 <span>
                   {totals.fitting} of {totals.counted} {totals.fitting === 1 ? 'fits' : 'fit'}

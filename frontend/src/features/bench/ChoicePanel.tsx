@@ -5,6 +5,7 @@ import type { Schemas } from '../../api/client';
 import { sizeText } from '../../shared/sizes';
 import classes from './ChoicePanel.module.css';
 import { FineTuning } from './FineTuning';
+import { FITTED, FitOption } from './FitOption';
 import { LimitChoice } from './LimitChoice';
 import type { SatchelChanges } from './queries';
 import { CURRENT, type Satchel, totalsOf } from './satchel';
@@ -30,15 +31,20 @@ export function ChoicePanel({ satchel, choices, changes }: ChoicePanelProps) {
         </h2>
         <Radio.Group
           aria-labelledby="how-gently"
-          value={satchel.preset ?? ''}
-          onChange={(preset) => changes.change.mutate({ preset })}
+          value={satchel.is_fitted ? FITTED : (satchel.preset ?? '')}
+          onChange={(value) =>
+            changes.change.mutate(
+              value === FITTED ? { is_fitted: true } : { preset: value, is_fitted: false },
+            )
+          }
         >
+          <FitOption satchel={satchel} changes={changes} />
           {choices.presets.map((preset) => (
             <PresetOption key={preset.name} preset={preset} satchel={satchel} />
           ))}
         </Radio.Group>
       </section>
-      <FineTuning satchel={satchel} choices={choices} changes={changes} />
+      {!satchel.is_fitted && <FineTuning satchel={satchel} choices={choices} changes={changes} />}
       <section>
         <h2 className={classes.title}>What are the copies called?</h2>
         <div className={classes.naming}>
@@ -70,7 +76,7 @@ interface PresetOptionProps {
 }
 
 function PresetOption({ preset, satchel }: PresetOptionProps) {
-  const isChosen = satchel.preset === preset.name;
+  const isChosen = satchel.preset === preset.name && !satchel.is_fitted;
   const isTuned = isChosen && satchel.treatment !== null;
   const totals = totalsOf(satchel, isChosen ? CURRENT : preset.name);
   return (

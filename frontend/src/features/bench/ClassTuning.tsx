@@ -1,4 +1,5 @@
-import { Checkbox, NativeSelect, Slider } from '@mantine/core';
+import { ActionIcon, Checkbox, NativeSelect, Slider } from '@mantine/core';
+import { IconArrowUp } from '@tabler/icons-react';
 
 import { CODINGS, COLOURS, FILTERS, type PictureTreatment, TWO_TONES } from './classes';
 import classes from './FineTuning.module.css';
@@ -105,8 +106,8 @@ export function ClassTuning({ own, onChange }: ClassTuningProps) {
         onChange={(event) => onChange({ cuts_hidden: event.currentTarget.checked })}
       />
       <fieldset className={classes.filters}>
-        <legend>Filters, in the order they are ticked</legend>
-        {FILTERS.map(({ kind, label }) => {
+        <legend>Filters, from the first to the last</legend>
+        {inOrder(own.filters).map(({ kind, label }) => {
           const strength = strengthOf(kind);
           const place = own.filters.findIndex((one) => one.kind === kind);
           return (
@@ -117,6 +118,17 @@ export function ClassTuning({ own, onChange }: ClassTuningProps) {
                 checked={strength !== undefined}
                 onChange={(event) => setFilter(kind, event.currentTarget.checked ? 0.5 : null)}
               />
+              {place > 0 && (
+                <ActionIcon
+                  size="sm"
+                  variant="subtle"
+                  color="gray"
+                  aria-label={`${label}: earlier`}
+                  onClick={() => onChange({ filters: movedUp(own.filters, place) })}
+                >
+                  <IconArrowUp size={14} />
+                </ActionIcon>
+              )}
               {strength !== undefined && (
                 <Slider
                   key={strength}
@@ -136,4 +148,22 @@ export function ClassTuning({ own, onChange }: ClassTuningProps) {
       </fieldset>
     </div>
   );
+}
+
+type Filters = PictureTreatment['filters'];
+
+/** Filters in use as they follow each other, then those that are not. */
+function inOrder(filters: Filters) {
+  const place = (kind: string) => {
+    const at = filters.findIndex((one) => one.kind === kind);
+    return at < 0 ? FILTERS.length : at;
+  };
+  return [...FILTERS].sort((one, other) => place(one.kind) - place(other.kind));
+}
+
+function movedUp(filters: Filters, at: number): Filters {
+  const moved = filters[at];
+  if (!moved) return filters;
+  const rest = filters.filter((_, index) => index !== at);
+  return [...rest.slice(0, at - 1), moved, ...rest.slice(at - 1)];
 }

@@ -28,7 +28,9 @@ export function DocumentList({ satchel, uploads, changes }: DocumentListProps) {
         <div className={classes.limit}>
           <span className={classes.limitName}>
             {limitAt === null ? 'limit far above: ' : ''}
-            {sizeText(limit)} each{satchel.limit_carrier === 'message' ? ', as a message' : ''}
+            {sizeText(limit)}
+            {satchel.is_limit_shared ? ' for all together' : ' each'}
+            {satchel.limit_carrier === 'message' ? ', as a message' : ''}
           </span>
         </div>
       )}

@@ -1,13 +1,15 @@
 import { ActionIcon, Box, Progress } from '@mantine/core';
-import { IconChevronRight, IconDownload, IconX } from '@tabler/icons-react';
+import { IconChevronRight, IconDownload, IconX, IconZoomScan } from '@tabler/icons-react';
 import { useState } from 'react';
+import { Link } from 'react-router';
 
 import { Beam } from '../../shared/Beam';
 import { changeText, countText, sizeText } from '../../shared/sizes';
 import classes from './DocumentRow.module.css';
+import { CopyOuts } from './CopyOuts';
 import { FailedDocument } from './FailedDocument';
 import type { SatchelChanges } from './queries';
-import { type Document, isWithin, type Satchel, thenOf } from './satchel';
+import { CURRENT, type Document, isFitting, type Satchel, thenOf } from './satchel';
 import { VerdictMark } from './VerdictMark';
 import { WeightSheet } from './WeightSheet';
 
@@ -24,7 +26,8 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
   const [isOpen, setIsOpen] = useState(false);
   const then = thenOf(document);
   const limit = satchel.limit_file_bytes;
-  const isOver = then !== null && !isWithin(then.bytes, limit);
+  const isOver = then !== null && !isFitting(document, satchel);
+  const lightest = then?.isMeasured ? null : (document.estimates[CURRENT]?.lightest ?? null);
   const isWeighing = document.state === 'waiting' || document.state === 'weighing';
   const copy = document.copy;
   const isCopying = copy?.state === 'waiting' || copy?.state === 'working';
@@ -52,7 +55,9 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
                 {then.isMeasured ? '' : 'about '}
                 {sizeText(then.bytes)}
               </Box>
-              {isOver && limit !== null ? (
+              {isOver && lightest !== null ? (
+                <span className={classes.over}>, the lightest that may be</span>
+              ) : isOver && limit !== null ? (
                 <span className={classes.over}>, {sizeText(then.bytes - limit)} over</span>
               ) : (
                 <> ({changeText(document.size_bytes, then.bytes)})</>
@@ -60,6 +65,17 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
             </>
           )}
         </span>
+        {copy?.state === 'done' && (
+          <ActionIcon
+            component={Link}
+            to={`/copies/${copy.id}`}
+            variant="light"
+            aria-label={`${document.name} under the loupe`}
+            title="Look at it under the loupe"
+          >
+            <IconZoomScan size={17} />
+          </ActionIcon>
+        )}
         {copy?.state === 'done' && (
           <ActionIcon
             component="a"
@@ -98,6 +114,7 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
       )}
       {document.error && <FailedDocument document={document} changes={changes} />}
       {copy && !isCopying && <VerdictMark copy={copy} document={document} changes={changes} />}
+      {copy?.state === 'done' && <CopyOuts copy={copy} changes={changes} />}
       {isOpen && document.state === 'weighed' && (
         <WeightSheet document={document} satchel={satchel} changes={changes} />
       )}

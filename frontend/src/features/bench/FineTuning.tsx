@@ -1,4 +1,4 @@
-import { Button, TextInput, UnstyledButton } from '@mantine/core';
+import { Button, Checkbox, TextInput, UnstyledButton } from '@mantine/core';
 import { IconChevronRight } from '@tabler/icons-react';
 import { useState } from 'react';
 
@@ -23,6 +23,9 @@ interface FineTuningProps {
   choices: Schemas['Choices'];
   changes: SatchelChanges;
 }
+
+/** Below it text held as a picture is not read (common practice, no source). */
+const READABLE_PPI = 120;
 
 /** What the preset does, knob by knob; whatever is turned belongs to this satchel alone. */
 export function FineTuning({ satchel, choices, changes }: FineTuningProps) {
@@ -50,6 +53,17 @@ export function FineTuning({ satchel, choices, changes }: FineTuningProps) {
       {isOpen && (
         <div className={classes.body}>
           <ClassGrid wanted={wanted} onTune={tune} />
+          {(wanted.pictures['page-scan'].finest_ppi ?? READABLE_PPI) < READABLE_PPI && (
+            <Checkbox
+              size="sm"
+              label="Scanned pages may go below 120 ppi"
+              description="Print that small can hardly be read; without this they stay at 120."
+              checked={satchel.may_blur_text ?? false}
+              onChange={(event) =>
+                changes.change.mutate({ may_blur_text: event.currentTarget.checked })
+              }
+            />
+          )}
           <Switches satchel={satchel} extras={choices.extras} onTune={tune} />
           {satchel.treatment !== null && (
             <KeepAsPreset satchel={satchel} choices={choices} changes={changes} />

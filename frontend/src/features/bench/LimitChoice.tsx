@@ -77,19 +77,36 @@ export function LimitChoice({ satchel, limits, changes }: LimitChoiceProps) {
           />
         </div>
       )}
+      {bytes !== null && (
+        <SegmentedControl
+          aria-label="What the limit is for"
+          size="sm"
+          fullWidth
+          value={satchel.is_limit_shared ? 'all' : 'each'}
+          onChange={(value) => changes.change.mutate({ is_limit_shared: value === 'all' })}
+          data={[
+            { value: 'each', label: 'for each document' },
+            { value: 'all', label: 'for all together' },
+          ]}
+        />
+      )}
       <p className={classes.note}>{noteOf(satchel)}</p>
     </div>
   );
 }
 
 function labelOf(limit: Schemas['Limit']): string {
-  const carrier = limit.carrier === 'message' ? ' a message' : ' each';
+  const carrier = limit.carrier === 'message' ? ' a message' : '';
   return `${limit.title}, ${sizeText(limit.size_bytes)}${carrier}`;
 }
 
 function noteOf(satchel: Satchel): string {
   if (satchel.limit_file_bytes === null) return 'Without a limit, every copy fits.';
-  if (satchel.limit_carrier !== 'message') return 'Counted as a file, for each document.';
+  if (satchel.limit_carrier !== 'message') {
+    return satchel.is_limit_shared
+      ? 'Counted as files, all copies together.'
+      : 'Counted as a file, for each document.';
+  }
   const carried = sizeText(satchel.limit_file_bytes);
   return `Mail adds about a third on the way: such a message carries a file of ${carried}.`;
 }

@@ -4,9 +4,10 @@ import { useQuery } from '@tanstack/react-query';
 import type { Schemas } from '../../api/client';
 import { ErrorNote } from '../../shared/ErrorNote';
 import { sizeText } from '../../shared/sizes';
+import { FitPicture } from './FitPicture';
 import { PictureList } from './PictureList';
 import { benchQueries, type SatchelChanges } from './queries';
-import type { Document, Satchel } from './satchel';
+import { CURRENT, type Document, type Satchel } from './satchel';
 import classes from './WeightSheet.module.css';
 
 type Kind = Schemas['SheetKind'];
@@ -28,7 +29,13 @@ const KIND_NAMES: Record<Kind['kind'], string> = {
 
 /** What is heavy in one document: kinds, then pictures, then the other parts. */
 export function WeightSheet({ document, satchel, changes }: WeightSheetProps) {
-  const asked = [satchel.wanted, document.exceptions, document.copy?.id, document.copy?.state];
+  const asked = [
+    satchel.wanted,
+    document.exceptions,
+    document.estimates[CURRENT]?.bytes,
+    document.copy?.id,
+    document.copy?.state,
+  ];
   const sheet = useQuery(benchQueries.sheet(document.id, asked));
   if (sheet.isError) return <ErrorNote>{sheet.error.message}</ErrorNote>;
   if (!sheet.data)
@@ -44,6 +51,7 @@ export function WeightSheet({ document, satchel, changes }: WeightSheetProps) {
         </p>
       ))}
       <KindTable kinds={sheet.data.kinds} isMeasured={sheet.data.is_measured} />
+      {satchel.is_fitted && <FitPicture document={document} satchel={satchel} />}
       {pictures.length > 0 && (
         <PictureList document={document} pictures={pictures} changes={changes} />
       )}

@@ -3,18 +3,35 @@ import { useCallback, useState } from 'react';
 
 import { choicesQuery } from '../../api/choices';
 import { api, dataOf, type Schemas } from '../../api/client';
-import { isBusy } from './satchel';
+import { isBusy, learnedOf } from './satchel';
 
 const WATCHED_EVERY_MS = 800;
+const LEARNING_WATCHED_EVERY_MS = 1500;
 const MOST_UNDOS = 100;
+
+function watchedEvery(satchel: Schemas['Satchel'] | undefined, hasUploads: boolean) {
+  if (hasUploads || (satchel && isBusy(satchel))) return WATCHED_EVERY_MS;
+  return satchel && learnedOf(satchel) < 1 ? LEARNING_WATCHED_EVERY_MS : false;
+}
 
 export const benchQueries = {
   satchel: (id: string, hasUploads: boolean) =>
     queryOptions({
       queryKey: ['satchel', id],
       queryFn: () => dataOf(api.GET('/api/satchels/{id}', { params: { path: { id } } })),
-      refetchInterval: (query) =>
-        hasUploads || (query.state.data && isBusy(query.state.data)) ? WATCHED_EVERY_MS : false,
+      refetchInterval: (query) => watchedEvery(query.state.data, hasUploads),
+    }),
+  fit: (id: string, asked: unknown) =>
+    queryOptions({
+      queryKey: ['fit', id, asked],
+      queryFn: () => dataOf(api.GET('/api/documents/{id}/fit', { params: { path: { id } } })),
+      placeholderData: keepPreviousData,
+      staleTime: Infinity,
+    }),
+  links: (id: string) =>
+    queryOptions({
+      queryKey: ['links', id],
+      queryFn: () => dataOf(api.GET('/api/copies/{id}/hand-overs', { params: { path: { id } } })),
     }),
   /** asked: all that the sheet depends on, so that it is fetched anew when that changes. */
   sheet: (id: string, asked: unknown) =>
@@ -124,6 +141,16 @@ export function useSatchelChanges(satchelId: string) {
       dataOf(api.POST('/api/satchels/{id}/runs', { params: { path }, body })),
     onSuccess: refresh,
   });
+  const newLink = useMutation({
+    mutationFn: (id: string) =>
+      dataOf(api.POST('/api/copies/{id}/hand-overs', { params: { path: { id } } })),
+    onSuccess: (_link, id) => client.invalidateQueries({ queryKey: ['links', id] }),
+  });
+  const revoke = useMutation({
+    mutationFn: (id: number) =>
+      dataOf(api.POST('/api/hand-overs/{id}/revoke', { params: { path: { id: id } } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['links'] }),
+  });
   const cancel = useMutation({
     mutationFn: (id: string) =>
       dataOf(api.POST('/api/runs/{id}/cancel', { params: { path: { id } } })),
@@ -147,6 +174,8 @@ export function useSatchelChanges(satchelId: string) {
     bring,
     keepPreset,
     start,
+    newLink,
+    revoke,
     cancel,
     takeOut,
     unlock,

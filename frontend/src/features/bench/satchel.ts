@@ -19,6 +19,14 @@ export function isBusy(satchel: Satchel): boolean {
   );
 }
 
+/** The share of trials made of the documents that are weighed; 1 where none are left to make. */
+export function learnedOf(satchel: Satchel): number {
+  const weighed = satchel.documents.filter(({ state }) => state === 'weighed');
+  const bytes = weighed.reduce((sum, one) => sum + one.size_bytes, 0);
+  if (bytes === 0) return 1;
+  return weighed.reduce((sum, one) => sum + one.learned * one.size_bytes, 0) / bytes;
+}
+
 /** What is asked of the documents now: the preset, tuned or not, and the exceptions. */
 export const CURRENT = 'current';
 
@@ -46,7 +54,16 @@ export interface Totals {
   isMeasured: boolean;
 }
 
-/** All weighed documents together under a preset; a limit counts for each document. */
+/** Whether what a document comes to is within the limit, its own or its share of one for all. */
+export function isFitting(document: Document, satchel: Satchel): boolean {
+  const then = thenOf(document);
+  if (!then) return true;
+  if (document.estimates[CURRENT]?.lightest != null && !then.isMeasured) return false;
+  const limit = satchel.limit_file_bytes;
+  return satchel.is_limit_shared ? true : isWithin(then.bytes, limit);
+}
+
+/** All weighed documents together under a preset. */
 export function totalsOf(satchel: Satchel, preset: string = CURRENT): Totals {
   const totals = { now: 0, then: 0, low: 0, high: 0, counted: 0, fitting: 0, isMeasured: true };
   for (const document of satchel.documents) {
@@ -57,8 +74,12 @@ export function totalsOf(satchel: Satchel, preset: string = CURRENT): Totals {
     totals.low += then.band?.low ?? then.bytes;
     totals.high += then.band?.high ?? then.bytes;
     totals.counted += 1;
-    if (isWithin(then.bytes, satchel.limit_file_bytes)) totals.fitting += 1;
+    const isAlone = !satchel.is_limit_shared;
+    if (isAlone && isWithin(then.bytes, satchel.limit_file_bytes)) totals.fitting += 1;
     totals.isMeasured &&= then.isMeasured;
+  }
+  if (satchel.is_limit_shared && isWithin(totals.then, satchel.limit_file_bytes)) {
+    totals.fitting = totals.counted;
   }
   return totals;
 }

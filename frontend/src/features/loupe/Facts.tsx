@@ -1,0 +1,169 @@
+import { Box, Button, Progress } from '@mantine/core';
+
+import type { Schemas } from '../../api/client';
+import { ErrorNote } from '../../shared/ErrorNote';
+import { countText, sizeText } from '../../shared/sizes';
+import classes from './Facts.module.css';
+import type { Proof, ProofPage } from './places';
+
+interface FactsProps {
+  proof: Proof;
+  page: ProofPage;
+  /** How far the copy is that is made again; null where none is. */
+  again: number | null;
+  failure: string | undefined;
+  onGentler: (parts: string[]) => void;
+}
+
+const WORDS = {
+  same: { word: 'Same', text: 'no page differs to the eye' },
+  close: { word: 'Close', text: 'pictures differ a little' },
+  look: { word: 'Look', text: 'before you send it' },
+};
+
+/** The verdict, what was counted, and the pictures of the page in sight. */
+export function Facts({ proof, page, again, failure, onGentler }: FactsProps) {
+  const { word, text } = WORDS[proof.verdict];
+  const sameText = proof.pages.filter((one) => one.text_same).length;
+  const treated = page.pictures.filter((one) => one.after < one.before && !one.is_exempt);
+  return (
+    <aside className={classes.root} aria-label="What the proof found">
+      <Box className={classes.verdict} mod={{ verdict: proof.verdict }}>
+        <strong>{word}</strong>
+        <span>{text}</span>
+      </Box>
+      {proof.verdict === 'look' && (
+        <ul className={classes.reasons}>
+          {proof.reasons.slice(0, 6).map((reason) => (
+            <li key={reason}>{reason}</li>
+          ))}
+        </ul>
+      )}
+      <dl className={classes.counts}>
+        <Count name="Pages, sizes" value={countText(proof.pages.length, 'page')} isKept />
+        <Count
+          name="Text"
+          value={
+            sameText === proof.pages.length
+              ? 'same on all'
+              : `differs on ${proof.pages.length - sameText}`
+          }
+          isKept={sameText === proof.pages.length}
+        />
+        {proof.counts.map(({ kind, before, after }) => (
+          <Count
+            key={kind}
+            name={kind.charAt(0).toUpperCase() + kind.slice(1)}
+            value={before === after ? `${after} kept` : `${after} of ${before}`}
+            isKept={before === after}
+          />
+        ))}
+      </dl>
+      {proof.gone.length > 0 && (
+        <p className={classes.gone}>
+          <span>Gone for good:</span> {proof.gone.join('; ')}
+        </p>
+      )}
+      <h2 className={classes.title}>Pictures on page {page.page}</h2>
+      {page.faults.map((fault) => (
+        <p key={fault} className={classes.fault}>
+          {fault}
+        </p>
+      ))}
+      {page.pictures.length === 0 && <p className={classes.none}>No picture here was changed.</p>}
+      <ul className={classes.pictures}>
+        {page.pictures.map((picture) => (
+          <Picture
+            key={`${picture.id} ${picture.box?.join(' ')}`}
+            picture={picture}
+            document={proof.document}
+            isBusy={again !== null}
+            onGentler={onGentler}
+          />
+        ))}
+      </ul>
+      {failure && <ErrorNote>{failure}</ErrorNote>}
+      {again !== null ? (
+        <div className={classes.again}>
+          <span>Making the copy again, {Math.round(again * 100)} %</span>
+          <Progress value={Math.max(3, again * 100)} aria-label="Making the copy again" />
+        </div>
+      ) : (
+        treated.length > 1 && (
+          <Button
+            size="compact-sm"
+            variant="default"
+            onClick={() => onGentler(treated.map((one) => one.id))}
+          >
+            All of this page gentler
+          </Button>
+        )
+      )}
+      {treated.length > 0 && (
+        <p className={classes.note}>
+          A gentler picture stays as it was, and the copy is made again
+          {proof.limit === null
+            ? `: up to ${sizeText(heavierBy(treated))} heavier for this page.`
+            : `; others give way, so that it stays below ${sizeText(proof.limit)}.`}
+        </p>
+      )}
+    </aside>
+  );
+}
+
+function heavierBy(pictures: Schemas['ProofPicture'][]): number {
+  return pictures.reduce((sum, one) => sum + one.before - one.after, 0);
+}
+
+function Count({ name, value, isKept }: { name: string; value: string; isKept: boolean }) {
+  return (
+    <>
+      <dt>{name}</dt>
+      <Box component="dd" mod={{ lost: !isKept }}>
+        {value}
+      </Box>
+    </>
+  );
+}
+
+interface PictureProps {
+  picture: Schemas['ProofPicture'];
+  document: string;
+  isBusy: boolean;
+  onGentler: (parts: string[]) => void;
+}
+
+function Picture({ picture, document, isBusy, onGentler }: PictureProps) {
+  const isTreated = picture.after < picture.before;
+  return (
+    <li className={classes.picture}>
+      <img
+        className={classes.thumbnail}
+        src={`/api/documents/${document}/thumbnail?part=${encodeURIComponent(picture.id)}`}
+        alt=""
+        loading="lazy"
+      />
+      <div>
+        <span className={classes.weights}>
+          {sizeText(picture.before)}
+          {isTreated && ` → ${sizeText(picture.after)}`}
+        </span>
+        <span className={classes.reason}>{picture.reason}</span>
+        {picture.score !== null && (
+          <span className={classes.reason}>looks {Math.round(picture.score)} of 100</span>
+        )}
+      </div>
+      {isTreated && !picture.is_exempt && (
+        <Button
+          size="compact-sm"
+          variant="subtle"
+          disabled={isBusy}
+          aria-label={`Gentler with ${picture.name}`}
+          onClick={() => onGentler([picture.id])}
+        >
+          Gentler
+        </Button>
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,101 @@
+import { Box } from '@mantine/core';
+import { useElementSize } from '@mantine/hooks';
+import type { KeyboardEvent, PointerEvent } from 'react';
+
+import { Lens } from './Lens';
+import classes from './PageView.module.css';
+import { drawingUrl, PAGE_DPI, type Point, type ProofPage } from './places';
+
+interface PageViewProps {
+  copyId: string;
+  page: ProofPage;
+  side: 'original' | 'copy';
+  showsHeat: boolean;
+  /** Where the loupe is held; null where it is put away. */
+  place: Point | null;
+  zoom: number;
+  onPlace: (place: Point | null) => void;
+}
+
+const STEP_PT = 6;
+const MOVES: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+
+/** One page, original and copy in register, and the loupe over it. */
+export function PageView({ copyId, page, side, showsHeat, place, zoom, onPlace }: PageViewProps) {
+  const { ref, width } = useElementSize();
+  const pixelsAPoint = width / page.width_pt;
+  const follow = (event: PointerEvent<HTMLDivElement>) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    onPlace({
+      x: ((event.clientX - box.left) / box.width) * page.width_pt,
+      y: ((event.clientY - box.top) / box.height) * page.height_pt,
+    });
+  };
+  const move = (event: KeyboardEvent) => {
+    const by = MOVES[event.key];
+    if (!by) return;
+    event.preventDefault();
+    const from = place ?? { x: page.width_pt / 2, y: page.height_pt / 2 };
+    onPlace({
+      x: clamp(from.x + by[0] * STEP_PT, page.width_pt),
+      y: clamp(from.y + by[1] * STEP_PT, page.height_pt),
+    });
+  };
+  return (
+    <div className={classes.root}>
+      <Box
+        ref={ref}
+        className={classes.page}
+        role="application"
+        aria-label={`Page ${page.page}, the ${side}. Arrow keys move the loupe.`}
+        tabIndex={0}
+        __vars={{ '--shape': `${page.width_pt} / ${page.height_pt}` }}
+        onPointerMove={follow}
+        onPointerDown={follow}
+        onPointerLeave={() => onPlace(null)}
+        onKeyDown={move}
+      >
+        {(['original', 'copy'] as const).map((one) => (
+          <img
+            key={`${page.page} ${one}`}
+            className={classes.sheet}
+            data-hidden={one !== side || undefined}
+            src={drawingUrl(copyId, one, page.page, PAGE_DPI)}
+            alt={one === side ? `Page ${page.page} of the ${one}` : ''}
+          />
+        ))}
+        {showsHeat && (
+          <img
+            key={`${page.page} heat`}
+            className={classes.sheet}
+            src={drawingUrl(copyId, 'difference', page.page, PAGE_DPI)}
+            alt="Differences, in rust"
+          />
+        )}
+        {place && width > 0 && (
+          <Lens
+            copyId={copyId}
+            page={page}
+            at={place}
+            zoom={zoom}
+            pixelsAPoint={pixelsAPoint}
+            showsHeat={showsHeat}
+          />
+        )}
+      </Box>
+      <p className={classes.keys}>
+        <kbd>F</kbd> flip <kbd>W</kbd> next worst place <kbd>D</kbd> differences <kbd>+</kbd>{' '}
+        <kbd>−</kbd> strength <kbd>arrows</kbd> move the loupe
+      </p>
+    </div>
+  );
+}
+
+function clamp(value: number, most: number): number {
+  return Math.max(0, Math.min(most, value));
+}

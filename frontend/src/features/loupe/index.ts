@@ -1,0 +1,1 @@
+export { Loupe } from './Loupe';
