@@ -1,16 +1,18 @@
-"""The PDF that speed, size and memory are measured on: 100 pages, 300 pictures."""
+"""The PDFs that speed, size, memory and looks are measured on."""
 
 import io
 import sys
 import zlib
 from pathlib import Path
 
+import numpy as np
 import pikepdf
 from PIL import Image
+from skimage import data
 
 from demo.scenery import chart, landscape
 
-__all__ = ["make_picture_book"]
+__all__ = ["make_mixed_book", "make_picture_book"]
 
 _PAGE_PT = (595, 842)
 _PICTURES_A_PAGE = 3
@@ -27,17 +29,52 @@ def make_picture_book(
             b"q 400 0 0 250 90 %d cm /P%d Do Q\n" % (20 + 270 * slot, slot) for slot in range(3)
         )
         resources = {f"/P{slot}": picture for slot, picture in enumerate(pictures)}
-        pdf.pages.append(
-            pikepdf.Page(
-                pikepdf.Dictionary(
-                    Type=pikepdf.Name.Page,
-                    MediaBox=[0, 0, *_PAGE_PT],
-                    Contents=pdf.make_stream(content),
-                    Resources=pikepdf.Dictionary(XObject=pikepdf.Dictionary(resources)),
-                )
+        _add_page(pdf, content, resources)
+    pdf.save(path)
+
+
+def make_mixed_book(path: Path, *, seed: int, pictures: int = 40) -> None:
+    """Pictures of many kinds at many sizes and finenesses, as documents grow over the years.
+
+    Photos of scikit-image, scenes and charts made here; 90 to 400 points wide, 110 to 450 ppi.
+    """
+    random = np.random.default_rng(seed)
+    photos = [
+        data.astronaut(),
+        data.coffee(),
+        data.chelsea(),
+        data.rocket(),
+        data.immunohistochemistry(),
+    ]
+    pdf = pikepdf.new()
+    for number in range(pictures):
+        width_pt, ppi = int(random.integers(90, 400)), int(random.integers(110, 450))
+        size = (width_pt * ppi // 72, width_pt * 2 // 3 * ppi // 72)
+        kind = number % 4
+        if kind == 0:
+            pixels = chart(*size, seed=seed * 100 + number)
+        elif kind == 1:
+            pixels = landscape(*size, seed=seed * 100 + number)
+        else:
+            photo = photos[int(random.integers(len(photos)))]
+            pixels = np.asarray(Image.fromarray(photo).resize(size, Image.Resampling.LANCZOS))
+        picture = _stream_of(pdf, pixels, is_jpeg=kind != 0)
+        content = b"q %d 0 0 %d 60 200 cm /P0 Do Q" % (width_pt, width_pt * 2 // 3)
+        _add_page(pdf, content, {"/P0": picture})
+    pdf.save(path)
+
+
+def _add_page(pdf: pikepdf.Pdf, content: bytes, resources: dict[str, pikepdf.Stream]) -> None:
+    pdf.pages.append(
+        pikepdf.Page(
+            pikepdf.Dictionary(
+                Type=pikepdf.Name.Page,
+                MediaBox=[0, 0, *_PAGE_PT],
+                Contents=pdf.make_stream(content),
+                Resources=pikepdf.Dictionary(XObject=pikepdf.Dictionary(resources)),
             )
         )
-    pdf.save(path)
+    )
 
 
 def _picture(pdf: pikepdf.Pdf, number: int, ppis: tuple[int, int, int]) -> pikepdf.Stream:
@@ -46,16 +83,20 @@ def _picture(pdf: pikepdf.Pdf, number: int, ppis: tuple[int, int, int]) -> pikep
     size = (400 * ppi // 72, 250 * ppi // 72)
     is_chart = number % 5 == 4
     pixels = chart(*size, seed=number) if is_chart else landscape(*size, seed=number)
-    if is_chart:
-        stream = pdf.make_stream(zlib.compress(pixels.tobytes(), 6))
-        stream.Filter = pikepdf.Name.FlateDecode
-    else:
+    return _stream_of(pdf, pixels, is_jpeg=not is_chart)
+
+
+def _stream_of(pdf: pikepdf.Pdf, pixels: np.ndarray, *, is_jpeg: bool) -> pikepdf.Stream:
+    if is_jpeg:
         coded = io.BytesIO()
         Image.fromarray(pixels).save(coded, "JPEG", quality=92)
         stream = pdf.make_stream(coded.getvalue())
         stream.Filter = pikepdf.Name.DCTDecode
+    else:
+        stream = pdf.make_stream(zlib.compress(pixels.tobytes(), 6))
+        stream.Filter = pikepdf.Name.FlateDecode
     stream.Type, stream.Subtype = pikepdf.Name.XObject, pikepdf.Name.Image
-    stream.Width, stream.Height, stream.BitsPerComponent = *size, 8
+    stream.Width, stream.Height, stream.BitsPerComponent = pixels.shape[1], pixels.shape[0], 8
     stream.ColorSpace = pikepdf.Name.DeviceRGB
     return stream
 

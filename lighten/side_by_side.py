@@ -16,7 +16,7 @@ from lighten.registry import format_of
 __all__ = ["SideBySide", "read_both"]
 
 # Differences of light that the heat shows: from hardly visible to plain, of 255.
-_COOL, _HOT = 3.0, 48.0
+_COOL, _HOT = 2.0, 32.0
 _RUST = (180, 71, 46)
 _MOST_HEAT = 230
 

@@ -14,7 +14,7 @@ __all__ = ["HIGH_QUALITY", "LOW_QUALITY", "Curves", "Point", "curves_of"]
 
 # Of the trials that the curves are drawn through.
 LOW_QUALITY, HIGH_QUALITY = 45, 85
-_LEAST_SCORE, _BEST_SCORE = -50.0, 100.0
+_LEAST_SCORE, _LEAST_LOSS = -50.0, 0.5
 # How far beyond the corners a line drawn through them is believed.
 _BEYOND = 0.6
 # Where it counts as drawn between them, across sizes and up qualities.
@@ -49,26 +49,35 @@ class Curves:
             and _INSIDE_UP[0] <= up <= _INSIDE_UP[1]
         )
         across = max(-_BEYOND, min(1 + _BEYOND, across))
-        sizes, scores = self._logs_and_scores
-        score = max(_LEAST_SCORE, min(_BEST_SCORE, _blend(scores, min(1.0, across), up)))
-        return Point(math.exp(_blend(sizes, across, up)), score, is_inside)
+        sizes, losses = self._logs
+        loss = math.exp(_blend(losses, across, _UP_OF_LOOKS[quality]))
+        return Point(
+            math.exp(_blend(sizes, across, up)), max(_LEAST_SCORE, 100.0 - loss), is_inside
+        )
 
     def grid(self, widths_px: Sequence[int], qualities: Sequence[int]) -> tuple[Floats, Floats]:
         """Bytes and scores, each (widths, qualities)."""
         across = np.array([[self._across(width)] for width in widths_px])
+        across = np.clip(across, -_BEYOND, 1 + _BEYOND)
         up = np.array([[_UP[quality] for quality in qualities]])
-        sizes, scores = self._logs_and_scores
-        return (
-            np.exp(_blend(sizes, np.clip(across, -_BEYOND, 1 + _BEYOND), up)),
-            np.clip(_blend(scores, np.clip(across, -_BEYOND, 1), up), _LEAST_SCORE, _BEST_SCORE),
-        )
+        up_of_looks = np.array([[_UP_OF_LOOKS[quality] for quality in qualities]])
+        sizes, losses = self._logs
+        scores = 100.0 - np.exp(_blend(losses, across, up_of_looks))
+        return np.exp(_blend(sizes, across, up)), np.maximum(scores, _LEAST_SCORE)
 
     @property
-    def _logs_and_scores(self) -> tuple[list[list[float]], list[list[float]]]:
-        """Weight goes by the logarithms of width and of JPEG's step; so, nearly, does the score."""
+    def _logs(self) -> tuple[list[list[float]], list[list[float]]]:
+        """Of weights, and of what is missing to a score of 100.
+
+        Both go straight by the logarithms of width and of JPEG's step (five pictures, nine
+        finenesses from 75 to 300 ppi, six qualities).
+        """
         return (
             [[math.log(max(1, one.size_bytes)) for one in pair] for pair in self.corners],
-            [[one.score or 0.0 for one in pair] for pair in self.corners],
+            [
+                [math.log(max(_LEAST_LOSS, 100.0 - (one.score or 0.0))) for one in pair]
+                for pair in self.corners
+            ],
         )
 
     @staticmethod
@@ -115,6 +124,9 @@ def _log_step(quality: int) -> float:
 _LOW_STEP, _HIGH_STEP = _log_step(LOW_QUALITY), _log_step(HIGH_QUALITY)
 # For each quality: 0 at the low one of the trials, 1 at the high one, by the logarithm of its step.
 _UP = [(_LOW_STEP - _log_step(quality)) / (_LOW_STEP - _HIGH_STEP) for quality in range(101)]
+# Looks gain less from there on: what fewer pixels have lost no quality brings back.
+_LESS_ABOVE = 0.7
+_UP_OF_LOOKS = [up if up <= 1 else 1 + _LESS_ABOVE * (up - 1) for up in _UP]
 
 _Number = TypeVar("_Number", float, Floats)
 

@@ -47,7 +47,6 @@ _LOWEST_QUALITY, _HIGHEST_QUALITY = 38, 96
 _STEPS = ((60, 1), (500, 3), (10**9, 6))
 # So that one bad picture counts for more than several middling ones.
 _LOSS_EXPONENT = 2.5
-_GAIN_OF_TWICE_AS_FINE, _ALL_BUT_EXACT = 6.0, 99.0
 _UNCHANGED = 100.0
 # Losing a little sharpness to save less than that is not worth it.
 _WORTH_BELOW = 0.94
@@ -352,20 +351,16 @@ def _as_jpeg(
         if final.score is not None and quality in qualities:
             place = widths.index(width), qualities.index(quality)
             weights[place], scores[place] = final.size_bytes, final.score
-    # Scores are of a page at rest; under a loupe more pixels show more, where there is room.
-    finer = np.log2(np.maximum(1.0, np.array(widths) / curves.widths_px[1]))[:, None]
-    seen = np.minimum(scores + _GAIN_OF_TWICE_AS_FINE * finer, _ALL_BUT_EXACT)
     # Colour goes only where nothing else is left.
     extra_loss = _LOSS_OF_COLOUR * _loss(floor) if colour is ColourChange.GREY else 0.0
     is_offered = (scores >= floor) & (weights < part.size_bytes * _WORTH_BELOW)
-    rows, columns = np.nonzero(is_offered & _unbeaten(weights, seen, is_offered))
+    rows, columns = np.nonzero(is_offered & _unbeaten(weights, scores, is_offered))
     for row, column in zip(rows.tolist(), columns.tolist(), strict=True):
         weight, score = float(weights[row, column]), float(scores[row, column])
         wanted = PictureTreatment(
             coding=PictureCoding.JPEG, quality=qualities[column], colour=colour
         )
-        loss = extra_loss + _loss(float(seen[row, column]))
-        yield _Candidate(weight, loss, score, sizes[row], wanted)
+        yield _Candidate(weight, extra_loss + _loss(score), score, sizes[row], wanted)
 
 
 def _unbeaten(weights: Floats, scores: Floats, among: NDArray[np.bool_]) -> NDArray[np.bool_]:

@@ -18,6 +18,9 @@ __all__ = ["prove"]
 # A page this alike cannot be told from its original on a screen.
 _SAME_LIKENESS = 0.995
 _SAME_PICTURE_LIKENESS = 0.97
+# From 90 on nobody tells two pictures apart (SSIMULACRA2's own scale); a few places of a picture
+# score some points lower than the whole.
+_SAME_SCORE = 85.0
 _PAGES_A_BATCH = 6
 _MANY_PAGES = 4
 
@@ -149,8 +152,13 @@ def _verdict(faults: tuple[str, ...], pages: tuple[PageProof, ...]) -> Proof:
     found = (*faults, *(fault for page in pages for fault in page.faults))
     if found:
         return Proof(verdict=Verdict.LOOK, reasons=found, pages=pages, faults=faults)
-    lowest = min((picture.likeness for page in pages for picture in page.pictures), default=1.0)
-    if lowest >= _SAME_PICTURE_LIKENESS and all(page.likeness >= _SAME_LIKENESS for page in pages):
+    pictures = [picture for page in pages for picture in page.pictures]
+    is_same = all(page.likeness >= _SAME_LIKENESS for page in pages) and all(
+        picture.likeness >= _SAME_PICTURE_LIKENESS
+        and (picture.score is None or picture.score >= _SAME_SCORE)
+        for picture in pictures
+    )
+    if is_same:
         return Proof(
             verdict=Verdict.SAME,
             reasons=("every page looks the same, text and links are equal",),

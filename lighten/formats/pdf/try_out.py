@@ -188,7 +188,7 @@ def _try_picture(job: _TryJob) -> list[_Tried]:
     """Every coding of one picture, which is decoded once for all."""
     if not job.codings:
         return []
-    decoded = _decoded_for_all([coding for coding, _ in job.codings])
+    decoded = _decoded_for_all([coding for coding, _ in job.codings], job.shown_px)
     judges: dict[bool, Judge] = {}
     smaller: list[NDArray[np.uint8]] = [] if decoded is None else [decoded]
     tried = []
@@ -224,15 +224,21 @@ def _flattery(coding: RecodeJob) -> float:
     return points * _FLATTERY_OF_DRAWINGS if is_drawn else points
 
 
-def _decoded_for_all(codings: list[RecodeJob]) -> NDArray[np.uint8] | None:
-    """The pixels, as fine as the finest coding needs them; None where each decodes for itself."""
+def _decoded_for_all(
+    codings: list[RecodeJob], shown_px: tuple[int, int] | None
+) -> NDArray[np.uint8] | None:
+    """The pixels, as fine as the finest coding and the judge need them.
+
+    None where each decodes for itself.
+    """
     picture = codings[0].picture
     if picture.colour_key is not None or any(one.cut or one.replacement for one in codings):
         return None
     targets = [one.target_px for one in codings if one.target_px is not None]
     at_least = None
     if len(targets) == len(codings):
-        width, height = max(targets)
+        # A judge of less than is shown would not see what is lost.
+        width, height = max([*targets, shown_px or (1, 1)])
         at_least = (round(width * _DECODE_MARGIN), round(height * _DECODE_MARGIN))
     try:
         return decode(picture, at_least=at_least)

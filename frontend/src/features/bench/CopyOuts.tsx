@@ -1,5 +1,5 @@
 import { Button } from '@mantine/core';
-import { IconCopy, IconLink } from '@tabler/icons-react';
+import { IconCopy } from '@tabler/icons-react';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 
@@ -14,12 +14,14 @@ type Copy = NonNullable<Document['copy']>;
 
 interface CopyOutsProps {
   copy: Copy;
+  /** Whether its links are shown. */
+  hasLinks: boolean;
   changes: SatchelChanges;
 }
 
 /** Ways out for a finished copy: its pieces where it was split, and links to hand it over by. */
-export function CopyOuts({ copy, changes }: CopyOutsProps) {
-  const [isOpen, setIsOpen] = useState(false);
+export function CopyOuts({ copy, hasLinks, changes }: CopyOutsProps) {
+  if (copy.pieces.length === 0 && !hasLinks) return null;
   return (
     <div className={classes.root}>
       {copy.pieces.length > 0 && (
@@ -34,16 +36,7 @@ export function CopyOuts({ copy, changes }: CopyOutsProps) {
           ))}
         </ul>
       )}
-      <Button
-        size="compact-sm"
-        variant="subtle"
-        leftSection={<IconLink size={15} />}
-        aria-expanded={isOpen}
-        onClick={() => setIsOpen(!isOpen)}
-      >
-        Hand over by a link
-      </Button>
-      {isOpen && <Links copyId={copy.id} changes={changes} />}
+      {hasLinks && <Links copyId={copy.id} changes={changes} />}
     </div>
   );
 }

@@ -1,5 +1,5 @@
 import { ActionIcon, Box, Progress } from '@mantine/core';
-import { IconChevronRight, IconDownload, IconX, IconZoomScan } from '@tabler/icons-react';
+import { IconChevronRight, IconDownload, IconLink, IconX, IconZoomScan } from '@tabler/icons-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
 
@@ -24,6 +24,7 @@ interface DocumentRowProps {
 /** A document as a beam; opens in place to its weight sheet. */
 export function DocumentRow({ document, satchel, scale, changes }: DocumentRowProps) {
   const [isOpen, setIsOpen] = useState(false);
+  const [hasLinks, setHasLinks] = useState(false);
   const then = thenOf(document);
   const limit = satchel.limit_file_bytes;
   const isOver = then !== null && !isFitting(document, satchel);
@@ -78,6 +79,17 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
         )}
         {copy?.state === 'done' && (
           <ActionIcon
+            variant="light"
+            aria-label={`Hand ${document.copy_name} over by a link`}
+            title="Hand it over by a link"
+            aria-expanded={hasLinks}
+            onClick={() => setHasLinks(!hasLinks)}
+          >
+            <IconLink size={17} />
+          </ActionIcon>
+        )}
+        {copy?.state === 'done' && (
+          <ActionIcon
             component="a"
             href={`/api/copies/${copy.id}/file`}
             variant="light"
@@ -114,7 +126,7 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
       )}
       {document.error && <FailedDocument document={document} changes={changes} />}
       {copy && !isCopying && <VerdictMark copy={copy} document={document} changes={changes} />}
-      {copy?.state === 'done' && <CopyOuts copy={copy} changes={changes} />}
+      {copy?.state === 'done' && <CopyOuts copy={copy} hasLinks={hasLinks} changes={changes} />}
       {isOpen && document.state === 'weighed' && (
         <WeightSheet document={document} satchel={satchel} changes={changes} />
       )}

@@ -126,6 +126,11 @@ function Count({ name, value, isKept }: { name: string; value: string; isKept: b
   );
 }
 
+/** What was foretold of its looks is told here by what was found. */
+function plainReason(reason: string): string {
+  return reason.replace(/: looks \d+ of 100/, '');
+}
+
 interface PictureProps {
   picture: Schemas['ProofPicture'];
   document: string;
@@ -148,22 +153,23 @@ function Picture({ picture, document, isBusy, onGentler }: PictureProps) {
           {sizeText(picture.before)}
           {isTreated && ` → ${sizeText(picture.after)}`}
         </span>
-        <span className={classes.reason}>{picture.reason}</span>
+        <span className={classes.reason}>{plainReason(picture.reason)}</span>
         {picture.score !== null && (
           <span className={classes.reason}>looks {Math.round(picture.score)} of 100</span>
         )}
+        {isTreated && !picture.is_exempt && (
+          <Button
+            size="compact-sm"
+            variant="light"
+            className={classes.gentler}
+            disabled={isBusy}
+            aria-label={`Gentler with ${picture.name}`}
+            onClick={() => onGentler([picture.id])}
+          >
+            Gentler
+          </Button>
+        )}
       </div>
-      {isTreated && !picture.is_exempt && (
-        <Button
-          size="compact-sm"
-          variant="subtle"
-          disabled={isBusy}
-          aria-label={`Gentler with ${picture.name}`}
-          onClick={() => onGentler([picture.id])}
-        >
-          Gentler
-        </Button>
-      )}
     </li>
   );
 }

@@ -1,4 +1,5 @@
 import { Box } from '@mantine/core';
+import type { Ref } from 'react';
 
 import classes from './Lens.module.css';
 import {
@@ -12,6 +13,7 @@ import {
 } from './places';
 
 interface LensProps {
+  ref: Ref<HTMLDivElement>;
   copyId: string;
   page: ProofPage;
   /** Where it is held, in points from the page's upper left. */
@@ -25,7 +27,7 @@ interface LensProps {
 const DIAMETER_PX = 290;
 
 /** The same spot of both, enlarged: the original in the left half, the copy in the right. */
-export function Lens({ copyId, page, at, zoom, pixelsAPoint, showsHeat }: LensProps) {
+export function Lens({ ref, copyId, page, at, zoom, pixelsAPoint, showsHeat }: LensProps) {
   const scale = pixelsAPoint * zoom;
   const tiles = tilesAround(page, at, DIAMETER_PX / 2 / scale, zoom);
   const draw = (side: Side) => (
@@ -41,6 +43,7 @@ export function Lens({ copyId, page, at, zoom, pixelsAPoint, showsHeat }: LensPr
   );
   return (
     <Box
+      ref={ref}
       className={classes.root}
       aria-hidden
       __vars={{

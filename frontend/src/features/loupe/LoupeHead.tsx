@@ -1,4 +1,4 @@
-import { ActionIcon, Button, Menu } from '@mantine/core';
+import { ActionIcon, Button, Menu, SegmentedControl } from '@mantine/core';
 import { IconDownload, IconMinus, IconPlus } from '@tabler/icons-react';
 import { Link } from 'react-router';
 
@@ -33,9 +33,13 @@ export function LoupeHead(props: LoupeHeadProps) {
         </span>
       </div>
       <div className={classes.tools}>
-        <Button size="compact-md" variant="default" onClick={props.onFlip} title="Key F">
-          Shows the {side}
-        </Button>
+        <SegmentedControl
+          size="sm"
+          aria-label="Which is shown"
+          data={['original', 'copy']}
+          value={side}
+          onChange={props.onFlip}
+        />
         <Button
           size="compact-md"
           variant={showsHeat ? 'light' : 'default'}

@@ -1,6 +1,6 @@
 import { Box } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
-import type { KeyboardEvent, PointerEvent } from 'react';
+import { type KeyboardEvent, type PointerEvent, useEffect, useRef } from 'react';
 
 import { Lens } from './Lens';
 import classes from './PageView.module.css';
@@ -28,8 +28,16 @@ const MOVES: Record<string, [number, number]> = {
 /** One page, original and copy in register, and the loupe over it. */
 export function PageView({ copyId, page, side, showsHeat, place, zoom, onPlace }: PageViewProps) {
   const { ref, width } = useElementSize();
+  const lens = useRef<HTMLDivElement>(null);
+  const isFollowing = useRef(false);
+  useEffect(() => {
+    // Held by the pointer it is in sight; a key may have sent it anywhere.
+    if (!isFollowing.current) lens.current?.scrollIntoView({ block: 'nearest' });
+    isFollowing.current = false;
+  }, [place, page.page]);
   const pixelsAPoint = width / page.width_pt;
   const follow = (event: PointerEvent<HTMLDivElement>) => {
+    isFollowing.current = true;
     const box = event.currentTarget.getBoundingClientRect();
     onPlace({
       x: ((event.clientX - box.left) / box.width) * page.width_pt,
@@ -79,6 +87,7 @@ export function PageView({ copyId, page, side, showsHeat, place, zoom, onPlace }
         )}
         {place && width > 0 && (
           <Lens
+            ref={lens}
             copyId={copyId}
             page={page}
             at={place}
