@@ -69,7 +69,7 @@ def share_of_draft(size_bytes: int, pixels: int, quality: int) -> float:
     """
     bits_a_pixel = 8 * size_bytes / max(1, pixels)
     coarseness = max(0, 85 - quality)
-    share = 0.872 + 35 / size_bytes + 0.0074 * math.log(bits_a_pixel) - 0.0009 * coarseness
+    share = 0.872 + 35 / size_bytes + 0.0074 * math.log(bits_a_pixel) - 0.0003 * coarseness
     return min(1.0, share)
 
 

@@ -45,6 +45,7 @@ _LOSSY_CODINGS = ("DCT", "JPX")
 # JPEG halves them; what an exact coding weighs at fewer pixels.
 _QUALITY_FOR_EDGES, _JPEG_WINS_ON_DRAWINGS_BELOW = 10, 0.5
 _EXACT_SCALE_EXPONENT = 1.5
+_LIGHT_BITS_A_PIXEL = 0.25
 # What would save less is left as it is.
 _WORTH_CODING_BELOW = 0.94
 _PACKED_SHARE = {PartKind.FONT: 0.97, PartKind.DRAWING: 0.95, PartKind.STRUCTURE: 0.6}
@@ -62,7 +63,7 @@ _GREY_SHARE = 0.8
 _SPREAD_FINAL, _SPREAD_DRAFT, _SPREAD_CURVE, _SPREAD_BEYOND = 0.002, 0.04, 0.07, 0.25
 _SPREAD_FITTED, _SPREAD_RULE = 0.45, 0.6
 # What all pictures of a file may have in common, by how well they are known.
-_SHARED_TRIED, _SHARED_RULE = 0.012, 0.2
+_SHARED_TRIED, _SHARED_RULE = 0.018, 0.2
 _SPREAD_OF_REST, _SPREAD_OF_TRIED_REST = 0.6, 0.004
 _BAND = 2.0
 # A document's own ratio of tried to ruled weights counts once that many pictures are tried.
@@ -206,7 +207,10 @@ def _tried(part: Part, decision: Decision, trials: Trials) -> _Likely | None:
     exacts = [one.size_bytes for one in known if one.is_plain and one.quality is None]
     if is_choice and exacts:
         lightest = min(exacts)
-        share = (width_px / facts.width_px) ** _EXACT_SCALE_EXPONENT
+        stored_px = facts.width_px * facts.height_px
+        # Flat colours are lighter exact at all their pixels than smoothed at fewer.
+        is_light = lightest * 8 < _LIGHT_BITS_A_PIXEL * stored_px
+        share = 1.0 if is_light else (width_px / facts.width_px) ** _EXACT_SCALE_EXPONENT
         spread = _SPREAD_BEYOND
         if lightest * share * _JPEG_WINS_ON_DRAWINGS_BELOW <= size:
             size = lightest * share

@@ -14,8 +14,8 @@ TILE_PX = 32
 # copy its strokes must lie where they lay, and be as strong. Bounds found on scans that recognition
 # still reads, at 100 ppi.
 _INK_CONTRAST, _LEAST_TOGETHER, _LEAST_GAIN = 2.5, 0.8, 0.6
-# Of the difference of two colours' means, out of 255.
-_MOST_TINT = 24.0
+# How far the colour of ink may move, out of 255, and from where on strokes are ink.
+_MOST_TINT, _INK_STEP = 24.0, 20.0
 _PAPER_PX = 8
 
 
@@ -34,13 +34,27 @@ def blurred_tiles(
     )
     scale = np.maximum(contrast * kept, 1e-6)
     is_lost = (together / scale < _LEAST_TOGETHER) | (kept < _LEAST_GAIN * contrast)
-    is_tinted = np.zeros_like(is_lost)
-    for channel in range(3):
-        shift = _tiled(before[..., channel].astype(np.float32)).mean(axis=2) - _tiled(
-            after[..., channel].astype(np.float32)
-        ).mean(axis=2)
-        is_tinted |= np.abs(shift) > _MOST_TINT
-    return int(has_ink.sum()), has_ink & (is_lost | is_tinted)
+    is_lost |= _tint_of_ink(before, after) > _MOST_TINT
+    return int(has_ink.sum()), has_ink & is_lost
+
+
+def _tint_of_ink(before: NDArray[np.uint8], after: NDArray[np.uint8]) -> Floats:
+    """How far the colour of strokes has moved, tile by tile, whatever their paper does."""
+    ink = _tiled((np.abs(_strokes(luma(before))) > _INK_STEP).astype(np.float32))
+    counts = np.maximum(ink.sum(axis=2), 1)
+    moved = np.zeros(counts.shape, np.float32)
+    for one, other in zip(_chroma(before), _chroma(after), strict=True):
+        shift = (ink * (_tiled(one) - _tiled(other))).sum(axis=2) / counts
+        moved = np.maximum(moved, np.abs(shift))
+    return moved
+
+
+def _chroma(pixels: NDArray[np.uint8]) -> list[Floats]:
+    """Cb and Cr by ITU-R BT.601."""
+    from PIL import Image
+
+    planes = Image.fromarray(pixels).convert("YCbCr").split()[1:]
+    return [np.asarray(plane).astype(np.float32) for plane in planes]
 
 
 def _strokes(plane: Floats) -> Floats:

@@ -14,6 +14,7 @@ from django.test import override_settings, tag
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from tests.core.formats.pdf.samples import report
+from tests.core.test_learning import album
 from tests.web.cases import AT_ONCE
 
 _FLAGS = [
@@ -26,6 +27,8 @@ _FLAGS = [
     "--disable-sync",
 ]
 _PASSWORD = "reeds and rushes"
+# Others need not wait for them.
+_WITH_TRIALS = {"test_fits_a_limit_looks_under_the_loupe_and_makes_a_picture_gentler"}
 
 
 @tag("browser")
@@ -48,7 +51,12 @@ class Journeys(StaticLiveServerTestCase):
         super().setUp()
         self.folder = Path(tempfile.mkdtemp(prefix="browser-test-"))
         self.addCleanup(shutil.rmtree, self.folder, ignore_errors=True)
-        settings = override_settings(TASKS=AT_ONCE, MEDIA_ROOT=self.folder / "files")
+        settings = override_settings(
+            TASKS=AT_ONCE,
+            MEDIA_ROOT=self.folder / "files",
+            CODINGS_PATH=self.folder / "codings.sqlite3",
+            HAS_TRIALS=self._testMethodName in _WITH_TRIALS,
+        )
         settings.enable()
         self.addCleanup(settings.disable)
         get_user_model().objects.create_user("owner", password=_PASSWORD)
@@ -186,3 +194,48 @@ class Journeys(StaticLiveServerTestCase):
         self.page.get_by_role("link", name="Presets").click()
         row = self.page.get_by_role("listitem").filter(has_text="Fen post")
         expect(row.get_by_text("Photos: 96 ppi")).to_be_visible()
+
+    def test_fits_a_limit_looks_under_the_loupe_and_makes_a_picture_gentler(self) -> None:
+        source = album(self.folder / "album.pdf", pages=4)
+        limit_mb = round(source.path.stat().st_size * 0.6 / 1e6, 2)
+        self.drop(source.path)
+        row = self.page.get_by_role("listitem").filter(has_text="album.pdf")
+        expect(row.get_by_text("PDF, 4 pages")).to_be_visible(timeout=60_000)
+        # A knob moves the beam at once.
+        beam = row.get_by_role("img", name=re.compile("^album.pdf, .* now, copy"))
+        before = beam.get_attribute("aria-label")
+        self.page.get_by_role("radio", name=re.compile("^Feather")).click()
+        expect(beam).not_to_have_attribute("aria-label", before or "", timeout=20_000)
+
+        self.page.get_by_role("combobox", name="Limit").click()
+        self.page.get_by_role("option", name="A figure of my own").click()
+        field = self.page.get_by_label("Limit in MB")
+        field.fill(str(limit_mb))
+        field.press("Enter")
+        self.page.get_by_role("radio", name=re.compile("As gently as the limit")).click()
+        expect(self.page.get_by_text("1 of 1 fits")).to_be_visible(timeout=20_000)
+        row.get_by_role("button", name="album.pdf", exact=True).click()
+        expect(self.page.get_by_text(re.compile("^Fits .*lose something"))).to_be_visible()
+        self.page.get_by_role("button", name="Make lighter copies").click()
+        with self.page.expect_download(timeout=60_000) as download:
+            row.get_by_role("link", name="Download album-light.pdf").click(timeout=60_000)
+        copy = self.folder / "copy.pdf"
+        download.value.save_as(copy)
+        self.assertLessEqual(copy.stat().st_size, limit_mb * 1e6)
+
+        row.get_by_role("link", name="album.pdf under the loupe").click()
+        expect(self.page.get_by_text("same on all")).to_be_visible(timeout=20_000)
+        sheet = self.page.get_by_role("application")
+        sheet.focus()
+        self.page.keyboard.press("ArrowDown")
+        self.page.keyboard.press("+")
+        expect(self.page.get_by_text("3×")).to_be_visible()
+        tile = sheet.locator("img[src*='side=copy'][src*='box=']").first
+        expect(tile).to_have_js_property("complete", value=True, timeout=20_000)
+        self.assertGreater(tile.evaluate("image => image.naturalWidth"), 50)
+        self.page.keyboard.press("f")
+        expect(self.page.get_by_role("radio", name="original")).to_be_checked()
+        address = self.page.url
+        self.page.get_by_role("button", name=re.compile("^Gentler with")).first.click()
+        self.page.wait_for_url(lambda url: url != address, timeout=60_000)
+        expect(self.page.get_by_text("left as it is: exempted").first).to_be_visible()

@@ -22,11 +22,11 @@ from lighten.weights import WeightSheet
 from tests.builders import FolderCase, PdfBuilder, Show, chart, landscape, text_page
 
 
-def album(path: Path) -> Source:
-    """Twelve pictures of three kinds, two on a page, at 200 to 400 ppi."""
+def album(path: Path, *, pages: int = 6) -> Source:
+    """Two pictures on each page, of three kinds, at 200 to 400 ppi; bookmarks to all pages."""
     builder = PdfBuilder()
     photos = (data.astronaut(), data.coffee(), data.chelsea())
-    for number in range(6):
+    for number in range(pages):
         builder.jpeg(f"Photo{number}", np.ascontiguousarray(photos[number % 3]))
         other = landscape(800, 600, number) if number % 2 else chart(800, 600, number)
         builder.flate(f"Other{number}", other)
@@ -39,7 +39,7 @@ def album(path: Path) -> Source:
     with builder.pdf.open_outline() as outline:
         import pikepdf
 
-        outline.root += [pikepdf.OutlineItem(f"To {page}", page) for page in range(6)]
+        outline.root += [pikepdf.OutlineItem(f"To {page}", page) for page in range(pages)]
     builder.save(path)
     return Source(path=path)
 

@@ -40,6 +40,8 @@ def main() -> int:
         _say(result=_WORK[job["work"]](job))
     except LightenError as error:
         _say(error=error_as_json(error))
+    except BrokenPipeError:
+        pass  # nobody listens any more
     except MemoryError:
         message = (
             f"{job['name']}: needs more memory than one file may take. Split it and try again."

@@ -522,12 +522,12 @@ def _place_asked(asked: Mapping[str, str]) -> Place:
             left, low, right, high = (float(value) for value in asked["box"].split(","))
             box = (left, low, right, high)
     except (KeyError, ValueError):
-        raise Problem("no_such_place", "There is no such place on the page.") from None
+        raise Problem("no_such_place", "There is no such place on the page.", status=422) from None
     sides_px = (box[2] - box[0], box[3] - box[1]) if box else (1.0, 1.0)
     pixels = max(0.0, sides_px[0]) * max(0.0, sides_px[1]) * (dpi / 72) ** 2
     is_sound = side in _SIDES and page >= 1 and 4 <= dpi <= _FINEST_DPI and min(sides_px) > 0
     if not is_sound or pixels > _MOST_DRAWN_PX:
-        raise Problem("no_such_place", "There is no such place on the page.")
+        raise Problem("no_such_place", "There is no such place on the page.", status=422)
     return Place(side=side, page=page, dpi=dpi, box=box)
 
 

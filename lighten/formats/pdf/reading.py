@@ -43,7 +43,7 @@ class PdfReading:
         """The page as pdfium shows it; a huge one at fewer dpi. Raises: UnreadableFileError."""
         import pypdfium2
 
-        width_pt, height_pt = self.page_sizes[page - 1]
+        width_pt, height_pt = self._size_of(page)
         area = width_pt * height_pt * (dpi / _POINTS_PER_INCH) ** 2
         if area > _MOST_PIXELS:
             dpi *= float(np.sqrt(_MOST_PIXELS / area))
@@ -61,11 +61,16 @@ class PdfReading:
             pixels = np.repeat(pixels.reshape(*pixels.shape[:2], 1), 3, axis=2)
         return PageView(pixels=pixels, dpi=dpi, text=text)
 
+    def _size_of(self, page: int) -> tuple[float, float]:
+        if not 1 <= page <= len(self.page_sizes):
+            raise UnreadableFileError(f"there is no page {page}")
+        return self.page_sizes[page - 1]
+
     def spot(self, page: int, dpi: float, box: Box) -> NDArray[np.uint8]:
         """Part of a page as pdfium shows it, cut to the page. Raises: UnreadableFileError."""
         import pypdfium2
 
-        width_pt, height_pt = self.page_sizes[page - 1]
+        width_pt, height_pt = self._size_of(page)
         left, low, right, high = box
         crop = (
             max(0.0, left),

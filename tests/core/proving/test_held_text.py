@@ -64,4 +64,4 @@ class HeldText(unittest.TestCase):
         page = a_page()
         red = page.copy()
         red[(page < 120).all(axis=2)] = (200, 30, 30)
-        self.assertGreater(self.share_lost(red, page), 0.2)
+        self.assertGreater(self.share_lost(red, page), 0.05)

@@ -52,7 +52,7 @@ describe('the choices', () => {
   it('save themselves', async () => {
     const change = show();
     await userEvent.click(screen.getByRole('radio', { name: /As it was/ }));
-    expect(change.mutate).toHaveBeenCalledWith({ preset: 'as-it-was' });
+    expect(change.mutate).toHaveBeenCalledWith({ preset: 'as-it-was', is_fitted: false });
   });
 
   it('are tuned knob by knob, each with its worth', async () => {

@@ -3,7 +3,7 @@ import { useCallback, useState } from 'react';
 
 import { choicesQuery } from '../../api/choices';
 import { api, dataOf, type Schemas } from '../../api/client';
-import { isBusy, learnedOf } from './satchel';
+import { foreseen, isBusy, learnedOf } from './satchel';
 
 const WATCHED_EVERY_MS = 800;
 const LEARNING_WATCHED_EVERY_MS = 1500;
@@ -78,7 +78,13 @@ export function useSatchelChanges(satchelId: string) {
   const send = useMutation({
     mutationFn: (body: Schemas['PatchedSatchelRequest']) =>
       dataOf(api.PATCH('/api/satchels/{id}', { params: { path }, body })),
+    // Shown at once; the server's answer takes its place.
+    onMutate: (body) => {
+      const now = client.getQueryData<Schemas['Satchel']>(['satchel', satchelId]);
+      if (now) client.setQueryData(['satchel', satchelId], foreseen(now, body));
+    },
     onSuccess: (satchel) => client.setQueryData(['satchel', satchelId], satchel),
+    onError: refresh,
   });
   const sendExceptions = useMutation({
     mutationFn: ({ id, exceptions }: Excepting) =>

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 
 import { aCopy, aDocument, aSatchel } from '../../tests/samples';
-import { isBusy, scaleOf, thenOf, totalsOf } from './satchel';
+import { foreseen, isBusy, isFitting, scaleOf, thenOf, totalsOf } from './satchel';
 
 const copy = aCopy();
 
@@ -61,5 +61,31 @@ describe('being busy', () => {
   it('ends when all is weighed and no run goes on', () => {
     expect(isBusy(aSatchel([aDocument({ state: 'weighing' })]))).toBe(true);
     expect(isBusy(aSatchel([aDocument()]))).toBe(false);
+  });
+});
+
+describe('a choice', () => {
+  it('moves the beams before the server has answered', () => {
+    const light = { bytes: 100_000, low: 90_000, high: 110_000, lightest: null, warnings: [] };
+    const document = aDocument();
+    const now = aSatchel([
+      aDocument({ copy: aCopy(), estimates: { ...document.estimates, feather: light } }),
+    ]);
+    const next = foreseen(now, { preset: 'feather' });
+    expect(totalsOf(next)).toMatchObject({ then: 100_000, isMeasured: false });
+    expect(foreseen(now, { name: 'Other' }).documents).toBe(now.documents);
+  });
+
+  it('without a way to meet the limit does not count as fitting', () => {
+    const estimate = { bytes: 1, low: 1, high: 1, lightest: 300_000, warnings: [] };
+    const document = aDocument({ estimates: { current: estimate } });
+    expect(isFitting(document, aSatchel([document], 200_000))).toBe(false);
+    expect(isFitting(aDocument(), aSatchel([aDocument()], 500_000))).toBe(true);
+  });
+
+  it('of one limit for all counts all together', () => {
+    const satchel = { ...aSatchel([aDocument(), aDocument()], 500_000), is_limit_shared: true };
+    expect(totalsOf(satchel).fitting).toBe(0);
+    expect(totalsOf({ ...satchel, limit_file_bytes: 900_000 }).fitting).toBe(2);
   });
 });

@@ -30,6 +30,22 @@ export function learnedOf(satchel: Satchel): number {
 /** What is asked of the documents now: the preset, tuned or not, and the exceptions. */
 export const CURRENT = 'current';
 
+/** The satchel as it will be once the server knows of a choice, as far as that is known here. */
+export function foreseen(now: Satchel, body: Schemas['PatchedSatchelRequest']): Satchel {
+  const { preset, treatment } = body;
+  const next = { ...now, ...body, treatment: treatment ?? now.treatment } as Satchel;
+  if (preset === undefined) return next;
+  const documents = now.documents.map((document) => ({
+    ...document,
+    estimates: {
+      ...document.estimates,
+      ...(document.estimates[preset] && { [CURRENT]: document.estimates[preset] }),
+    },
+    copy: document.copy && { ...document.copy, is_current: false },
+  }));
+  return { ...next, treatment: treatment ?? null, documents };
+}
+
 /** A copy made with what is wanted now counts as measured; else the estimate stands. */
 export function thenOf(document: Document, preset: string = CURRENT): Then | null {
   const { copy } = document;
