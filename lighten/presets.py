@@ -65,7 +65,7 @@ PRESETS: tuple[Preset, ...] = (
         name="reading-desk",
         title="Reading desk",
         description="Pictures at 150 ppi: for reading on a screen and ordinary printing.",
-        treatment=_lossy(finest_ppi=150, two_tone_ppi=300, quality=83, floor=0.80),
+        treatment=_lossy(finest_ppi=150, two_tone_ppi=300, quality=81, floor=0.80),
     ),
     Preset(
         name="post",

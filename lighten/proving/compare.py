@@ -21,6 +21,8 @@ _SAME_PICTURE_LIKENESS = 0.97
 # From 90 on nobody tells two pictures apart (SSIMULACRA2's own scale); a few places of a picture
 # score some points lower than the whole.
 _SAME_SCORE = 85.0
+# Those that their coding changed most; where there are more, the others are more alike than these.
+_MOST_SCORED = 48
 _PAGES_A_BATCH = 6
 _MANY_PAGES = 4
 
@@ -122,11 +124,14 @@ def _treated_boxes(
     sheet: WeightSheet, outcomes: tuple[Outcome, ...]
 ) -> dict[int, list[TreatedBox]]:
     """For each page, where it shows a picture that was treated with loss."""
-    treated = {
-        outcome.part_id: _asked(outcome)
+    those = [
+        outcome
         for outcome in outcomes
         if outcome.action in (Action.RECODE, Action.RESAMPLE, Action.REPLACE)
-    }
+    ]
+    treated = {outcome.part_id: _asked(outcome) for outcome in those}
+    by_likeness = sorted(those, key=lambda one: (one.likeness or 1.0, one.part_id))
+    scored = {outcome.part_id for outcome in by_likeness[:_MOST_SCORED]}
     boxes: dict[int, list[TreatedBox]] = {}
     for part in sheet.parts:
         if part.picture is not None and part.id in treated:
@@ -136,6 +141,7 @@ def _treated_boxes(
                         part_id=part.id,
                         box=placement.box,
                         asked=treated[part.id],
+                        is_scored=part.id in scored,
                         holds_text=part.picture.picture_class is PictureClass.PAGE_SCAN,
                     )
                 )

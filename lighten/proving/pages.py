@@ -47,13 +47,15 @@ class Asked(StrEnum):
 class TreatedBox:
     """Where a page shows a treated picture; box in points from the page's lower left.
 
-    holds_text: it is the page, as a scan.
+    holds_text: it is the page, as a scan. is_scored: whether its looks are judged, which takes
+    longer than all else.
     """
 
     part_id: str
     box: Box
     asked: Asked = Asked.SAME_LOOKS
     holds_text: bool = False
+    is_scored: bool = True
 
 
 # A picture below that has lost what it shows, whatever the treatment asked for.
@@ -178,7 +180,7 @@ def _judge_picture(
         return _unchanged(page, treated)
     one, other = before.pixels[rows, columns], after.pixels[rows, columns]
     if treated.asked is Asked.SAME_LOOKS:
-        alike, score = found.likeness(*windows), _score(one, other)
+        alike, score = found.likeness(*windows), _score(one, other) if treated.is_scored else None
     else:
         alike, score = tones_alike(luma(before.pixels), luma(after.pixels), *windows), None
     is_read = treated.holds_text and treated.asked is not Asked.OTHER_PICTURE

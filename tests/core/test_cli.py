@@ -2,6 +2,7 @@
 
 import io
 import json
+from base64 import encodebytes
 from contextlib import redirect_stderr, redirect_stdout
 from pathlib import Path
 
@@ -11,6 +12,7 @@ from lighten import PRESETS
 from lighten.cli import main
 from tests.builders import FolderCase
 from tests.core.formats.pdf.samples import report, signed
+from tests.core.test_learning import album
 
 
 def run(*arguments: object) -> tuple[int, str, str]:
@@ -137,3 +139,60 @@ class Usage(FolderCase):
         code, out, _ = run("presets", "--json")
         names = [preset["title"] for preset in json.loads(out)]
         self.assertEqual((code, names), (0, [preset.title for preset in PRESETS]))
+
+
+class Limits(FolderCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.path = album(self.folder / "album.pdf", pages=3).path
+
+    def test_estimate_tells_the_copy_and_its_band(self) -> None:
+        code, out, _ = run("estimate", self.path, "--preset", "post", "--json")
+        (entry,) = json.loads(out)
+        self.assertEqual((code, entry["bytes_before"]), (0, self.path.stat().st_size))
+        run("lighten", self.path, "--preset", "post")
+        weight = (self.folder / "album-light.pdf").stat().st_size
+        self.assertTrue(entry["low"] <= weight <= entry["high"])
+        self.assertGreaterEqual(entry["seconds"], 0)
+
+    def test_a_limit_is_kept_and_otherwise_the_exit_code_is_3(self) -> None:
+        code, out, _ = run("lighten", self.path, "--limit", "300kB", "--json")
+        (entry,) = json.loads(out)
+        self.assertEqual((code, entry["error"]), (0, None))
+        self.assertTrue(250_000 <= entry["bytes_after"] <= 300_000)
+        code, _, err = run("lighten", self.path, "--limit", "6kB", "--force", "--floor", "80")
+        self.assertEqual(code, 3)
+        self.assertIn("the lightest copy is about", err)
+
+    def test_split_makes_pieces_that_fit(self) -> None:
+        arguments = ("--limit", "80kB:message", "--split", "--floor", "80", "--json")
+        code, out, _ = run("lighten", self.path, *arguments)
+        (entry,) = json.loads(out)
+        self.assertEqual(code, 0)
+        self.assertGreater(len(entry["pieces"]), 1)
+        for piece in entry["pieces"]:
+            content = Path(piece["path"]).read_bytes()
+            self.assertLessEqual(len(encodebytes(content).replace(b"\n", b"\r\n")), 80_000)
+
+    def test_together_all_copies_keep_one_limit(self) -> None:
+        other = report(self.folder / "report.pdf").path
+        code, _, _ = run("lighten", self.path, other, "--limit", "0.3MB", "--together")
+        self.assertEqual(code, 0)
+        weights = [one.stat().st_size for one in self.folder.glob("*-light.pdf")]
+        self.assertEqual(len(weights), 2)
+        self.assertTrue(250_000 <= sum(weights) <= 300_000)
+
+    def test_what_is_no_limit_or_no_way_is_refused(self) -> None:
+        for arguments in (
+            ("--limit", "5"),
+            ("--limit", "5MB:letter"),
+            ("--limit", "0MB"),
+            ("--limit", "5MB", "--allow", "magic"),
+            ("--limit", "5MB", "--floor", "95"),
+            ("--split",),
+        ):
+            with self.subTest(arguments=arguments):
+                code, _, err = run("lighten", self.path, *arguments)
+                self.assertEqual(code, 2)
+                self.assertTrue(err)
+        self.assertEqual(list(self.folder.glob("*-light*")), [])

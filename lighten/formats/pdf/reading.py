@@ -64,7 +64,8 @@ class PdfReading:
     def _size_of(self, page: int) -> tuple[float, float]:
         if not 1 <= page <= len(self.page_sizes):
             raise UnreadableFileError(f"there is no page {page}")
-        return self.page_sizes[page - 1]
+        size: tuple[float, float] = self.page_sizes[page - 1]
+        return size
 
     def spot(self, page: int, dpi: float, box: Box) -> NDArray[np.uint8]:
         """Part of a page as pdfium shows it, cut to the page. Raises: UnreadableFileError."""
