@@ -24,8 +24,8 @@ class PictureProof:
     """A treated picture as the two rendered pages show it; likeness 0 to 1.
 
     score: how it looks at the size it is shown at, by SSIMULACRA2; None where it was meant to
-    look otherwise, is too small to be judged, or is more alike than enough others. box: where it is, in points from the page's
-    lower left. is_lost: it no longer shows what it showed.
+    look otherwise, is too small to be judged, or is more alike than enough others.
+    box: where it is, in points from the lower left. is_lost: it no longer shows what it showed.
     blurred: where text held in it has become hard to read.
     """
 

@@ -165,14 +165,14 @@ class Limits(FolderCase):
         self.assertIn("the lightest copy is about", err)
 
     def test_split_makes_pieces_that_fit(self) -> None:
-        arguments = ("--limit", "80kB:message", "--split", "--floor", "80", "--json")
+        arguments = ("--limit", "55kB:message", "--split", "--floor", "80", "--json")
         code, out, _ = run("lighten", self.path, *arguments)
         (entry,) = json.loads(out)
         self.assertEqual(code, 0)
         self.assertGreater(len(entry["pieces"]), 1)
         for piece in entry["pieces"]:
             content = Path(piece["path"]).read_bytes()
-            self.assertLessEqual(len(encodebytes(content).replace(b"\n", b"\r\n")), 80_000)
+            self.assertLessEqual(len(encodebytes(content).replace(b"\n", b"\r\n")), 55_000)
 
     def test_together_all_copies_keep_one_limit(self) -> None:
         other = report(self.folder / "report.pdf").path
