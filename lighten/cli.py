@@ -33,7 +33,7 @@ from lighten.report import (
     preset_as_json,
     sheet_as_json,
 )
-from lighten.splitting import Piece, make_pieces, piece_as_json
+from lighten.splitting import Piece, make_pieces, name_pieces, piece_as_json
 from lighten.stored_treatments import restore_preset, store_preset
 from lighten.trials import Trials
 from lighten.weights import PartKind, WeightSheet
@@ -346,7 +346,7 @@ def _make(
             )
         if copy.path is not None and made != out:
             made.replace(out)
-            copy = replace(copy, path=out)
+            copy, pieces = replace(copy, path=out), name_pieces(pieces, out)
     return copy, proof, pieces
 
 

@@ -18,10 +18,11 @@ from lighten.registry import format_named
 from lighten.trials import Trials
 from lighten.weights import WeightSheet
 
-__all__ = ["Piece", "make_pieces", "piece_as_json", "split_copy"]
+__all__ = ["Piece", "make_pieces", "name_pieces", "piece_as_json", "split_copy"]
 
 # Of several pieces' limits together, what a copy may weigh that is to be cut at page ends.
 _FILLED = 0.96
+_STEP_DOWN = 0.8
 _CHECKED_DPI = 50.0
 
 
@@ -64,23 +65,33 @@ def make_pieces(
     Raises: as `make_fitted_copy`; DoesNotFitError if a single page is too heavy.
     """
     count = max(2, -int(-lightest_bytes // (limit_bytes * _FILLED)))
-    copy, proof, fitted = make_fitted_copy(
-        source,
-        sheet,
-        trials,
-        int(count * limit_bytes * _FILLED),
-        out,
-        rules=rules,
-        exceptions=exceptions,
-        may_end_signature=may_end_signature,
-        progress=lambda share: progress(share * 0.8),
-        store=store,
-    )
-    whole = replace(source, path=copy.path or source.path, shown_as=source.name)
-    pieces = split_copy(
-        whole, sheet.format, limit_bytes, out, lambda share: progress(0.8 + share * 0.2)
-    )
-    return copy, proof, fitted, pieces
+    target = count * limit_bytes * _FILLED
+    while True:
+        copy, proof, fitted = make_fitted_copy(
+            source,
+            sheet,
+            trials,
+            int(target),
+            out,
+            rules=rules,
+            exceptions=exceptions,
+            may_end_signature=may_end_signature,
+            progress=lambda share: progress(share * 0.8),
+            store=store,
+        )
+        whole = replace(source, path=copy.path or source.path, shown_as=source.name)
+        try:
+            pieces = split_copy(
+                whole, sheet.format, limit_bytes, out, lambda share: progress(0.8 + share * 0.2)
+            )
+        except LightenError as error:
+            out.unlink(missing_ok=True)
+            if not isinstance(error, DoesNotFitError) or target <= lightest_bytes:
+                raise
+            # A page that holds much of the weight must come down by itself: all go further.
+            target = max(target * _STEP_DOWN, lightest_bytes)
+        else:
+            return copy, proof, fitted, pieces
 
 
 def split_copy(
@@ -116,9 +127,7 @@ def split_copy(
             _check(copy, format_name, piece)
             found.append(piece)
             progress(piece.last / pages)
-        return tuple(
-            _named(piece, out, number, len(found)) for number, piece in enumerate(found, start=1)
-        )
+        return name_pieces(tuple(found), out)
 
 
 def _longest(
@@ -164,7 +173,11 @@ def _check(copy: Source, format_name: str, piece: Piece) -> None:
         )
 
 
-def _named(piece: Piece, out: Path, number: int, count: int) -> Piece:
-    path = out.with_name(f"{out.stem}-{number}-of-{count}{out.suffix}")
-    piece.path.replace(path)
-    return replace(piece, path=path)
+def name_pieces(pieces: tuple[Piece, ...], out: Path) -> tuple[Piece, ...]:
+    """The pieces beside `out` and named after it; what stood there gives way."""
+    named = []
+    for number, piece in enumerate(pieces, start=1):
+        path = out.with_name(f"{out.stem}-{number}-of-{len(pieces)}{out.suffix}")
+        piece.path.replace(path)
+        named.append(replace(piece, path=path))
+    return tuple(named)
