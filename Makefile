@@ -7,7 +7,7 @@ DEBIAN := chromium poppler-utils qpdf
 .DEFAULT_GOAL := help
 
 .PHONY: help setup demo dev test check lint types imports schema schema-check test-core test-web \
-  test-browser test-frontend bench screenshots stats format debian
+  test-browser test-frontend bench bench-fit screenshots stats format debian
 
 help: ## list the targets
 	@grep -E '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*##/\t/' | expand -t 16
@@ -89,6 +89,9 @@ format: setup ## put the code into its form
 
 bench: setup ## speed, size and memory against the plain loop
 	$(PYTHON) -m benchmarks.run
+
+bench-fit: setup ## fits against one setting for all, at equal bytes
+	$(PYTHON) -m benchmarks.fitting
 
 screenshots: setup debian $(STAMPS)/built ## docs/screenshots from the demo data
 	$(PYTHON) -m demo.screenshots

@@ -1,6 +1,7 @@
 """docs/screenshots, made from the demo data: `make screenshots`."""
 
 import os
+import re
 import shutil
 import subprocess
 import sys
@@ -71,6 +72,7 @@ def _take_all() -> None:
         page.get_by_role("heading", name="Fonts and drawing").scroll_into_view_if_needed()
         _take(page, "bench-tuning")
         page.mouse.wheel(0, -10_000)
+        _take_fit_and_loupe(page)
         page.get_by_role("link", name="Slip").click()
         page.get_by_role("heading", name="Slip of").wait_for()
         _take(page, "slip")
@@ -95,6 +97,37 @@ def _take_all() -> None:
         page.get_by_role("heading", name="Sign in").wait_for()
         _take(page, "sign-in")
         browser.close()
+
+
+def _take_fit_and_loupe(page: Page) -> None:
+    """A limit of 2 MB for each document, met; then the scanned logs under the loupe."""
+    page.get_by_role("combobox", name="Limit").click()
+    page.get_by_role("option", name="A figure of my own").click()
+    page.get_by_label("Limit in MB").fill("2")
+    page.get_by_label("Limit in MB").press("Enter")
+    page.get_by_role("radio", name=re.compile("As gently as the limit")).click()
+    page.get_by_role("button", name="Annual report.pdf", exact=True).click()
+    page.get_by_text(re.compile("^Fits .*lose something")).wait_for(timeout=60_000)
+    _take(page, "bench-fit")
+    page.get_by_role("button", name="Annual report.pdf", exact=True).click()
+    page.get_by_role("button", name=re.compile("^Make (copies again|lighter copies)")).click()
+    page.get_by_text("All copies, zip").wait_for(timeout=240_000)
+    page.get_by_label("Annual report.pdf under the loupe").click()
+    sheet = page.get_by_role("application")
+    box = sheet.bounding_box()
+    assert box is not None
+    page.mouse.move(box["x"] + box["width"] * 0.55, box["y"] + box["height"] * 0.25)
+    page.wait_for_timeout(2500)
+    _take(page, "loupe")
+    page.go_back()
+    page.get_by_label("Ringing logs, scanned.pdf under the loupe").click()
+    page.get_by_role("button", name="Differences").click()
+    page.get_by_role("button", name="Worst place").click()
+    page.wait_for_timeout(2500)
+    _take(page, "loupe-differences")
+    page.go_back()
+    page.get_by_role("radio", name=re.compile("^Reading desk")).click()
+    page.get_by_text("Fine tuning").wait_for()
 
 
 def _take(page: Page, name: str) -> None:

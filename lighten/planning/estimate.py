@@ -189,7 +189,9 @@ def _tried(part: Part, decision: Decision, trials: Trials) -> _Likely | None:
     exact = trials.of(decision)
     if exact is not None:
         spread = _SPREAD_FINAL if exact.is_final else _SPREAD_DRAFT
-        return _Likely(float(exact.size_bytes), spread)
+        is_worth = exact.size_bytes < part.size_bytes * _WORTH_CODING_BELOW
+        is_taken = exact.is_final or exact.quality is None or is_worth
+        return _Likely(float(exact.size_bytes if is_taken else part.size_bytes), spread)
     facts, wanted = part.picture, decision.picture
     assert facts is not None and wanted is not None
     if wanted.quality is None or not is_plain(decision):

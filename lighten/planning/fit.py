@@ -420,21 +420,23 @@ def _corrected(
 ) -> tuple[Floats, Floats]:
     """The grid of weights and scores, each moved as the nearest true coding was off."""
     weights, scores = curves.grid(widths, qualities)
-    if not finals:
+    # Where the old picture stayed, nothing was learned of codings.
+    true = {at: one for at, one in finals.items() if one.score and one.score < _UNCHANGED}
+    if not true:
         return weights, scores
     steps = np.array([[curves.step(quality) for quality in qualities]])
     sides = np.log(np.array(widths, float))[:, None]
     nearest = np.full(weights.shape, np.inf)
     shares, shifts = np.ones(weights.shape), np.zeros(weights.shape)
-    for (width, quality), final in finals.items():
+    for (width, quality), final in true.items():
+        assert final.score is not None
         drawn = curves.at(width, quality)
         distance = np.abs(sides - math.log(width)) + np.abs(steps - curves.step(quality))
         is_nearer = distance < nearest
         nearest = np.where(is_nearer, distance, nearest)
         share = max(0.5, min(2.0, final.size_bytes / drawn.size_bytes))
         shares = np.where(is_nearer, share, shares)
-        if final.score is not None and final.score < _UNCHANGED:
-            shifts = np.where(is_nearer, final.score - drawn.score, shifts)
+        shifts = np.where(is_nearer, final.score - drawn.score, shifts)
     return weights * shares, np.minimum(scores + shifts, _UNCHANGED)
 
 

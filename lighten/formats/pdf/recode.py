@@ -163,7 +163,9 @@ def _recode(job: RecodeJob) -> Recoded:
         return Recoded(
             action=Action.KEEP, reason="left as it is: its edge is blended with its mask"
         )
-    if new_weight >= enough and job.replacement is None:
+    # What others are told from must be what it would be, lighter or not.
+    is_probe = job.is_draft and job.wanted.coding is PictureCoding.JPEG
+    if new_weight >= enough and job.replacement is None and not is_probe:
         return _mask_only(job, mask if attempt.visible is None else None)
     return Recoded(
         action=_action(job, attempt),
