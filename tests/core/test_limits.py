@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lighten import Carrier, Limit, message_bytes
-from lighten.limits import file_bytes_in_message
+from lighten.limits import file_bytes_in_message, read_limit
 
 
 def base64_bytes_of_mail(size: int) -> int:
@@ -45,3 +45,24 @@ class Limits(unittest.TestCase):
     def test_of_nothing_is_refused(self) -> None:
         with self.assertRaises(ValueError):
             Limit(size_bytes=0)
+
+
+class Written(unittest.TestCase):
+    def test_limits_as_people_write_them(self) -> None:
+        # IEC 80000-13: k and M count by thousands, Ki and Mi by 1024.
+        cases = {
+            "5MB": (5_000_000, Carrier.FILE),
+            "800 kB": (800_000, Carrier.FILE),
+            "2MiB": (2 * 1024 * 1024, Carrier.FILE),
+            "1.5mb:message": (1_500_000, Carrier.MESSAGE),
+            "1GB:file": (1_000_000_000, Carrier.FILE),
+            "512b": (512, Carrier.FILE),
+        }
+        for text, (size_bytes, carrier) in cases.items():
+            with self.subTest(text=text):
+                self.assertEqual(read_limit(text), Limit(size_bytes=size_bytes, carrier=carrier))
+
+    def test_what_is_no_limit_is_refused(self) -> None:
+        for text in ("", "5", "MB", "-5MB", "5 TB", "5MB:letter", "0kB", "0.0001kB", "5,5MB"):
+            with self.subTest(text=text), self.assertRaises(ValueError):
+                read_limit(text)
