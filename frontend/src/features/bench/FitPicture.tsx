@@ -5,7 +5,7 @@ import type { Schemas } from '../../api/client';
 import { sizeText } from '../../shared/sizes';
 import classes from './FitPicture.module.css';
 import { benchQueries } from './queries';
-import type { Document, Satchel } from './satchel';
+import { CURRENT, type Document, type Satchel } from './satchel';
 
 interface FitPictureProps {
   document: Document;
@@ -27,6 +27,8 @@ export function FitPicture({ document, satchel }: FitPictureProps) {
     satchel.fit_ways,
     document.exceptions,
     document.learned,
+    // Moves when the server has answered a choice that the page shows already.
+    document.estimates[CURRENT],
   ];
   const fit = useQuery({ ...benchQueries.fit(document.id, asked), enabled: satchel.is_fitted });
   if (!fit.data || fit.data.pictures.length === 0) return null;

@@ -74,6 +74,8 @@ describe('a choice', () => {
     const next = foreseen(now, { preset: 'feather' });
     expect(totalsOf(next)).toMatchObject({ then: 100_000, isMeasured: false });
     expect(foreseen(now, { name: 'Other' }).documents).toBe(now.documents);
+    const treatment = { ...now.wanted, is_linearized: true };
+    expect(foreseen(now, { treatment }).wanted).toBe(treatment);
   });
 
   it('without a way to meet the limit does not count as fitting', () => {

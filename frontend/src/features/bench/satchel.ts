@@ -33,7 +33,12 @@ export const CURRENT = 'current';
 /** The satchel as it will be once the server knows of a choice, as far as that is known here. */
 export function foreseen(now: Satchel, body: Schemas['PatchedSatchelRequest']): Satchel {
   const { preset, treatment } = body;
-  const next = { ...now, ...body, treatment: treatment ?? now.treatment } as Satchel;
+  const next = {
+    ...now,
+    ...body,
+    treatment: treatment ?? now.treatment,
+    wanted: treatment ?? now.wanted,
+  } as Satchel;
   if (preset === undefined) return next;
   const documents = now.documents.map((document) => ({
     ...document,
