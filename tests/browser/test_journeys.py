@@ -40,6 +40,8 @@ class Journeys(StaticLiveServerTestCase):
         # Playwright's loop makes Django believe that it runs in one.
         os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
         super().setUpClass()
+        # Two cores may have much to do beside.
+        expect.set_options(timeout=20_000)
         playwright = sync_playwright().start()
         cls.addClassCleanup(playwright.stop)
         cls.browser = playwright.chromium.launch(
