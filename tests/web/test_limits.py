@@ -8,7 +8,8 @@ from django.utils import timezone
 
 from tests.core.test_learning import album
 from tests.web.cases import ApiCase
-from web.satchels.models import Copy, Document, HandOver
+from web.satchels.models import Copy, Document, HandOver, Satchel
+from web.satchels.serializers import SatchelSerializer
 
 
 class LimitCase(ApiCase):
@@ -56,6 +57,17 @@ class Trials(LimitCase):
         self.assertTrue(all(one["score"] >= fit["floor"] for one in fit["pictures"]))
         satchel = self.choose(limit_bytes=5000, fit_floor=80)
         self.assertGreater(satchel["documents"][0]["estimates"]["current"]["lightest"], 5000)
+
+
+class Choices(ApiCase):
+    def test_of_two_on_their_way_at_once_neither_is_lost(self) -> None:
+        stale = Satchel.objects.get(pk=self.satchel)
+        self.send("patch", f"/api/satchels/{self.satchel}", {"limit_bytes": 2_000_000})
+        told = SatchelSerializer(stale, data={"is_limit_shared": True}, partial=True)
+        told.is_valid(raise_exception=True)
+        told.save()
+        now = Satchel.objects.get(pk=self.satchel)
+        self.assertEqual((now.limit_bytes, now.is_limit_shared), (2_000_000, True))
 
 
 class Fitting(LimitCase):

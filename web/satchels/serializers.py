@@ -327,6 +327,14 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
                 )
         return attrs
 
+    def update(self, instance: Satchel, validated_data: dict[str, Any]) -> Satchel:
+        """Only what was told: another choice may be on its way at the same time."""
+        for name, value in validated_data.items():
+            setattr(instance, name, value)
+        instance.save(update_fields=[*validated_data, "changed_at"])
+        instance.refresh_from_db()
+        return instance
+
     def validate_preset(self, value: str) -> str:
         return find_preset(self.context["request"].user, value).name
 

@@ -76,6 +76,8 @@ export function useSatchelChanges(satchelId: string) {
   const [undos, setUndos] = useState<Undo[]>([]);
   const remember = (undo: Undo) => setUndos((all) => [...all.slice(1 - MOST_UNDOS), undo]);
   const send = useMutation({
+    // One after the other, so that the last choice is the last to arrive.
+    scope: { id: `satchel ${satchelId}` },
     mutationFn: (body: Schemas['PatchedSatchelRequest']) =>
       dataOf(api.PATCH('/api/satchels/{id}', { params: { path }, body })),
     // Shown at once; the server's answer takes its place.
