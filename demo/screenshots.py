@@ -107,7 +107,7 @@ def _take_fit_and_loupe(page: Page) -> None:
     page.get_by_label("Limit in MB").press("Enter")
     page.get_by_role("radio", name=re.compile("As gently as the limit")).click()
     page.get_by_role("button", name="Annual report.pdf", exact=True).click()
-    page.get_by_text(re.compile("^Fits .*lose something")).wait_for(timeout=60_000)
+    page.get_by_text(re.compile("^(Fits|Cannot reach) ")).first.wait_for(timeout=120_000)
     _take(page, "bench-fit")
     page.get_by_role("button", name="Annual report.pdf", exact=True).click()
     page.get_by_role("button", name=re.compile("^Make (copies again|lighter copies)")).click()
