@@ -6,7 +6,6 @@ from email.message import EmailMessage
 from pathlib import Path
 
 import numpy as np
-import pypdf
 from skimage import data
 
 from lighten import Source, Verdict, estimate, make_copy, plan, preset_named, weigh
@@ -161,8 +160,3 @@ class Fitted(AlbumCase):
         self.assertFalse(fitted.gives_up)
         self.assertLessEqual(copy.bytes_after, sheet.size_bytes)
         self.assertEqual(proof is None, copy.path is None)
-
-
-class Bookmarks(AlbumCase):
-    def test_the_album_has_what_splitting_is_tested_on(self) -> None:
-        self.assertEqual(len(pypdf.PdfReader(self.source.path).outline), 6)
