@@ -61,6 +61,10 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except KeyboardInterrupt:
         print("Stopped. Originals are as they were.", file=sys.stderr)
         return 130
+    except BrokenPipeError:
+        # Whoever read the output has read enough; the interpreter must not try to write the rest.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return _DONE
 
 
 def _parser() -> argparse.ArgumentParser:

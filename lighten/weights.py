@@ -80,6 +80,7 @@ class PictureFacts:
 
     coding: the names of its filters as the file gives them, outermost first.
     colour: the colour space, `Indexed` ones with their base.
+    is_inline: the file has it within page drawing, and not as an object of its own.
     mask: "soft", "stencil", "colour-key" or "".
     visible: the part of it that clipping and the page's edge leave in sight at any showing:
         left, top, right, bottom as shares of its sides.
@@ -91,6 +92,7 @@ class PictureFacts:
     coding: str
     colour: str
     bits: int
+    is_inline: bool = False
     mask: str = ""
     picture_class: PictureClass
     placements: tuple[Placement, ...] = ()

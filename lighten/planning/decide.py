@@ -235,8 +235,8 @@ def _reason(
 ) -> str:
     steps = []
     if target is not None and facts.ppi is not None:
-        share = min(target[0] / facts.width_px, target[1] / facts.height_px)
-        steps.append(f"{facts.ppi:.0f} to {facts.ppi * share:.0f} ppi")
+        left = replace(facts, width_px=target[0], height_px=target[1])
+        steps.append(f"{facts.ppi:.0f} to {left.ppi:.0f} ppi")
     elif target is not None:
         steps.append(f"to {target[0]} x {target[1]} pixels")
     elif is_exact:

@@ -7,6 +7,12 @@ from dataclasses import dataclass, field
 
 import pikepdf
 
+from lighten.formats.pdf.drawn_letters import (
+    TEXT_OPERATORS,
+    TextState,
+    has_pictures_in_letters,
+)
+from lighten.formats.pdf.matrices import IDENTITY, Matrix, matrix_of, multiply
 from lighten.formats.pdf.spans import ObjectId
 from lighten.formats.pdf.values import array_of, dictionary_of
 from lighten.weights import Placement
@@ -19,12 +25,11 @@ _PATH_OPERATORS = f"{_OPERATORS} re m l c v y h W W* n f F f* S s B B* b b*"
 _CLIPS = re.compile(rb"(?<![\w*])W\*?\s")
 _SHOWS = re.compile(rb"(?<!\w)Do(?!\w)")
 _MOST_CLIPPED_BYTES = 2_000_000
+_TEXT = frozenset(TEXT_OPERATORS.split())
 _DEEPEST_NESTING = 24
-_IDENTITY = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
 # A page that shows more than this draws a pattern of pictures; the rest would tell nothing new.
 _MOST_PLACEMENTS_A_PAGE = 20_000
 
-Matrix = tuple[float, float, float, float, float, float]
 # Left, low, right, high in points; None where nothing is cut off.
 Clip = tuple[float, float, float, float] | None
 Share = tuple[float, float, float, float]
@@ -33,7 +38,7 @@ _WHOLE: Share = (0.0, 0.0, 1.0, 1.0)
 
 @dataclass(slots=True, kw_only=True)
 class PictureUses:
-    """placements: of each picture. sizeless: shown in a way whose size is not known.
+    """placements: of each picture.
 
     visible: what clipping and page edges leave of each, at any showing: left, top, right, bottom
     as shares of its sides.
@@ -41,7 +46,6 @@ class PictureUses:
 
     placements: dict[ObjectId, list[Placement]] = field(default_factory=dict)
     visible: dict[ObjectId, Share] = field(default_factory=dict)
-    sizeless: set[ObjectId] = field(default_factory=set)
 
     def with_repeats(self, repeats: Mapping[ObjectId, ObjectId]) -> "PictureUses":
         """The same, with the showings of repeats counted for what they repeat."""
@@ -53,14 +57,12 @@ class PictureUses:
             if repeat in self.visible:
                 visible = self.visible.pop(repeat)
                 self.visible[first] = _both(self.visible.get(first, visible), visible)
-            if repeat in self.sizeless:
-                self.sizeless.add(first)
         return self
 
 
 def find_uses(pdf: pikepdf.Pdf) -> PictureUses:
-    """All showings through page contents, forms, patterns, soft-mask groups and annotations."""
-    walk = _Walk()
+    """All showings: page contents, forms, patterns, letters, soft-mask groups, annotations."""
+    walk = _Walk(follows_text=has_pictures_in_letters(pdf))
     for number, page in enumerate(pdf.pages, start=1):
         walk.read_page(number, page)
     return walk.uses
@@ -68,18 +70,20 @@ def find_uses(pdf: pikepdf.Pdf) -> PictureUses:
 
 @dataclass(frozen=True, slots=True)
 class _Step:
-    """One operator that matters here: its name and its operand."""
+    """One operator that matters here: its name and its operands."""
 
     operator: str
-    matrix: Matrix = _IDENTITY
+    matrix: Matrix = IDENTITY
     name: str = ""
+    operands: tuple[object, ...] = ()
 
 
 class _Walk:
     """Follows what pages draw. Each stream is parsed once, however often it is used."""
 
-    def __init__(self) -> None:
+    def __init__(self, *, follows_text: bool) -> None:
         self.uses = PictureUses()
+        self._follows_text = follows_text
         self._parsed: dict[ObjectId, tuple[_Step, ...]] = {}
         self._page = 0
         self._shown = 0
@@ -97,7 +101,7 @@ class _Walk:
         self._draw(self._steps(page.obj, is_page=True), resources, base, 0, clip)
         for annotation in array_of(page.obj.get("/Annots")):
             for appearance, matrix in _appearances(annotation):
-                self._draw_form(appearance, _multiply(matrix, base), 0)
+                self._draw_form(appearance, multiply(matrix, base), 0)
 
     def _draw(
         self,
@@ -112,15 +116,16 @@ class _Walk:
             return
         objects = dictionary_of(resources.get("/XObject"))
         states = dictionary_of(resources.get("/ExtGState"))
-        current, saved = base, []
+        fonts = dictionary_of(resources.get("/Font"))
+        current, text, saved = base, TextState(), []
         for step in steps:
             match step.operator:
                 case "q":
-                    saved.append((current, clip))
+                    saved.append((current, clip, text))
                 case "Q":
-                    current, clip = saved.pop() if saved else (current, clip)
+                    current, clip, text = saved.pop() if saved else (current, clip, text)
                 case "cm":
-                    current = _multiply(step.matrix, current)
+                    current = multiply(step.matrix, current)
                 case "clip":
                     clip = _narrowed(clip, step.matrix, current)
                 case "Do":
@@ -128,19 +133,24 @@ class _Walk:
                 case "gs":
                     mask = dictionary_of(dictionary_of(states.get(step.name)).get("/SMask"))
                     self._draw_form(mask.get("/G"), current, depth + 1)
+                case "Tf":
+                    text = text.in_font(fonts.get(step.name), step.operands[-1])
+                case "Tj" | "TJ" | "'" | '"':
+                    text, letters = text.shown(step.operator, step.operands)
+                    inner = dictionary_of(text.font).get("/Resources", resources)
+                    for letter, matrix in letters:
+                        drawn = multiply(matrix, current)
+                        self._draw(self._steps(letter), inner, drawn, depth + 1, clip)
+                case _:
+                    text = text.after(step.operator, step.operands)
         self._draw_patterns(resources, base, depth)
 
     def _draw_patterns(self, resources: pikepdf.Dictionary, base: Matrix, depth: int) -> None:
         """Tiling patterns, at the size their own matrix gives them on the page."""
         for pattern in dictionary_of(resources.get("/Pattern")).values():
             if isinstance(pattern, pikepdf.Stream):
-                matrix = _multiply(_matrix(pattern.get("/Matrix")), base)
+                matrix = multiply(matrix_of(pattern.get("/Matrix")), base)
                 self._draw(self._steps(pattern), pattern.get("/Resources"), matrix, depth + 1)
-        for font in dictionary_of(resources.get("/Font")).values():
-            if isinstance(font, pikepdf.Dictionary) and font.get("/Subtype") == "/Type3":
-                glyph_resources = dictionary_of(font.get("/Resources"))
-                for picture in dictionary_of(glyph_resources.get("/XObject")).values():
-                    self.uses.sizeless.add(picture.objgen)
 
     def _show(self, shown: pikepdf.Object | None, matrix: Matrix, depth: int, clip: Clip) -> None:
         if not isinstance(shown, pikepdf.Stream):
@@ -158,7 +168,7 @@ class _Walk:
         self, form: pikepdf.Object | None, matrix: Matrix, depth: int, clip: Clip = None
     ) -> None:
         if isinstance(form, pikepdf.Stream) and depth <= _DEEPEST_NESTING:
-            inner = _multiply(_matrix(form.get("/Matrix")), matrix)
+            inner = multiply(matrix_of(form.get("/Matrix")), matrix)
             self._draw(self._steps(form), form.get("/Resources"), inner, depth, clip)
 
     def _place(self, matrix: Matrix) -> Placement:
@@ -180,7 +190,10 @@ class _Walk:
         if known is None:
             try:
                 page = pikepdf.Page(stream) if is_page else None
-                parsed = pikepdf.parse_content_stream(page or stream, _operators_for(stream, page))
+                operators = _operators_for(stream, page)
+                if self._follows_text:
+                    operators = f"{operators} {TEXT_OPERATORS}"
+                parsed = pikepdf.parse_content_stream(page or stream, operators)
                 known = tuple(_as_steps(parsed))
             except (pikepdf.PdfError, RuntimeError, TypeError):
                 known = ()
@@ -209,11 +222,15 @@ def _as_steps(
     for instruction in parsed:
         operator, operands = str(instruction.operator), instruction.operands
         if operator == "cm" and len(operands) == 6:
-            yield _Step(operator, matrix=_matrix(operands))
+            yield _Step(operator, matrix=matrix_of(operands))
         elif operator in ("Do", "gs") and operands:
             yield _Step(operator, name=str(operands[0]))
         elif operator in ("q", "Q"):
             yield _Step(operator)
+        elif operator == "Tf" and len(operands) == 2:
+            yield _Step(operator, name=str(operands[0]), operands=(_plain(operands[1]),))
+        elif operator in _TEXT:
+            yield _Step(operator, operands=tuple(map(_plain, operands)))
         elif operator == "re" and len(operands) == 4:
             x, y, width, height = (float(number) for number in operands)
             path.append((width, 0, 0, height, x, y))
@@ -228,9 +245,25 @@ def _as_steps(
             path, is_clip = [], False
 
 
+def _plain(operand: object) -> object:
+    """A number, the bytes of a string, or a tuple of such."""
+    if isinstance(operand, pikepdf.Array):
+        return tuple(map(_plain, operand))
+    if isinstance(operand, pikepdf.String):
+        return bytes(operand)
+    return operand if isinstance(operand, int) else _number(operand)
+
+
+def _number(operand: object) -> float | None:
+    try:
+        return float(operand)  # type: ignore[arg-type] # decimals and numbers
+    except (TypeError, ValueError):
+        return None
+
+
 def _narrowed(clip: Clip, rectangle: Matrix, current: Matrix) -> Clip:
     """The clip with a rectangle (as the matrix of the unit square); turned ones change nothing."""
-    a, b, c, d, e, f = _multiply(rectangle, current)
+    a, b, c, d, e, f = multiply(rectangle, current)
     if (b or c) and (a or d):
         return clip
     across, upward = sorted((e, e + a + c)), sorted((f, f + b + d))
@@ -294,7 +327,7 @@ def _appearances(annotation: pikepdf.Object) -> Iterator[tuple[pikepdf.Stream, M
 def appearance_matrix(appearance: pikepdf.Stream, annotation: pikepdf.Dictionary) -> Matrix:
     """What brings an appearance, its own matrix applied, into the annotation's Rect."""
     x0, y0, x1, y1 = (float(side) for side in appearance.BBox.as_list())
-    matrix = _matrix(appearance.get("/Matrix"))
+    matrix = matrix_of(appearance.get("/Matrix"))
     corners = [_move(point, matrix) for point in ((x0, y0), (x1, y0), (x0, y1), (x1, y1))]
     left, right = min(x for x, _ in corners), max(x for x, _ in corners)
     low, high = min(y for _, y in corners), max(y for _, y in corners)
@@ -311,29 +344,6 @@ def appearance_matrix(appearance: pikepdf.Stream, annotation: pikepdf.Dictionary
     )
 
 
-def _matrix(value: object) -> Matrix:
-    """Six numbers, or the identity where there are none or others."""
-    try:
-        numbers = tuple(float(number) for number in value)  # type: ignore[attr-defined]
-    except (TypeError, ValueError):
-        return _IDENTITY
-    return numbers if len(numbers) == 6 else _IDENTITY
-
-
 def _move(point: tuple[float, float], matrix: Matrix) -> tuple[float, float]:
     (x, y), (a, b, c, d, e, f) = point, matrix
     return a * x + c * y + e, b * x + d * y + f
-
-
-def _multiply(inner: Matrix, outer: Matrix) -> Matrix:
-    """`inner` first, then `outer` (ISO 32000-1, 8.3.4)."""
-    a, b, c, d, e, f = inner
-    p, q, r, s, t, u = outer
-    return (
-        a * p + b * r,
-        a * q + b * s,
-        c * p + d * r,
-        c * q + d * s,
-        e * p + f * r + t,
-        e * q + f * s + u,
-    )

@@ -13,6 +13,7 @@ from lighten.errors import SignedFileError
 from lighten.formats.pdf.belongings import drawing_objects
 from lighten.formats.pdf.documents import is_signed, open_pdf
 from lighten.formats.pdf.drop_extras import drop_extras
+from lighten.formats.pdf.inline_pictures import lift_inline_pictures
 from lighten.formats.pdf.reach import reachable_objects
 from lighten.formats.pdf.rewrite_fonts import rewrite_fonts
 from lighten.formats.pdf.rewrite_pictures import recode_pictures
@@ -52,6 +53,8 @@ def write_pdf(
                 f"{source.name}: it is signed, or carries rights a signature grants, and any "
                 "change ends that. Allow it explicitly to make a copy all the same."
             )
+        if _treats_inline_pictures(sheet, plan):
+            lift_inline_pictures(pdf)
         _drop_extras(pdf, sheet, plan)
         outcomes = _still_held(pdf, sheet, plan)
         with open_workers(None if sheet.size_bytes > _MANY_BYTES else 1) as workers:
@@ -81,6 +84,18 @@ def write_pdf(
                 outcome = replace(outcome, changes_looks=plan.drawing.constant_width)
             outcomes[part.id] = outcome
     return _in_order(sheet, decisions, outcomes, out.stat().st_size)
+
+
+def _treats_inline_pictures(sheet: WeightSheet, plan: Plan) -> bool:
+    """Pictures within page drawing are coded anew, or kept once where they repeat."""
+    decisions = plan.by_part()
+    if not any(part.picture and part.picture.is_inline for part in sheet.parts):
+        return False
+    return any(
+        decisions[part.id].action is not Action.KEEP
+        for part in sheet.parts
+        if part.extra is ExtraKind.REPEATS or (part.picture and part.picture.is_inline)
+    )
 
 
 def _drop_extras(pdf: pikepdf.Pdf, sheet: WeightSheet, plan: Plan) -> None:

@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 from lighten.contract import Source
 from lighten.errors import UnsupportedFileError
 from lighten.formats.pdf.documents import open_pdf
+from lighten.formats.pdf.inline_pictures import lift_inline_pictures
 from lighten.formats.pdf.stored_pictures import decode, read_picture, why_untouchable
 from lighten.formats.pdf.weigh import part_object
 from lighten.pictures.resample import resample
@@ -21,6 +22,9 @@ def draw_thumbnail(source: Source, part_id: str, longest_px: int) -> NDArray[np.
     """
     with open_pdf(source) as pdf:
         picture = part_object(pdf, part_id)
+        if not isinstance(picture, pikepdf.Stream):
+            lift_inline_pictures(pdf)
+            picture = part_object(pdf, part_id)
         if not isinstance(picture, pikepdf.Stream) or picture.get("/Subtype") != "/Image":
             raise KeyError(part_id)
         try:

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from lighten.coding_store import CodingStore
 from lighten.contract import Source
 from lighten.formats.pdf.documents import open_pdf
+from lighten.formats.pdf.inline_pictures import lift_inline_pictures
 from lighten.formats.pdf.recode import Recoded, RecodeJob, recode
 from lighten.formats.pdf.rewrite_pictures import recode_job, saved_bytes
 from lighten.formats.pdf.stored_codings import job_key, store_recoded
@@ -85,6 +86,8 @@ def try_out_pictures(
         open_workers(None if sheet.size_bytes > _MANY_BYTES else 1) as workers,
     ):
         parts = [sheet.part(part_id) for part_id in asked]
+        if any(part.picture and part.picture.is_inline for part in parts):
+            lift_inline_pictures(pdf)
         waiting: list[tuple[Part, list[_Asked]]] = []
 
         def jobs() -> Iterator[_TryJob]:

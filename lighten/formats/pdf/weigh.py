@@ -11,6 +11,7 @@ from lighten.contract import Progress, Source
 from lighten.errors import UnreadableFileError
 from lighten.formats.pdf.belongings import Belongings, sort_objects
 from lighten.formats.pdf.documents import archive_standard, is_signed, open_pdf
+from lighten.formats.pdf.inline_pictures import account_for, lift_inline_pictures
 from lighten.formats.pdf.layers import hidden_layers, without_hidden
 from lighten.formats.pdf.placements import PictureUses, find_uses
 from lighten.formats.pdf.recode import LookJob, look_at
@@ -66,6 +67,8 @@ def weigh_pdf(source: Source, progress: Progress) -> WeightSheet:
     """
     with open_pdf(source) as pdf:
         spans = read_spans(source.path, lambda object_id: _stream_length(pdf, object_id))
+        lifted = lift_inline_pictures(pdf)
+        account_for(spans, lifted)
         progress(0.1)
         belongings = sort_objects(pdf, spans)
         try:
@@ -76,8 +79,9 @@ def weigh_pdf(source: Source, progress: Progress) -> WeightSheet:
                 "program that made it."
             ) from error
         progress(0.3)
+        inline = {picture for content in lifted for picture in content.pictures}
         parts = [
-            *_pictures(pdf, spans, belongings, uses, progress),
+            *_pictures(pdf, spans, belongings, uses, progress, inline=inline),
             *_fonts(spans, belongings),
             *_drawing_and_extras(pdf, spans, belongings),
         ]
@@ -129,6 +133,8 @@ def _pictures(
     belongings: Belongings,
     uses: PictureUses,
     progress: Progress,
+    *,
+    inline: set[ObjectId],
 ) -> Iterator[Part]:
     pages = _page_areas(pdf)
     has_masks = not archive_standard(pdf).startswith("PDF/A-1")
@@ -138,6 +144,8 @@ def _pictures(
         picture = cast(pikepdf.Stream, pdf.get_object(object_id))
         masks = belongings.pictures[object_id]
         facts = _facts(picture, picture_class, uses, object_id, has_masks=has_masks)
+        if object_id in inline:
+            facts = replace(facts, is_inline=True)
         yield Part(
             id=_part_id(PartKind.PICTURE, object_id),
             kind=PartKind.PICTURE,
@@ -160,8 +168,6 @@ def _facts(
     untouchable = why_untouchable(picture)
     if _mask_kind(picture) == "colour-key" and not has_masks:
         untouchable = "left as it is: PDF/A-1 has no mask for its see-through colour"
-    if object_id in uses.sizeless:
-        untouchable = "left as it is: a letter of a drawn font is made of it"
     return PictureFacts(
         width_px=int(picture.get("/Width", 0)),
         height_px=int(picture.get("/Height", 0)),
