@@ -11,13 +11,13 @@ __all__ = ["decode_jpeg2000", "encode_jpeg2000"]
 def decode_jpeg2000(data: bytes, *, halvings: int = 0) -> NDArray[np.uint8]:
     """The pixels, at full size or halved as often as asked.
 
-    Returns (height, width) or (height, width, 3) uint8.
-    Raises: OSError if damaged; ValueError for alpha, more than 8 bits, or a profile of its own.
+    Returns (height, width[, n]) uint8: grey, grey and opacity, RGB, or RGB and opacity.
+    Raises: OSError if damaged; ValueError for more than 8 bits or a profile of its own.
     """
     from PIL import Image
 
     with Image.open(io.BytesIO(data), formats=["JPEG2000"]) as image:
-        if image.mode not in ("L", "RGB"):
+        if image.mode not in ("L", "LA", "RGB", "RGBA"):
             raise ValueError(f"a JPEG 2000 in {image.mode}")
         if image.info.get("icc_profile"):
             raise ValueError("a JPEG 2000 with a colour profile inside")

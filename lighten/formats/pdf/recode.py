@@ -13,6 +13,7 @@ from lighten.formats.pdf.stored_pictures import (
     StoredPicture,
     decode,
     decode_colour_key,
+    decode_opacity,
     glimpse,
 )
 from lighten.pictures.classify import classify, is_without_colour
@@ -48,6 +49,7 @@ _LEAST_REPACKED_SHARE = 0.4
 # Reduced decoding is followed by our own resampling from a little more than the target.
 _DECODE_MARGIN = 1.3
 _QUALITY_IF_UNTOLD = 80
+_OPAQUE = 255
 _UNREADABLE = (ValueError, OSError, MemoryError, zlib.error)
 _NEW_COLOURS = (
     ColourChange.RGB,
@@ -92,7 +94,7 @@ class Recoded:
     """What came of it: the new picture and mask, each None where the old one stays.
 
     has_plain_colours: the picture left its colour space for plain grey or red, green, blue.
-    has_new_mask: `mask` takes the place of a colour key.
+    has_new_mask: `mask` takes the place of a colour key, or of opacity inside the old coding.
     cut: the part of the old picture that the new one shows, or None for all of it.
     """
 
@@ -141,7 +143,7 @@ def recode(job: RecodeJob) -> Recoded:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Attempt:
-    """A coding that may be taken. visible: the mask made of a colour key, or None."""
+    """A coding that may be taken. visible: the mask it needs besides, if it had none, or None."""
 
     coded: CodedPicture
     is_resampled: bool = False
@@ -151,7 +153,7 @@ class _Attempt:
 
 
 def _recode(job: RecodeJob) -> Recoded:
-    attempt = _attempt(job)
+    attempt = _with_mask_for_opacity(job, _attempt(job))
     coded = attempt.coded
     now = job.picture.weight
     is_exact = coded.likeness == 1.0 and not attempt.is_resampled
@@ -370,6 +372,19 @@ def _with_mask_for_key(job: RecodeJob) -> _Attempt:
         is_resampled=job.target_px is not None,
         steps=["its see-through colour as a mask"],
         visible=encode_exactly(seen, may_have_palette=False),
+    )
+
+
+def _with_mask_for_opacity(job: RecodeJob, attempt: _Attempt) -> _Attempt:
+    """Opacity that was inside the old coding becomes a mask; none where all is opaque."""
+    opacity = None if job.replacement is not None else decode_opacity(job.picture)
+    if opacity is None or opacity.min() == _OPAQUE:
+        return attempt
+    opacity = resample(_cut_out(job, opacity), (attempt.coded.width_px, attempt.coded.height_px))
+    return replace(
+        attempt,
+        steps=[*attempt.steps, "its transparency as a mask"],
+        visible=encode_exactly(opacity, may_have_palette=False, is_draft=job.is_draft),
     )
 
 

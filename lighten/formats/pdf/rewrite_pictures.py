@@ -188,7 +188,8 @@ def _apply(pdf: pikepdf.Pdf, picture: pikepdf.Stream, recoded: Recoded) -> int:
         mask = pdf.make_stream(b"", Type=pikepdf.Name.XObject, Subtype=pikepdf.Name.Image)
         saved -= recoded.mask.weight
         _replace(mask, recoded.mask, is_plain=True)
-        del picture.Mask
+        if "/Mask" in picture:
+            del picture.Mask
         picture.SMask = mask
     elif recoded.mask is not None:
         saved += _replace(cast(pikepdf.Stream, picture.SMask), recoded.mask)

@@ -22,6 +22,7 @@ __all__ = [
     "coding_of",
     "decode",
     "decode_colour_key",
+    "decode_opacity",
     "glimpse",
     "read_colour",
     "read_picture",
@@ -31,6 +32,8 @@ __all__ = [
 _MOST_PIXELS = 300_000_000
 _MOST_CODED_BYTES = 400_000_000
 _GLIMPSE_PX = 256
+# SMaskInData: 1 for opacity beside the colours, 2 for colours blended with it.
+_OPACITY_BESIDE = 1
 _GLIMPSED_COLUMNS = 1024
 _FILTER_NAMES = {
     "/Fl": "FlateDecode",
@@ -100,6 +103,7 @@ class StoredPicture:
     is_stencil: one bit that paints or does not.
     two_tone: of the codings that need it. profile: of inks, an ICC profile or none.
     colour_key: lowest and highest sample of what is see-through, per colour; or None.
+    has_opacity: its coding says how opaque each pixel is, besides its colours.
     """
 
     data: bytes
@@ -119,6 +123,7 @@ class StoredPicture:
     two_tone: TwoToneParameters
     profile: bytes
     colour_key: tuple[int, ...] | None
+    has_opacity: bool
 
     @property
     def is_lossy(self) -> bool:
@@ -220,6 +225,7 @@ def read_picture(picture: pikepdf.Stream) -> StoredPicture:
         two_tone=_two_tone_parameters(picture),
         profile=_profile(colour) if colour.colours == 4 else b"",
         colour_key=tuple(int(end) for end in key) if isinstance(key, pikepdf.Array) else None,
+        has_opacity=_opacity_in_data(picture) == _OPACITY_BESIDE,
     )
 
 
@@ -236,6 +242,8 @@ def decode(stored: StoredPicture, *, at_least: tuple[int, int] | None = None) ->
         pixels = decode_jpeg(data, at_least=at_least)
     elif coding == "JPXDecode":
         pixels = decode_jpeg2000(data, halvings=_halvings(stored, at_least))
+        if stored.has_opacity:
+            pixels = _colours_of(pixels)
     elif coding in _TWO_TONE:
         return _as_colours(stored, _decode_two_tone(stored, data, coding))
     else:
@@ -278,6 +286,24 @@ def decode_colour_key(stored: StoredPicture) -> NDArray[np.bool_] | None:
         return None
     lowest, highest = np.array(stored.colour_key).reshape(-1, 2).T
     return np.asarray(((samples >= lowest) & (samples <= highest)).all(axis=2))
+
+
+def decode_opacity(stored: StoredPicture) -> NDArray[np.uint8] | None:
+    """How opaque each pixel is by its own coding: (height, width) uint8; None if nothing says so.
+
+    Source: ISO 32000-1, 7.4.9 and table 89 (SMaskInData). Raises: as `decode`.
+    """
+    if not stored.has_opacity:
+        return None
+    data, _ = _inner(stored)
+    pixels = decode_jpeg2000(data)
+    return pixels[..., -1] if pixels.ndim == 3 and pixels.shape[2] in (2, 4) else None
+
+
+def _colours_of(pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """Without the channel of opacity, if there is one."""
+    count = pixels.shape[2] if pixels.ndim == 3 else 1
+    return {2: pixels[..., 0], 4: pixels[..., :3]}.get(count, pixels)
 
 
 def _decode_two_tone(stored: StoredPicture, data: bytes, coding: str) -> NDArray[np.uint8]:
@@ -332,9 +358,15 @@ def _colour_of(picture: pikepdf.Object) -> ColourSpace:
 
 
 def _mask_obstacle(picture: pikepdf.Stream) -> str:
-    if int(picture.get("/SMaskInData", 0)):
-        return "left as it is: its transparency is inside its coding"
+    if _opacity_in_data(picture) > _OPACITY_BESIDE:
+        return "left as it is: its colours are blended with the transparency in its coding"
     return ""
+
+
+def _opacity_in_data(picture: pikepdf.Object) -> int:
+    """SMaskInData, which goes for JPEG 2000 only, and not beside a mask of its own."""
+    is_asked = coding_of(picture)[-1:] == ("JPXDecode",) and "/SMask" not in picture
+    return int(picture.get("/SMaskInData", 0)) if is_asked else 0
 
 
 def _coding_obstacle(picture: pikepdf.Stream) -> str:

@@ -194,6 +194,25 @@ class Pictures(CopyCase):
         _, picture = self.one(data=coded.getvalue(), size=(900, 600), Filter=pikepdf.Name.JPXDecode)
         self.assertEqual((picture.Filter, picture.ColorSpace), ("/DCTDecode", "/DeviceRGB"))
 
+    def test_with_opacity_inside_jpeg_2000_get_it_as_a_mask(self) -> None:
+        """Its edge is where the picture's coding has it.
+
+        Half-opaque pixels go back to the original: readers disagree on them (pdfium applies the
+        opacity twice, poppler not at all), so that no copy looks the same everywhere.
+        """
+        opacity = np.where(np.hypot(*np.mgrid[-300:300, -450:450]) < 280, 255, 0).astype(np.uint8)
+        coded = io.BytesIO()
+        whole = np.dstack([PHOTO, opacity])
+        Image.fromarray(whole).save(coded, "JPEG2000", irreversible=True, quality_layers=[8])
+        _, picture = self.one(
+            data=coded.getvalue(), size=(900, 600), Filter=pikepdf.Name.JPXDecode, SMaskInData=1
+        )
+        self.assertNotIn("/SMaskInData", picture)
+        mask = pikepdf.PdfImage(picture.SMask).as_pil_image()
+        expected = Image.fromarray(opacity).resize(mask.size, Image.Resampling.LANCZOS)
+        difference = np.abs(np.asarray(mask, int) - np.asarray(expected, int))
+        self.assertLess(difference.mean(), 1)
+
     def test_keep_their_profile(self) -> None:
         builder = PdfBuilder()
         profile = builder.pdf.make_stream(b"a profile, as far as this test goes", N=3)
@@ -236,16 +255,19 @@ class Pictures(CopyCase):
     def test_that_are_not_understood_stay_with_their_reason(self) -> None:
         cases = {
             "Pattern": {"ColorSpace": pikepdf.Name.Pattern},
-            "transparency": {"ColorSpace": pikepdf.Name.DeviceRGB, "SMaskInData": 1},
+            "blended": {
+                "ColorSpace": pikepdf.Name.DeviceRGB,
+                "SMaskInData": 2,
+                "Filter": pikepdf.Name.JPXDecode,
+            },
             "5 bits": {"ColorSpace": pikepdf.Name.DeviceRGB, "bits": 5},
         }
         data = zlib.compress(np.random.default_rng(0).bytes(600 * 600 * 4))
         for word, entries in cases.items():
             with self.subTest(word=word):
                 builder = PdfBuilder().jpeg("B", PHOTO)
-                builder.stream(
-                    "A", data, size=(600, 600), Filter=pikepdf.Name.FlateDecode, **entries
-                )
+                whole = {"Filter": pikepdf.Name.FlateDecode, **entries}
+                builder.stream("A", data, size=(600, 600), **whole)
                 builder.page(Show("A", (72, 0, 0, 72, 0, 0)), Show("B", (72, 0, 0, 72, 200, 200)))
                 source = Source(path=builder.save(self.folder / f"{word}.pdf"))
                 copy, _ = self.lighten(source)
