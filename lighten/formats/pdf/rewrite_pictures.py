@@ -7,13 +7,13 @@ import pikepdf
 
 from lighten.coding_store import CodingStore
 from lighten.contract import Progress
+from lighten.formats.pdf.colour_spaces import read_colour
 from lighten.formats.pdf.looks import picture_alone
 from lighten.formats.pdf.recode import Recoded, RecodeJob, recode
 from lighten.formats.pdf.spans import ObjectId
 from lighten.formats.pdf.stored_codings import job_key, restore_recoded, store_recoded
 from lighten.formats.pdf.stored_pictures import (
     StoredPicture,
-    read_colour,
     read_picture,
     why_untouchable,
 )

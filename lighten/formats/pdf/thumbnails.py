@@ -6,9 +6,10 @@ from numpy.typing import NDArray
 
 from lighten.contract import Source
 from lighten.errors import UnsupportedFileError
+from lighten.formats.pdf.decode_pictures import decode
 from lighten.formats.pdf.documents import open_pdf
 from lighten.formats.pdf.inline_pictures import lift_inline_pictures
-from lighten.formats.pdf.stored_pictures import decode, read_picture, why_untouchable
+from lighten.formats.pdf.stored_pictures import read_picture, why_untouchable
 from lighten.formats.pdf.weigh import part_object
 from lighten.pictures.resample import resample
 

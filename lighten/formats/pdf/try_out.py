@@ -10,12 +10,12 @@ from numpy.typing import NDArray
 
 from lighten.coding_store import CodingStore
 from lighten.contract import Source
+from lighten.formats.pdf.decode_pictures import decode
 from lighten.formats.pdf.documents import open_pdf
 from lighten.formats.pdf.inline_pictures import lift_inline_pictures
 from lighten.formats.pdf.recode import Recoded, RecodeJob, recode
 from lighten.formats.pdf.rewrite_pictures import recode_job, saved_bytes
 from lighten.formats.pdf.stored_codings import job_key, store_recoded
-from lighten.formats.pdf.stored_pictures import decode
 from lighten.parallel import open_workers
 from lighten.pictures.encode import decode_coded
 from lighten.pictures.resample import resample

@@ -10,16 +10,16 @@ import pikepdf
 from lighten.contract import Progress, Source
 from lighten.errors import UnreadableFileError
 from lighten.formats.pdf.belongings import Belongings, sort_objects
+from lighten.formats.pdf.colour_spaces import read_colour
 from lighten.formats.pdf.documents import archive_standard, is_signed, open_pdf
 from lighten.formats.pdf.inline_pictures import account_for, lift_inline_pictures
 from lighten.formats.pdf.layers import hidden_layers, without_hidden
+from lighten.formats.pdf.look_pictures import LookJob, look_at
 from lighten.formats.pdf.placements import PictureUses, find_uses
-from lighten.formats.pdf.recode import LookJob, look_at
 from lighten.formats.pdf.spans import FileSpans, ObjectId, read_spans
 from lighten.formats.pdf.stored_pictures import (
     bits_of,
     coding_of,
-    read_colour,
     read_picture,
     why_untouchable,
 )

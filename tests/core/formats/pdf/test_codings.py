@@ -25,7 +25,8 @@ from lighten import (
     weigh,
 )
 from lighten.codecs.two_tone import TwoToneParameters, decode_two_tone, encode_group4
-from lighten.formats.pdf.stored_pictures import decode, read_picture
+from lighten.formats.pdf.decode_pictures import decode
+from lighten.formats.pdf.stored_pictures import read_picture
 from tests.builders import FolderCase, PdfBuilder, Show, as_jpeg, landscape, logbook
 
 RGB = landscape(60, 40, 2)

@@ -1,0 +1,115 @@
+"""Colour spaces as a PDF names them (ISO 32000-1, 8.6)."""
+
+from dataclasses import dataclass
+from typing import cast
+
+import pikepdf
+
+__all__ = [
+    "ColourSpace",
+    "palette_entries",
+    "profile_of",
+    "read_colour",
+]
+
+_COMPONENTS = {
+    "/DeviceGray": 1,
+    "/G": 1,
+    "/CalGray": 1,
+    "/DeviceRGB": 3,
+    "/RGB": 3,
+    "/CalRGB": 3,
+    "/DeviceCMYK": 4,
+    "/CMYK": 4,
+    "/Lab": 3,
+    "/Separation": 1,
+}
+# Spaces whose samples are not light: grey or sRGB can be had from them through a reader only.
+_FOREIGN = {"/Lab", "/Separation", "/DeviceN"}
+_MOST_INKS = 8
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ColourSpace:
+    """How samples become colours.
+
+    name: for a person, as "ICCBased (3)" or "Indexed over DeviceRGB".
+    colours: samples a pixel, or a palette entry; 0 where it is not understood here.
+    palette: entries of `colours` bytes, or None.
+    base: the object to use for pixels taken out of a palette.
+    is_foreign: its samples are not grey or red, green, blue.
+    """
+
+    name: str
+    colours: int
+    palette: bytes | None
+    base: pikepdf.Object | None
+    is_foreign: bool = False
+
+
+def read_colour(space: pikepdf.Object | None, *, depth: int = 0) -> ColourSpace:
+    """What is known of a colour space; `colours` is 0 for those not understood here.
+
+    Source: ISO 32000-1, 8.6.
+    """
+    if space is None or depth > 4:
+        return ColourSpace(name="none", colours=0, palette=None, base=None)
+    family = str(space[0]) if isinstance(space, pikepdf.Array) and len(space) else str(space)
+    if family in _COMPONENTS:
+        return ColourSpace(
+            name=family.lstrip("/"),
+            colours=_COMPONENTS[family],
+            palette=None,
+            base=space,
+            is_foreign=family in _FOREIGN,
+        )
+    if family == "/DeviceN" and isinstance(space, pikepdf.Array) and len(space) > 3:
+        count = len(cast(pikepdf.Array, space[1]))
+        return ColourSpace(
+            name=f"DeviceN ({count})",
+            colours=count if count <= _MOST_INKS else 0,
+            palette=None,
+            base=space,
+            is_foreign=True,
+        )
+    if family == "/ICCBased" and isinstance(space[1], pikepdf.Stream):
+        count = int(space[1].get("/N", 0))
+        colours = count if count in (1, 3, 4) else 0
+        return ColourSpace(name=f"ICCBased ({count})", colours=colours, palette=None, base=space)
+    if family in ("/Indexed", "/I") and isinstance(space, pikepdf.Array) and len(space) == 4:
+        return _read_palette(space, depth)
+    return ColourSpace(name=family.lstrip("/"), colours=0, palette=None, base=space)
+
+
+def palette_entries(colour: ColourSpace) -> bytes | None:
+    """The palette filled up to 256 entries: a damaged file may point past its end."""
+    if colour.palette is None:
+        return None
+    return colour.palette[: 256 * colour.colours].ljust(256 * colour.colours, b"\0")
+
+
+def profile_of(colour: ColourSpace) -> bytes:
+    """The ICC profile of a colour space, or nothing."""
+    base = colour.base
+    if not isinstance(base, pikepdf.Array) or str(base[0]) != "/ICCBased":
+        return b""
+    try:
+        return cast(pikepdf.Stream, base[1]).read_bytes()
+    except pikepdf.PdfError:
+        return b""
+
+
+def _read_palette(space: pikepdf.Array, depth: int) -> ColourSpace:
+    base = read_colour(space[1], depth=depth + 1)
+    table = space[3]
+    try:
+        palette = table.read_bytes() if isinstance(table, pikepdf.Stream) else bytes(table)
+    except pikepdf.PdfError:
+        palette = b""
+    return ColourSpace(
+        name=f"Indexed over {base.name}",
+        colours=0 if base.palette is not None else base.colours,
+        palette=palette,
+        base=base.base,
+        is_foreign=base.is_foreign,
+    )
