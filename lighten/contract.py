@@ -1,6 +1,6 @@
 """What a document format must offer the rest of the core."""
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterator, Mapping
 from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from pathlib import Path
@@ -13,7 +13,7 @@ from lighten.coding_store import CodingStore
 from lighten.plans import Decision, Outcome, Plan
 from lighten.proofs import Box
 from lighten.trials import Trial
-from lighten.weights import WeightSheet
+from lighten.weights import ExtraKind, WeightSheet
 
 __all__ = ["Box", "Format", "PageView", "Progress", "Reading", "Source", "no_progress"]
 
@@ -64,8 +64,8 @@ class Reading(Protocol):
     def promises(self) -> dict[str, tuple[str, ...]]:
         """What must survive, by what it is ("links", "bookmarks" ...), in order, as text."""
 
-    def comment_boxes(self, page: int) -> tuple[Box, ...]:
-        """Where comments stand on a page, which a copy may be made without."""
+    def annotation_boxes(self, page: int, kinds: Collection[ExtraKind]) -> tuple[Box, ...]:
+        """Where notes, stamps and the like of those kinds stand on a page."""
 
     def view(self, page: int, dpi: float) -> PageView:
         """A page, counted from 1. Raises: UnreadableFileError if it cannot be drawn."""

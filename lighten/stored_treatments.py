@@ -48,6 +48,16 @@ _CHOICES: dict[str, type[StrEnum]] = {
     "two_tone": TwoToneMethod,
     "kind": FilterKind,
 }
+# What presets of an earlier version say in one word.
+_FORMER_EXTRAS = {
+    "comments": [
+        ExtraKind.NOTES,
+        ExtraKind.MARKINGS,
+        ExtraKind.TYPED_TEXT,
+        ExtraKind.DRAWN_MARKS,
+        ExtraKind.STAMPS,
+    ]
+}
 
 
 def store_preset(preset: Preset) -> Json:
@@ -111,8 +121,10 @@ def restore_treatment(stored: Any, where: str = "treatment") -> Treatment:
         fonts=_plain(FontTreatment, found.get("fonts", {}), f"{where}.fonts"),
         drawing=_plain(DrawingTreatment, found.get("drawing", {}), f"{where}.drawing"),
         dropped_extras=frozenset(
-            _choice(ExtraKind, one, f"{where}.dropped_extras[{place}]")
+            kind
             for place, one in enumerate(extras)
+            for kind in _FORMER_EXTRAS.get(one if isinstance(one, str) else "")
+            or [_choice(ExtraKind, one, f"{where}.dropped_extras[{place}]")]
         ),
         is_linearized=is_linearized,
     )

@@ -10,7 +10,12 @@ __all__ = ["Leave", "leave_given"]
 
 _PROMISES = {
     ExtraKind.ATTACHMENTS: ("attachments", "annotations"),
-    ExtraKind.COMMENTS: ("annotations",),
+    ExtraKind.NOTES: ("annotations",),
+    ExtraKind.MARKINGS: ("annotations",),
+    ExtraKind.TYPED_TEXT: ("annotations",),
+    ExtraKind.DRAWN_MARKS: ("annotations",),
+    ExtraKind.STAMPS: ("annotations",),
+    ExtraKind.MEDIA: ("annotations",),
     ExtraKind.FORM_FIELDS: ("form fields", "annotations"),
     ExtraKind.HIDDEN_LAYERS: ("layers", "annotations", "links"),
     ExtraKind.LAYERS: ("layers", "annotations", "links"),

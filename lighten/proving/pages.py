@@ -15,7 +15,6 @@ from lighten.proofs import PageProof, PictureProof
 from lighten.proving.held_text import TILE_PX, blurred_tiles
 from lighten.proving.leave import Leave
 from lighten.registry import format_named
-from lighten.weights import ExtraKind
 
 __all__ = ["Asked", "PageBatch", "TreatedBox", "compare_pages"]
 
@@ -99,7 +98,7 @@ def _compare(
         return _undrawable(page, "cannot be drawn in the copy")
     if before.pixels.shape != after.pixels.shape:
         return _undrawable(page, "has another size in the copy")
-    free = original.comment_boxes(page) if ExtraKind.COMMENTS in leave.dropped else ()
+    free = original.annotation_boxes(page, leave.dropped)
     return _judge(page, before, after, boxes, free=free, leave=leave)
 
 
@@ -120,7 +119,7 @@ def _judge(
 ) -> PageProof:
     """Strict outside the treated pictures, by the picture's own measure inside them.
 
-    free: where comments were, and anything may be now.
+    free: where annotations were that were to go, and anything may be now.
     """
     is_text_same = leave.is_text_kept(before.text, after.text)
     faults = [] if is_text_same else [f"page {page}: its text is not the same"]

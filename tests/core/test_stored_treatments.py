@@ -112,6 +112,13 @@ class Mistakes(unittest.TestCase):
                     restore_preset(bad)
                 self.assertIn(words, caught.exception.message)
 
+    def test_the_former_word_for_annotations_means_all_that_people_add(self) -> None:
+        former = restore_treatment({"dropped_extras": ["comments", "tags"]})
+        self.assertEqual(
+            former.dropped_extras,
+            {"notes", "markings", "typed-text", "drawn-marks", "stamps", "tags"},
+        )
+
     def test_exceptions_do_just_one_thing(self) -> None:
         with self.assertRaises(BadPresetError):
             restore_exceptions({"picture:1-0": {}}, Path())

@@ -713,7 +713,12 @@ export interface components {
          *     * `metadata` - metadata
          *     * `attachments` - attachments
          *     * `scripts` - scripts
-         *     * `comments` - comments
+         *     * `notes` - notes
+         *     * `markings` - markings
+         *     * `typed-text` - typed-text
+         *     * `drawn-marks` - drawn-marks
+         *     * `stamps` - stamps
+         *     * `media` - media
          *     * `hidden-layers` - hidden-layers
          *     * `layers` - layers
          *     * `form-fields` - form-fields
@@ -721,7 +726,7 @@ export interface components {
          *     * `tags` - tags
          * @enum {string}
          */
-        DroppedExtrasEnum: "leftovers" | "repeats" | "thumbnails" | "private-data" | "alternates" | "web-capture" | "unused" | "metadata" | "attachments" | "scripts" | "comments" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags";
+        DroppedExtrasEnum: "leftovers" | "repeats" | "thumbnails" | "private-data" | "alternates" | "web-capture" | "unused" | "metadata" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags";
         Error: {
             code: string;
             message: string;
@@ -803,7 +808,12 @@ export interface components {
          *     * `metadata` - metadata
          *     * `attachments` - attachments
          *     * `scripts` - scripts
-         *     * `comments` - comments
+         *     * `notes` - notes
+         *     * `markings` - markings
+         *     * `typed-text` - typed-text
+         *     * `drawn-marks` - drawn-marks
+         *     * `stamps` - stamps
+         *     * `media` - media
          *     * `hidden-layers` - hidden-layers
          *     * `layers` - layers
          *     * `form-fields` - form-fields
@@ -811,7 +821,7 @@ export interface components {
          *     * `tags` - tags
          * @enum {string}
          */
-        FitWaysEnum: "grey" | "two-tone" | "leftovers" | "repeats" | "thumbnails" | "private-data" | "alternates" | "web-capture" | "unused" | "metadata" | "attachments" | "scripts" | "comments" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags";
+        FitWaysEnum: "grey" | "two-tone" | "leftovers" | "repeats" | "thumbnails" | "private-data" | "alternates" | "web-capture" | "unused" | "metadata" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags";
         Fonts: {
             subset: boolean;
             drops_standard: boolean;

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 import pikepdf
 
-from lighten.formats.pdf.drop_extras import COMMENT_KINDS
+from lighten.formats.pdf.annotations import annotations_of, extra_of
 from lighten.formats.pdf.layers import hidden_layers, is_hidden
 from lighten.formats.pdf.reach import all_references, reach
 from lighten.formats.pdf.repeats import find_repeats
@@ -26,6 +26,18 @@ _FONT_FILES = {
 _STANDARD_FONTS = re.compile(
     r"^(Courier|Helvetica|Times|Symbol|ZapfDingbats)(-(Roman|Bold|Italic|Oblique|BoldItalic|"
     r"BoldOblique))?$"
+)
+# Extras that are drawn on pages, so that what draws them is theirs.
+_DRAWN_EXTRAS = frozenset(
+    {
+        ExtraKind.NOTES,
+        ExtraKind.MARKINGS,
+        ExtraKind.TYPED_TEXT,
+        ExtraKind.DRAWN_MARKS,
+        ExtraKind.STAMPS,
+        ExtraKind.MEDIA,
+        ExtraKind.HIDDEN_LAYERS,
+    }
 )
 
 
@@ -184,7 +196,7 @@ def _extra_roots(pdf: pikepdf.Pdf) -> Iterator[tuple[ExtraKind, list[pikepdf.Obj
     )
     yield ExtraKind.SCRIPTS, [names.get("/JavaScript")]
     yield ExtraKind.ATTACHMENTS, [names.get("/EmbeddedFiles"), root.get("/AF")]
-    yield ExtraKind.COMMENTS, _comments(pdf)
+    yield from _annotations(pdf).items()
     hidden = hidden_layers(pdf)
     if hidden:
         yield ExtraKind.HIDDEN_LAYERS, _hidden_objects(pdf, hidden)
@@ -195,16 +207,13 @@ def _extra_roots(pdf: pikepdf.Pdf) -> Iterator[tuple[ExtraKind, list[pikepdf.Obj
     yield ExtraKind.METADATA, [pdf.trailer.get("/Info")]
 
 
-def _comments(pdf: pikepdf.Pdf) -> list[pikepdf.Object | None]:
-    found: list[pikepdf.Object | None] = []
+def _annotations(pdf: pikepdf.Pdf) -> dict[ExtraKind, list[pikepdf.Object | None]]:
+    found: dict[ExtraKind, list[pikepdf.Object | None]] = {}
     for page in pdf.pages:
-        annotations = page.obj.get("/Annots")
-        if isinstance(annotations, pikepdf.Array):
-            found += [
-                one
-                for one in annotations
-                if isinstance(one, pikepdf.Dictionary) and str(one.get("/Subtype")) in COMMENT_KINDS
-            ]
+        for annotation in annotations_of(page.obj):
+            kind = extra_of(annotation)
+            if kind is not None:
+                found.setdefault(kind, []).append(annotation)
     return found
 
 
@@ -233,7 +242,7 @@ def _claim(
     if not start:
         return
     taken = set().union(*found.extras.values()) if found.extras else set()
-    forms = found.drawing if kind not in (ExtraKind.COMMENTS, ExtraKind.HIDDEN_LAYERS) else set()
+    forms = set() if kind in _DRAWN_EXTRAS else found.drawing
     pages = {page.obj.objgen for page in pdf.pages}
     stop = {*pages, *found.pictures, *found.fonts, *forms, *taken, pdf.Root.objgen}
     stop |= _page_tree(pdf)

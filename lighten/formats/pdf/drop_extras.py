@@ -4,21 +4,23 @@ from collections.abc import Callable, Iterator
 
 import pikepdf
 
+from lighten.formats.pdf.annotations import annotations_of, extra_of
 from lighten.formats.pdf.documents import archive_standard
 from lighten.formats.pdf.layers import hidden_layers, is_hidden, without_hidden
 from lighten.formats.pdf.placements import appearance_matrix
 from lighten.formats.pdf.repeats import find_repeats, merge_repeats
 from lighten.weights import ExtraKind
 
-__all__ = ["COMMENT_KINDS", "drop_extras"]
+__all__ = ["drop_extras"]
 
-# What people put onto pages to talk about them (ISO 32000-1, table 169); links, form fields,
-# sounds, films and marks for the press are no comments.
-_COMMENTS = """
-    Text FreeText Line Square Circle Polygon PolyLine Highlight Underline Squiggly StrikeOut
-    Stamp Caret Ink Popup Redact
-"""
-COMMENT_KINDS = frozenset(f"/{name}" for name in _COMMENTS.split())
+_ANNOTATIONS = (
+    ExtraKind.MARKINGS,
+    ExtraKind.TYPED_TEXT,
+    ExtraKind.DRAWN_MARKS,
+    ExtraKind.STAMPS,
+    ExtraKind.MEDIA,
+    ExtraKind.NOTES,
+)
 _HIDDEN_FLAGS = 0b10 | 0b100000  # Hidden and NoView (ISO 32000-1, table 165)
 
 
@@ -71,7 +73,7 @@ def _drop_metadata(pdf: pikepdf.Pdf) -> None:
 def _drop_attachments(pdf: pikepdf.Pdf) -> None:
     _delete(pdf.Root.get("/Names"), "/EmbeddedFiles")
     _delete(pdf.Root, "/AF", "/Collection")
-    _keep_annotations(pdf, lambda annotation: annotation.get("/Subtype") != "/FileAttachment")
+    _drop_annotations(ExtraKind.ATTACHMENTS)(pdf)
 
 
 def _drop_scripts(pdf: pikepdf.Pdf) -> None:
@@ -90,8 +92,8 @@ def _drop_scripts(pdf: pikepdf.Pdf) -> None:
                     del actions[key]
 
 
-def _drop_comments(pdf: pikepdf.Pdf) -> None:
-    _keep_annotations(pdf, lambda annotation: str(annotation.get("/Subtype")) not in COMMENT_KINDS)
+def _drop_annotations(kind: ExtraKind) -> Callable[[pikepdf.Pdf], None]:
+    return lambda pdf: _keep_annotations(pdf, lambda annotation: extra_of(annotation) is not kind)
 
 
 def _drop_hidden_layers(pdf: pikepdf.Pdf) -> None:
@@ -152,7 +154,7 @@ def _drop_form_fields(pdf: pikepdf.Pdf) -> None:
     for page in pdf.pages:
         shown = [
             one
-            for one in _annotations(page.obj)
+            for one in annotations_of(page.obj)
             if one.get("/Subtype") == "/Widget" and not int(one.get("/F", 0)) & _HIDDEN_FLAGS
         ]
         _draw_into(pdf, page, shown)
@@ -198,18 +200,12 @@ def _drop_tags(pdf: pikepdf.Pdf) -> None:
 
 def _keep_annotations(pdf: pikepdf.Pdf, is_kept: Callable[[pikepdf.Dictionary], bool]) -> None:
     for page in pdf.pages:
-        found = _annotations(page.obj)
+        found = list(annotations_of(page.obj))
         kept = [annotation for annotation in found if is_kept(annotation)]
         if len(kept) < len(found):
             page.obj.Annots = pikepdf.Array(kept)
         if found and not kept:
             del page.obj["/Annots"]
-
-
-def _annotations(page: pikepdf.Object) -> list[pikepdf.Dictionary]:
-    found = page.get("/Annots")
-    members = list(found) if isinstance(found, pikepdf.Array) else []
-    return [one for one in members if isinstance(one, pikepdf.Dictionary)]
 
 
 def _delete(holder: pikepdf.Object | None, *keys: str) -> None:
@@ -229,7 +225,7 @@ _WORK: dict[ExtraKind, Callable[[pikepdf.Pdf], None]] = {
     ExtraKind.METADATA: _drop_metadata,
     ExtraKind.ATTACHMENTS: _drop_attachments,
     ExtraKind.SCRIPTS: _drop_scripts,
-    ExtraKind.COMMENTS: _drop_comments,
+    **{kind: _drop_annotations(kind) for kind in _ANNOTATIONS},
     ExtraKind.FORM_FIELDS: _drop_form_fields,
     ExtraKind.LAYERS: _drop_layers,
     ExtraKind.HIDDEN_LAYERS: lambda pdf: (

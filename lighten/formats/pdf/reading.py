@@ -1,6 +1,6 @@
 """A PDF through readers that had no part in writing the copy."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping
 from contextlib import contextmanager
 from typing import Any
 
@@ -10,9 +10,10 @@ from numpy.typing import NDArray
 
 from lighten.contract import Box, PageView, Source
 from lighten.errors import UnreadableFileError
+from lighten.formats.pdf.annotations import annotations_of, extra_of
 from lighten.formats.pdf.documents import open_pdf
-from lighten.formats.pdf.drop_extras import COMMENT_KINDS
 from lighten.formats.pdf.values import array_of, dictionary_of
+from lighten.weights import ExtraKind
 
 __all__ = ["PdfReading", "read_pdf"]
 
@@ -28,16 +29,16 @@ class PdfReading:
         self,
         document: Any,
         promises: dict[str, tuple[str, ...]],
-        comments: Mapping[int, tuple[Box, ...]],
+        annotations: Mapping[int, tuple[tuple[ExtraKind, Box], ...]],
     ) -> None:
         self._document = document
-        self._comments = comments
+        self._annotations = annotations
         self.promises = promises
         self.page_sizes = tuple(document.get_page_size(index) for index in range(len(document)))
 
-    def comment_boxes(self, page: int) -> tuple[Box, ...]:
-        """Where comments stand on a page, in points from its lower left."""
-        return self._comments.get(page, ())
+    def annotation_boxes(self, page: int, kinds: Collection[ExtraKind]) -> tuple[Box, ...]:
+        """Where annotations of those kinds stand on a page, in points from its lower left."""
+        return tuple(box for kind, box in self._annotations.get(page, ()) if kind in kinds)
 
     def view(self, page: int, dpi: float) -> PageView:
         """The page as pdfium shows it; a huge one at fewer dpi. Raises: UnreadableFileError."""
@@ -95,7 +96,7 @@ def read_pdf(source: Source) -> Iterator[PdfReading]:
     import pypdfium2
 
     with open_pdf(source) as pdf:
-        promises, comments = _promises(pdf), dict(_comments(pdf))
+        promises, annotations = _promises(pdf), dict(_annotations(pdf))
     try:
         document = pypdfium2.PdfDocument(source.path, password=source.password or None)
     except pypdfium2.PdfiumError as error:
@@ -105,7 +106,7 @@ def read_pdf(source: Source) -> Iterator[PdfReading]:
     try:
         if document.get_formtype():
             document.init_forms()
-        yield PdfReading(document, promises, comments)
+        yield PdfReading(document, promises, annotations)
     finally:
         document.close()
 
@@ -137,18 +138,20 @@ def _promises(pdf: pikepdf.Pdf) -> dict[str, tuple[str, ...]]:
     }
 
 
-def _comments(pdf: pikepdf.Pdf) -> Iterator[tuple[int, tuple[Box, ...]]]:
+def _annotations(
+    pdf: pikepdf.Pdf,
+) -> Iterator[tuple[int, tuple[tuple[ExtraKind, Box], ...]]]:
+    """Of each page that has some, where those stand that a copy may be made without."""
     for number, page in enumerate(pdf.pages, start=1):
         left, low = (float(side) for side in list(page.cropbox)[:2])
         boxes = []
-        for annotation in array_of(page.obj.get("/Annots")):
-            if str(dictionary_of(annotation).get("/Subtype")) in COMMENT_KINDS:
-                sides = [float(side) for side in array_of(annotation.get("/Rect"))]
-                if len(sides) == 4:
-                    across, upward = sorted(sides[::2]), sorted(sides[1::2])
-                    boxes.append(
-                        (across[0] - left, upward[0] - low, across[1] - left, upward[1] - low)
-                    )
+        for annotation in annotations_of(page.obj):
+            kind = extra_of(annotation)
+            sides = [float(side) for side in array_of(annotation.get("/Rect"))]
+            if kind is not None and len(sides) == 4:
+                across, upward = sorted(sides[::2]), sorted(sides[1::2])
+                box = (across[0] - left, upward[0] - low, across[1] - left, upward[1] - low)
+                boxes.append((kind, box))
         if boxes:
             yield number, tuple(boxes)
 

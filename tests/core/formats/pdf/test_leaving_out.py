@@ -3,6 +3,7 @@
 import subprocess
 from collections.abc import Callable
 
+import numpy as np
 import pikepdf
 import pypdfium2
 
@@ -108,6 +109,36 @@ def form() -> pikepdf.Pdf:
     return pdf
 
 
+def annotated() -> pikepdf.Pdf:
+    """One of each kind, each named by what it is; a highlight with its window and an answer."""
+    pdf = PdfBuilder().jpeg("A", PHOTO).page(Show("A", (216, 0, 0, 144, 72, 400))).pdf
+
+    def annotation(subtype: str, name: str = "", **entries: object) -> pikepdf.Object:
+        place = 40 + 30 * len(added)
+        plain = {"Rect": pikepdf.Array([300, place, 340, place + 20]), "NM": name or subtype}
+        added.append(
+            pdf.make_indirect(
+                pikepdf.Dictionary(
+                    Type=NAME.Annot, Subtype=pikepdf.Name(f"/{subtype}"), **plain, **entries
+                )
+            )
+        )
+        return added[-1]
+
+    added: list[pikepdf.Object] = []
+    look = pdf.make_stream(
+        np.random.default_rng(3).bytes(3_000).hex().encode(), Subtype=NAME.Form, BBox=[0, 0, 9, 9]
+    )
+    for subtype in ("Text", "FreeText", "Ink", "Screen"):
+        annotation(subtype, Contents="seen at the fen")
+    annotation("Stamp", AP=pikepdf.Dictionary(N=look))
+    mark = annotation("Highlight", QuadPoints=[300, 700, 340, 700, 300, 690, 340, 690])
+    annotation("Text", "answer", IRT=mark, Contents="so it was")
+    mark.Popup = annotation("Popup", "window", Parent=mark)
+    pdf.pages[0].obj.Annots = pikepdf.Array(added)
+    return pdf
+
+
 class LeavingOut(FolderCase):
     def lighten(self, pdf: pikepdf.Pdf, *kinds: ExtraKind) -> pikepdf.Pdf:
         source = Source(path=self.folder / "a.pdf")
@@ -138,8 +169,33 @@ class LeavingOut(FolderCase):
         self.assertNotIn("/OCProperties", made.Root)
         self.assertIn("on the map", self.words())
 
-    def test_comments_go_and_links_stay(self) -> None:
-        made = self.lighten(commented(), ExtraKind.COMMENTS)
+    def test_each_kind_of_annotation_goes_alone(self) -> None:
+        """Kinds of ISO 32000-1, table 169; an answer and a window go with what they are about."""
+        kinds = {
+            ExtraKind.NOTES: {"Text"},
+            ExtraKind.MARKINGS: {"Highlight", "answer", "window"},
+            ExtraKind.TYPED_TEXT: {"FreeText"},
+            ExtraKind.DRAWN_MARKS: {"Ink"},
+            ExtraKind.STAMPS: {"Stamp"},
+            ExtraKind.MEDIA: {"Screen"},
+        }
+        everything = set().union(*kinds.values())
+        for kind, names in kinds.items():
+            with self.subTest(kind):
+                (self.folder / "b.pdf").unlink(missing_ok=True)
+                made = self.lighten(annotated(), kind)
+                left = {str(one.NM) for one in made.pages[0].Annots}
+                self.assertEqual(left, everything - names)
+
+    def test_kinds_of_annotations_weigh_apart(self) -> None:
+        path = self.folder / "a.pdf"
+        annotated().save(path)
+        weights = {part.extra: part.size_bytes for part in weigh(Source(path=path)).parts}
+        self.assertGreater(weights[ExtraKind.STAMPS], 2_000)
+        self.assertLess(weights[ExtraKind.NOTES], 1_000)
+
+    def test_stamps_go_and_links_stay(self) -> None:
+        made = self.lighten(commented(), ExtraKind.STAMPS)
         self.assertEqual([one.Subtype for one in made.pages[0].Annots], ["/Link"])
 
     def test_fields_become_plain_content(self) -> None:
