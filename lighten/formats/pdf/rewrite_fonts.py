@@ -3,12 +3,13 @@
 import hashlib
 import re
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 import pikepdf
 
 from lighten.codecs.flate import pack
 from lighten.formats.pdf.font_uses import FontUses, find_font_uses
+from lighten.formats.pdf.merge_fonts import MergedFont, merge_fonts
 from lighten.formats.pdf.spans import ObjectId
 from lighten.formats.pdf.subset_font import FontJob, FontUse, subset_font
 from lighten.formats.pdf.weigh import part_object, part_object_id
@@ -22,7 +23,10 @@ _FILE_KEYS = ("/FontFile", "/FontFile2", "/FontFile3")
 _IDENTITY = ("/Identity-H", "/Identity-V")
 _SUBSET_TAG = re.compile(r"^/[A-Z]{6}\+")
 _LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
+# A font of the PDF, and the one below it that has the file where it is a composite one.
+_Holder = tuple[pikepdf.Dictionary, pikepdf.Dictionary]
 _NOT_SURE = "left as it is: which of its letters are used cannot be told for certain"
+_MERGED = "only the letters in use stay, in one file for all {} that had letters of this font"
 _NOT_LIGHTER = "left as it is: it has no letters to spare"
 
 
@@ -48,13 +52,21 @@ def rewrite_fonts(
         part.id: _job(pdf, part, holders.get(part_object_id(part.id), []), uses) for part in wanted
     }
     sure = [part for part in wanted if jobs[part.id] is not None]
-    results = workers.run(_subset_and_pack, [jobs[part.id] for part in sure])
-    for part, made in zip(sure, results, strict=True):
-        stream = part_object(pdf, part.id)
-        assert isinstance(stream, pikepdf.Stream) and part.font is not None
-        spared = len(stream.read_raw_bytes()) - len(made[1]) if made else 0
-        if made and spared > 0:
-            _put(pdf, part, *made, holders[part_object_id(part.id)])
+    made = dict(
+        zip(
+            [part.id for part in sure],
+            workers.run(_subset_and_pack, [jobs[part.id] for part in sure]),
+            strict=True,
+        )
+    )
+    for members, merged in _merge_alike(pdf, sure, made, workers):
+        for part, left in _share(pdf, members, merged, holders):
+            outcomes[part.id] = _outcome(part, Action.RECODE, _MERGED.format(len(members)), left)
+    for part in sure:
+        file = made[part.id]
+        spared = _packed_bytes(pdf, part) - len(file[1]) if file else 0
+        if part.id not in outcomes and file and spared > 0:
+            _put(pdf, part, *file, holders[part_object_id(part.id)])
             reason = decisions[part.id].reason
             left = part.size_bytes - spared
             outcomes[part.id] = _outcome(part, Action.RECODE, reason, left)
@@ -81,8 +93,57 @@ def _subset_and_pack(job: FontJob | None) -> tuple[bytes, bytes] | None:
     return None if made is None else (made, pack(made))
 
 
-# A font of the PDF, and the one below it that has the file where it is a composite one.
-_Holder = tuple[pikepdf.Dictionary, pikepdf.Dictionary]
+def _packed_bytes(pdf: pikepdf.Pdf, part: Part) -> int:
+    stream = part_object(pdf, part.id)
+    assert isinstance(stream, pikepdf.Stream)
+    return len(stream.read_raw_bytes())
+
+
+def _merge_alike(
+    pdf: pikepdf.Pdf,
+    parts: list[Part],
+    made: Mapping[str, tuple[bytes, bytes] | None],
+    workers: Workers,
+) -> Iterator[tuple[list[Part], MergedFont]]:
+    """Files that hold letters of one font each, by their names, and what they become together."""
+    alike: dict[tuple[str, bool], list[Part]] = defaultdict(list)
+    for part in parts:
+        assert part.font is not None
+        if made[part.id] is not None or part.font.coding is not FontCoding.TYPE_1:
+            alike[part.name, part.font.coding is FontCoding.TRUETYPE].append(part)
+    groups = [group for group in alike.values() if len(group) > 1]
+    files = [tuple(_plain_file(pdf, part, made[part.id]) for part in group) for group in groups]
+    for group, found in zip(groups, workers.run(merge_fonts, files), strict=True):
+        for merged in found:
+            yield [group[place] for place in merged.members], merged
+
+
+def _plain_file(pdf: pikepdf.Pdf, part: Part, made: tuple[bytes, bytes] | None) -> bytes:
+    stream = part_object(pdf, part.id)
+    assert isinstance(stream, pikepdf.Stream)
+    return made[0] if made is not None else stream.read_bytes()
+
+
+def _share(
+    pdf: pikepdf.Pdf,
+    members: list[Part],
+    merged: MergedFont,
+    holders: Mapping[ObjectId, list[_Holder]],
+) -> Iterator[tuple[Part, int]]:
+    """Let the first member hold the file and all others point to it; what each weighs then."""
+    first = members[0]
+    before = _packed_bytes(pdf, first)
+    _put(pdf, first, merged.plain, merged.packed, holders[part_object_id(first.id)])
+    yield first, first.size_bytes - before + len(merged.packed)
+    file = part_object(pdf, first.id)
+    for part in members[1:]:
+        for _, inner in holders[part_object_id(part.id)]:
+            for key in _FILE_KEYS:
+                if key in inner.FontDescriptor:
+                    del inner.FontDescriptor[key]
+            key = "/FontFile2" if "/Length1" in file else "/FontFile3"
+            inner.FontDescriptor[key] = file
+        yield part, 0
 
 
 def _holders(pdf: pikepdf.Pdf) -> dict[ObjectId, list[_Holder]]:

@@ -7,12 +7,10 @@ import io
 import logging
 import struct
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
+from lighten.formats.pdf.cff import compile_cff, parse_cff
 from lighten.weights import FontCoding
-
-if TYPE_CHECKING:
-    from fontTools.cffLib import CFFFontSet
 
 __all__ = ["FontJob", "FontUse", "subset_font"]
 
@@ -22,6 +20,8 @@ _SYMBOL_PLANE = 0xF000
 # Readers of a PDF have no use for these (ISO 32000-1, 9.9).
 _IDLE_TABLES = ["BASE", "DSIG", "GDEF", "GPOS", "GSUB", "JSTF", "kern", "LTSH", "VDMX", "hdmx"]
 _IDLE_TABLES += ["name", "meta", "PCLT", "morx", "feat", "FFTM", "EBDT", "EBLC", "EBSC"]
+# Nor of these where a font's letters are found by their numbers (the same place).
+_FOR_CODES = ["cmap", "post", "OS/2"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -86,6 +86,8 @@ def _subset_truetype(job: FontJob) -> bytes:
     options.retain_gids = options.notdef_outline = options.glyph_names = True
     options.legacy_cmap = options.symbol_cmap = True
     options.drop_tables += _IDLE_TABLES
+    if all(use.is_composite for use in job.uses):
+        options.drop_tables += _FOR_CODES
     # A PDF's fonts may lack what the library would complain of.
     options.ignore_missing_glyphs = options.ignore_missing_unicodes = True
     subsetter = Subsetter(options)
@@ -144,11 +146,9 @@ def _names_of(code: int, use: FontUse) -> set[str]:
 
 
 def _subset_cff(job: FontJob) -> bytes:
-    from fontTools.cffLib import CFFFontSet
     from fontTools.cffLib.transforms import remove_unused_subroutines
 
-    fonts = CFFFontSet()
-    fonts.decompile(io.BytesIO(job.data), None)
+    fonts = parse_cff(job.data)
     top = fonts[0]
     letters = top.CharStrings
     wanted = {_NOTDEF}
@@ -161,7 +161,7 @@ def _subset_cff(job: FontJob) -> bytes:
         else:
             letters[name].decompile()
     remove_unused_subroutines(fonts)
-    return _compiled(fonts)
+    return compile_cff(fonts)
 
 
 def _cff_names(top: Any, use: FontUse) -> set[str]:
@@ -229,10 +229,4 @@ def _build_cff(
         "Encoding": [name if name in order else _NOTDEF for name in encoding],
     }
     builder.setupCFF("F", facts, programs, {"defaultWidthX": 0, "nominalWidthX": 0})
-    return _compiled(builder.font["CFF "].cff, builder.font)
-
-
-def _compiled(fonts: "CFFFontSet", holder: Any = None) -> bytes:
-    out = io.BytesIO()
-    fonts.compile(out, holder, isCFF2=False)
-    return out.getvalue()
+    return compile_cff(builder.font["CFF "].cff)

@@ -1,0 +1,27 @@
+"""Bare CFF fonts, as a PDF embeds them, to and from the font library's own objects."""
+
+import io
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from fontTools.cffLib import CFFFontSet
+
+__all__ = ["compile_cff", "parse_cff"]
+
+
+def parse_cff(data: bytes) -> "CFFFontSet":
+    """The fonts of a file. Raises: what the library raises for one that is no CFF."""
+    from fontTools.cffLib import CFFFontSet
+
+    fonts = CFFFontSet()
+    fonts.decompile(io.BytesIO(data), None)
+    return fonts
+
+
+def compile_cff(fonts: "CFFFontSet") -> bytes:
+    """The file of those fonts; their bounding boxes stay as they are told."""
+    from fontTools.ttLib import TTFont
+
+    out = io.BytesIO()
+    fonts.compile(out, TTFont(recalcBBoxes=False), isCFF2=False)
+    return out.getvalue()
