@@ -7,8 +7,11 @@ from pathlib import Path
 import numpy as np
 import pikepdf
 import reportlab
-from fontTools.cffLib import CFFFontSet
+from fontTools.cffLib import CFFFontSet, FDArrayIndex, FDSelect, FontDict, TopDict
+from fontTools.fontBuilder import FontBuilder
+from fontTools.pens.qu2cuPen import Qu2CuPen
 from fontTools.pens.recordingPen import RecordingPen
+from fontTools.pens.t2CharStringPen import T2CharStringPen
 from fontTools.ttLib import TTFont
 from PIL import Image
 from reportlab.lib.fonts import addMapping
@@ -204,6 +207,87 @@ class TrueType(FontCase):
         source = self.saved(pdf)
         copy = self.lighten(source, preset(subset=False))
         self.assertLess(copy.bytes_after / copy.bytes_before, 0.4)
+
+
+class Cff(FontCase):
+    """Bare CFF, name-keyed and CID-keyed, made by fontTools from a free TrueType font."""
+
+    def cff(self, *, is_cid_keyed: bool) -> bytes:
+        whole = TTFont(FONTS / "Vera.ttf")
+        glyphs = whole.getGlyphSet()
+        order = [".notdef", *sorted(set(whole.getBestCmap().values()) - {".notdef"})]
+        programs = {}
+        for name in order:
+            pen = T2CharStringPen(glyphs[name].width, glyphs)
+            glyphs[name].draw(Qu2CuPen(pen, max_err=2, all_cubic=True))
+            programs[name] = pen.getCharString()
+        builder = FontBuilder(2048, isTTF=False)
+        builder.setupGlyphOrder(order)
+        matrix = {"FontMatrix": [1 / 2048, 0, 0, 1 / 2048, 0, 0]}
+        builder.setupCFF("Vera", matrix, programs, {"defaultWidthX": 0, "nominalWidthX": 0})
+        fonts, holder = builder.font["CFF "].cff, builder.font
+        if is_cid_keyed:
+            self.key_by_cid(fonts[0], order)
+        out = io.BytesIO()
+        fonts.compile(out, holder, isCFF2=False)
+        return out.getvalue()
+
+    def key_by_cid(self, top: TopDict, order: list[str]) -> None:
+        """CIDs in the order of the letters (Adobe technical note 5176, 18)."""
+        names = [".notdef", *(f"cid{place:05d}" for place in range(1, len(order)))]
+        strings = top.CharStrings
+        strings.charStrings = {
+            new: strings.charStrings[old] for new, old in zip(names, order, strict=True)
+        }
+        top.charset, top.ROS, top.CIDCount = names, ("Adobe", "Identity", 0), len(names)
+        below = FontDict()
+        below.Private = top.Private
+        top.FDArray, top.FDSelect = FDArrayIndex(), FDSelect(format=3)
+        top.FDArray.append(below)
+        top.FDSelect.gidArray = [0] * len(names)
+        for letter in strings.charStrings.values():
+            letter.fdSelectIndex = 0
+        del top.Private
+        if hasattr(top, "Encoding"):
+            del top.Encoding
+
+    def with_file(
+        self, font: pikepdf.Dictionary, data: bytes, subtype: str, pdf: pikepdf.Pdf
+    ) -> None:
+        below = font.DescendantFonts[0] if "/DescendantFonts" in font else font
+        del below.FontDescriptor["/FontFile2"]
+        below.FontDescriptor.FontFile3 = pdf.make_stream(data, Subtype=pikepdf.Name(subtype))
+
+    def test_named_letters_in_use_stay(self) -> None:
+        pdf = pikepdf.new()
+        font = simple_font(pdf)
+        font.Subtype = pikepdf.Name.Type1
+        self.with_file(font, self.cff(is_cid_keyed=False), "/Type1C", pdf)
+        source = self.page_of(font, "(Reed warblers 42)", pdf)
+        copy = self.lighten(source, preset(subset=True))
+        self.assertLess(copy.bytes_after / copy.bytes_before, 0.35)
+        fonts = CFFFontSet()
+        fonts.decompile(io.BytesIO(self.font_file("/FontFile3")), None)
+        pen = RecordingPen()
+        fonts[0].CharStrings["R"].draw(pen)
+        self.assertGreater(len(pen.value), 4)
+        pen = RecordingPen()
+        fonts[0].CharStrings["Q"].draw(pen)
+        self.assertLessEqual(len(pen.value), 1)
+
+    def test_numbered_letters_in_use_stay(self) -> None:
+        whole = TTFont(FONTS / "Vera.ttf")
+        names = whole.getBestCmap()
+        order = [".notdef", *sorted(set(names.values()) - {".notdef"})]
+        shown = b"".join(order.index(names[ord(one)]).to_bytes(2, "big") for one in WORDS)
+        pdf = pikepdf.new()
+        font = composite_font(pdf)
+        below = font.DescendantFonts[0]
+        below.Subtype = pikepdf.Name.CIDFontType0
+        del below["/CIDToGIDMap"]
+        self.with_file(font, self.cff(is_cid_keyed=True), "/CIDFontType0C", pdf)
+        copy = self.lighten(self.page_of(font, f"<{shown.hex()}>", pdf), preset(subset=True))
+        self.assertLess(copy.bytes_after / copy.bytes_before, 0.35)
 
 
 class Type1(FontCase):
