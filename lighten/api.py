@@ -22,6 +22,8 @@ __all__ = ["make_copy", "make_proved_copy", "try_out", "try_rest", "weigh"]
 _PARTIAL = ".partial"
 # Of the whole time, what writing takes; the rest is proof.
 _WRITING_SHARE = 0.6
+# What is hard to tell from the original in print (common practice, no source).
+_FINE_QUALITY = 90
 
 
 def weigh(source: Source, progress: Progress = no_progress) -> WeightSheet:
@@ -137,9 +139,9 @@ def make_proved_copy(
 ) -> tuple[Copy, Proof | None]:
     """A copy that has been proved before it stands at `out`; None where there is no copy.
 
-    If it fails, pictures on the pages that failed go back to their originals, then fonts and
-    drawing, and the copy is made again; what fails still is marked `Verdict.LOOK`.
-    Raises: as `make_copy`.
+    If it fails, pictures on the pages that failed are coded finely, then go back to their
+    originals, then fonts and drawing do, and the copy is made again each time; what fails still
+    is marked `Verdict.LOOK`. store: saves coding again what did not fail. Raises: as `make_copy`.
     """
     if out.exists():
         raise FileExistsError(out)
@@ -193,6 +195,30 @@ def _attempt(
     return copy, proof
 
 
+def _with_suspects_gentler(plan: Plan, proof: Proof) -> Plan:
+    """The plan with the pictures on pages that failed at all their pixels, and finely coded."""
+    return replace(
+        plan,
+        decisions=tuple(
+            _gentler(decision) if decision.part_id in proof.suspects else decision
+            for decision in plan.decisions
+        ),
+    )
+
+
+def _gentler(decision: Decision) -> Decision:
+    wanted = decision.picture
+    if wanted is None or wanted.quality is None or decision.action is Action.REPLACE:
+        return decision
+    return replace(
+        decision,
+        action=Action.RECODE,
+        target_px=None,
+        picture=replace(wanted, quality=max(wanted.quality, _FINE_QUALITY)),
+        reason="all its pixels, as its page failed the proof with fewer",
+    )
+
+
 def _without_suspects(plan: Plan, proof: Proof) -> Plan:
     """The plan with the pictures on pages that failed left as they are."""
     return _spared(plan, Action.KEEP, lambda decision: decision.part_id in proof.suspects)
@@ -222,4 +248,4 @@ def _spared(plan: Plan, action: Action, is_spared: Callable[[Decision], bool]) -
 
 
 # What is undone in turn when a copy fails its proof.
-_RETREATS = (_without_suspects, _without_restyling)
+_RETREATS = (_with_suspects_gentler, _without_suspects, _without_restyling)

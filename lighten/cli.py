@@ -50,6 +50,8 @@ _KIND_TITLES = {
 }
 _BAR_WIDTH = 24
 _HEAVIEST_SHOWN = 8
+# Of codings kept while one copy is made.
+_MOST_KEPT_BYTES = 2_000_000_000
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -345,9 +347,15 @@ def _make(
             )
             for warning in chosen.warnings:
                 print(f"{source.name}: {warning}", file=sys.stderr)
-            copy, proof = make_proved_copy(
-                source, sheet, chosen, made, lambda share: progress(0.1 + share * 0.9)
-            )
+            with tempfile.TemporaryDirectory() as place:
+                copy, proof = make_proved_copy(
+                    source,
+                    sheet,
+                    chosen,
+                    made,
+                    lambda share: progress(0.1 + share * 0.9),
+                    store=CodingStore(Path(place) / "codings", most_bytes=_MOST_KEPT_BYTES),
+                )
         if copy.path is not None and made != out:
             made.replace(out)
             copy, pieces = replace(copy, path=out), name_pieces(pieces, out)
@@ -360,7 +368,7 @@ def _make_fitted(
     """As gentle as the limit allows; where it cannot be met and that was asked for, in pieces."""
     limit_bytes = options.shares.get(source.path, options.limit.file_bytes)
     with tempfile.TemporaryDirectory() as place:
-        store = CodingStore(Path(place) / "codings", most_bytes=2_000_000_000)
+        store = CodingStore(Path(place) / "codings", most_bytes=_MOST_KEPT_BYTES)
         trials = Trials()
         for share, found in learn(source, sheet, None, Path(place), store=store):
             trials = found
