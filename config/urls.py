@@ -4,7 +4,7 @@ from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
 from web.page import show_page
-from web.satchels.views import take_over
+from web.satchels.copy_views import take_over
 
 urlpatterns = [
     path("api/schema", SpectacularAPIView.as_view(), name="schema"),

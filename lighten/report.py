@@ -130,7 +130,7 @@ def _picture(facts: PictureFacts) -> Json:
         "coding": facts.coding,
         "colour": facts.colour,
         "bits": facts.bits,
-        "inline": facts.is_inline,
+        "is_inline": facts.is_inline,
         "mask": facts.mask,
         "class": str(facts.picture_class),
         "ppi": round(facts.ppi, 1) if facts.ppi else None,

@@ -171,7 +171,7 @@ class Runs(ApiCase):
 
     def test_can_be_cancelled(self) -> None:
         self.upload(self.report())
-        with patch("web.satchels.views.start_copies"):
+        with patch("web.satchels.runs.start_copies"):
             self.run_with()
         run = self.shown()["run"]["id"]
         self.post(f"/api/satchels/{self.satchel}/runs", {"preset": "post"}, status=409)

@@ -1,4 +1,4 @@
-"""Satchels and what is in them, as the API shows them."""
+"""Satchels, documents, runs and copies, as the API shows them."""
 
 from pathlib import Path
 from typing import Any
@@ -16,21 +16,16 @@ from web.satchels.wanted import Wanted, estimates_of, wanted_of
 __all__ = [
     "CopySerializer",
     "DocumentSerializer",
-    "FitSerializer",
-    "GentlerSerializer",
     "HandOverSerializer",
     "PasswordSerializer",
-    "ProofSerializer",
     "ReplacementSerializer",
     "RunRequestSerializer",
     "RunRowSerializer",
     "RunSerializer",
     "SatchelRowSerializer",
     "SatchelSerializer",
-    "SheetSerializer",
     "UploadSerializer",
 ]
-
 
 # What a person may allow for a limit, beside pictures that lose something.
 WAYS = ("grey", "two-tone", *ExtraKind)
@@ -384,28 +379,6 @@ class RunRequestSerializer(serializers.Serializer[Any]):
     documents = serializers.ListField(child=serializers.UUIDField(), default=list)
 
 
-class ChosenSerializer(serializers.Serializer[Any]):
-    """What a fit decided for one picture; score: how it will look, of 100."""
-
-    part = serializers.CharField()
-    page = serializers.IntegerField(allow_null=True)
-    before = serializers.IntegerField()
-    after = serializers.IntegerField()
-    score = serializers.FloatField()
-
-
-class FitSerializer(serializers.Serializer[Any]):
-    """What a fit decided for one document. used: of the ways that were allowed."""
-
-    limit = serializers.IntegerField()
-    bytes = serializers.IntegerField()
-    is_met = serializers.BooleanField()
-    lightest = serializers.IntegerField()
-    floor = serializers.FloatField()
-    used = serializers.ListField(child=serializers.CharField())
-    pictures = ChosenSerializer(many=True)
-
-
 class HandOverSerializer(serializers.ModelSerializer[HandOver]):
     """A link to one copy. address: to be put behind this installation's own."""
 
@@ -419,109 +392,6 @@ class HandOverSerializer(serializers.ModelSerializer[HandOver]):
 
     def get_address(self, link: HandOver) -> str:
         return f"/hand-over/{link.token}"
-
-
-class GentlerSerializer(serializers.Serializer[Any]):
-    """Pictures to be left as they are, by part id."""
-
-    parts = serializers.ListField(child=serializers.CharField(), min_length=1)
-
-
-class ProofPictureSerializer(serializers.Serializer[Any]):
-    """before, after: bytes. likeness, score: where it is shown on this page."""
-
-    id = serializers.CharField()
-    name = serializers.CharField()
-    before = serializers.IntegerField()
-    after = serializers.IntegerField()
-    reason = serializers.CharField()
-    is_exempt = serializers.BooleanField()
-    likeness = serializers.FloatField()
-    score = serializers.FloatField(allow_null=True)
-    box = serializers.ListField(child=serializers.FloatField(), allow_null=True)
-
-
-class ProofPageSerializer(serializers.Serializer[Any]):
-    """worst: the place least alike, as left, low, right, high in points from the lower left."""
-
-    page = serializers.IntegerField()
-    width_pt = serializers.FloatField()
-    height_pt = serializers.FloatField()
-    likeness = serializers.FloatField()
-    text_same = serializers.BooleanField()
-    worst = serializers.ListField(child=serializers.FloatField(), allow_null=True)
-    faults = serializers.ListField(child=serializers.CharField())
-    pictures = ProofPictureSerializer(many=True)
-
-
-class CountSerializer(serializers.Serializer[Any]):
-    kind = serializers.CharField()
-    before = serializers.IntegerField()
-    after = serializers.IntegerField()
-
-
-class ProofSerializer(serializers.Serializer[Any]):
-    """A copy beside its original; pages in page order. gone: what the copy no longer has."""
-
-    copy_id = serializers.CharField()
-    satchel = serializers.CharField()
-    satchel_name = serializers.CharField()
-    document = serializers.CharField()
-    name = serializers.CharField()
-    copy_name = serializers.CharField()
-    made_at = serializers.DateTimeField()
-    bytes_before = serializers.IntegerField()
-    bytes_after = serializers.IntegerField()
-    limit = serializers.IntegerField(allow_null=True)
-    verdict = serializers.ChoiceField(choices=["same", "close", "look"])
-    reasons = serializers.ListField(child=serializers.CharField())
-    counts = CountSerializer(many=True)
-    gone = serializers.ListField(child=serializers.CharField())
-    pages = ProofPageSerializer(many=True)
-
-
-class PictureSerializer(serializers.Serializer[Any]):
-    """ppi is null for a picture that no page shows."""
-
-    width_px = serializers.IntegerField()
-    height_px = serializers.IntegerField()
-    coding = serializers.CharField()
-    colour = serializers.CharField()
-    bits = serializers.IntegerField()
-    mask = serializers.CharField()
-    picture_class = serializers.CharField()
-    ppi = serializers.FloatField(allow_null=True)
-    shown_pt = serializers.ListField(child=serializers.FloatField(), allow_null=True)
-    pages = serializers.ListField(child=serializers.IntegerField())
-    placements = serializers.IntegerField()
-
-
-class SheetPartSerializer(serializers.Serializer[Any]):
-    id = serializers.CharField()
-    kind = serializers.ChoiceField(choices=["picture", "font", "drawing", "structure", "extra"])
-    name = serializers.CharField()
-    bytes = serializers.IntegerField()
-    bytes_then = serializers.IntegerField()
-    extra = serializers.CharField(allow_null=True)
-    decision = serializers.CharField()
-    reason = serializers.CharField()
-    likeness = serializers.FloatField(allow_null=True)
-    picture = PictureSerializer(allow_null=True)
-
-
-class SheetKindSerializer(serializers.Serializer[Any]):
-    kind = serializers.ChoiceField(choices=["picture", "font", "drawing", "structure", "extra"])
-    count = serializers.IntegerField()
-    bytes = serializers.IntegerField()
-    bytes_then = serializers.IntegerField()
-
-
-class SheetSerializer(serializers.Serializer[Any]):
-    """is_measured: "then" comes from a copy, not from an estimate. parts: heaviest first."""
-
-    is_measured = serializers.BooleanField()
-    kinds = SheetKindSerializer(many=True)
-    parts = SheetPartSerializer(many=True)
 
 
 def _error(row: Document | Copy) -> dict[str, str] | None:

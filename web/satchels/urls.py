@@ -1,12 +1,7 @@
 from rest_framework.routers import SimpleRouter
 
-from web.satchels.views import (
-    CopyViewSet,
-    DocumentViewSet,
-    HandOverViewSet,
-    RunViewSet,
-    SatchelViewSet,
-)
+from web.satchels.copy_views import CopyViewSet, HandOverViewSet
+from web.satchels.views import DocumentViewSet, RunViewSet, SatchelViewSet
 
 router = SimpleRouter(trailing_slash=False)
 router.register("satchels", SatchelViewSet, "satchel")

@@ -1,17 +1,12 @@
-"""Satchels, documents, runs and copies over HTTP; each account sees its own only."""
+"""Satchels, documents and runs over HTTP; each account sees its own only."""
 
-import io
-import json
 import re
-from collections.abc import Mapping
-from typing import Any, cast
+from typing import Any
 
 from django.conf import settings
-from django.contrib.auth.models import User
 from django.db import transaction
-from django.db.models import Count, F, OuterRef, QuerySet, Subquery, Sum
-from django.http import FileResponse, HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, render
+from django.db.models import Count, OuterRef, QuerySet, Subquery, Sum
+from django.http import FileResponse, HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import mixins, status, viewsets
@@ -20,58 +15,38 @@ from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from lighten.stored_treatments import store_preset
 from lighten.thumbnails import thumbnail_name
 from web.presets.library import usual_preset
 from web.problems import Problem
-from web.satchels.bundles import bundle_copies, files_of
-from web.satchels.drawing import Place, draw
-from web.satchels.models import Copy, Document, HandOver, Run, Satchel
-from web.satchels.proof_pages import proof_as_pdf
-from web.satchels.proofs import show_proof
+from web.satchels.bundles import bundle_copies
+from web.satchels.http import BINARY, account_of, attachment
+from web.satchels.models import Copy, Document, Run, Satchel
 from web.satchels.replacements import take_replacement
+from web.satchels.runs import make_run
 from web.satchels.serializers import (
     DocumentSerializer,
-    FitSerializer,
-    GentlerSerializer,
-    HandOverSerializer,
     PasswordSerializer,
-    ProofSerializer,
     ReplacementSerializer,
     RunRequestSerializer,
     RunRowSerializer,
     RunSerializer,
     SatchelRowSerializer,
     SatchelSerializer,
-    SheetSerializer,
     UploadSerializer,
 )
+from web.satchels.sheet_serializers import FitSerializer, SheetSerializer
 from web.satchels.sheets import show_fit, show_sheet
 from web.satchels.slips import SlipSerializer, slip_as_csv, slip_of
-from web.satchels.tasks import start_copies, start_learning, weigh_document
+from web.satchels.tasks import start_learning, weigh_document
 from web.satchels.wanted import wanted_of
 from web.satchels.workbench import JobFailedError, run_job
 
-__all__ = [
-    "CopyViewSet",
-    "DocumentViewSet",
-    "HandOverViewSet",
-    "RunViewSet",
-    "SatchelViewSet",
-    "take_over",
-]
+__all__ = ["DocumentViewSet", "RunViewSet", "SatchelViewSet"]
 
 _PART_ID = re.compile(r"picture:\d{1,10}-\d{1,5}")
 _FORM_OVERHEAD_BYTES = 10_000
-_SIDES = ("original", "copy", "difference")
-_FINEST_DPI, _MOST_DRAWN_PX = 1200, 4_000_000
 # What has trials made for it.
 _CHOICES = {"preset", "treatment", "is_fitted"}
-_BINARY = {(200, "application/octet-stream"): OpenApiTypes.BINARY}
-
-
-def _account(request: Request | HttpRequest) -> User:
-    return cast(User, request.user)
 
 
 class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
@@ -83,7 +58,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
     def get_queryset(self) -> QuerySet[Satchel]:
         if getattr(self, "swagger_fake_view", False):
             return Satchel.objects.none()
-        return Satchel.objects.filter(owner=_account(self.request))
+        return Satchel.objects.filter(owner=account_of(self.request))
 
     @extend_schema(responses=SatchelRowSerializer(many=True))
     def list(self, request: Request, *args: Any, **kwargs: Any) -> Response:
@@ -104,7 +79,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
         return Response(SatchelRowSerializer(rows, many=True).data)
 
     def perform_create(self, serializer: Any) -> None:
-        owner = _account(self.request)
+        owner = account_of(self.request)
         serializer.save(owner=owner, preset=usual_preset(owner))
 
     def perform_update(self, serializer: Any) -> None:
@@ -183,7 +158,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
         if Copy.objects.filter(run__satchel=satchel, state__in=Copy.State.unfinished()).exists():
             raise Problem("busy", "Copies are being made already. Wait for them or cancel them.")
         with transaction.atomic():
-            run = _make_run(satchel, list(weighed), **wanted.validated_data)
+            run = make_run(satchel, list(weighed), **wanted.validated_data)
             satchel.save(update_fields=["changed_at"])
         return Response(RunSerializer(run).data, status=status.HTTP_201_CREATED)
 
@@ -202,38 +177,6 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
             )
 
 
-def _make_run(satchel: Satchel, documents: list[Document], **allowed: bool) -> Run:
-    """A run over some documents with what the satchel asks for now."""
-    asked = wanted_of(satchel).current
-    title = asked.preset.title if satchel.treatment is None else f"{asked.preset.title}, tuned"
-    fit = None
-    if asked.fit is not None:
-        title = "As gently as the limit allows"
-        fit = {
-            "limit_bytes": asked.fit.limit_bytes,
-            "floor": satchel.fit_floor,
-            "ways": satchel.fit_ways,
-            "is_shared": satchel.is_limit_shared,
-            "may_split": satchel.may_split,
-        }
-    run = Run.objects.create(
-        satchel=satchel,
-        preset=satchel.preset,
-        title=title,
-        wanted=store_preset(asked.preset),
-        may_blur_text=asked.may_blur_text,
-        fit=fit,
-        **allowed,
-    )
-    for document in documents:
-        limit_bytes = asked.fit.limit_of(document) if asked.fit is not None else None
-        Copy.objects.create(
-            run=run, document=document, key=asked.key(document), limit_bytes=limit_bytes
-        )
-    start_copies(run)
-    return run
-
-
 class DocumentViewSet(
     mixins.UpdateModelMixin, mixins.DestroyModelMixin, viewsets.GenericViewSet[Document]
 ):
@@ -248,7 +191,7 @@ class DocumentViewSet(
     def get_queryset(self) -> QuerySet[Document]:
         if getattr(self, "swagger_fake_view", False):
             return Document.objects.none()
-        return Document.objects.filter(satchel__owner=_account(self.request))
+        return Document.objects.filter(satchel__owner=account_of(self.request))
 
     def perform_destroy(self, instance: Document) -> None:
         instance.remove()
@@ -322,12 +265,12 @@ class DocumentViewSet(
         response["Cache-Control"] = "private, max-age=86400"
         return response
 
-    @extend_schema(responses=_BINARY)
+    @extend_schema(responses=BINARY)
     @action(detail=True)
     def original(self, request: Request, pk: str | None = None) -> FileResponse:
         """The original, byte for byte."""
         document = self.get_object()
-        return _attachment(document.file.open("rb"), document.name)
+        return attachment(document.file.open("rb"), document.name)
 
 
 class RunViewSet(viewsets.GenericViewSet[Run]):
@@ -338,7 +281,7 @@ class RunViewSet(viewsets.GenericViewSet[Run]):
     def get_queryset(self) -> QuerySet[Run]:
         if getattr(self, "swagger_fake_view", False):
             return Run.objects.none()
-        return Run.objects.filter(satchel__owner=_account(self.request))
+        return Run.objects.filter(satchel__owner=account_of(self.request))
 
     @extend_schema(request=None, responses=RunSerializer)
     @action(detail=True, methods=["post"])
@@ -362,177 +305,10 @@ class RunViewSet(viewsets.GenericViewSet[Run]):
         answer["Content-Disposition"] = 'attachment; filename="slip.csv"'
         return answer
 
-    @extend_schema(responses=_BINARY)
+    @extend_schema(responses=BINARY)
     @action(detail=True)
     def bundle(self, request: Request, pk: str | None = None) -> FileResponse:
         """All copies of the run as one ZIP, folders kept."""
         run = self.get_object()
         name = re.sub(r'[/\\:*?"<>|\0]', " ", run.satchel.name).strip() or "copies"
-        return _attachment(bundle_copies(run), f"{name}.zip")
-
-
-class CopyViewSet(viewsets.GenericViewSet[Copy]):
-    """One lighter copy."""
-
-    def get_queryset(self) -> QuerySet[Copy]:
-        if getattr(self, "swagger_fake_view", False):
-            return Copy.objects.none()
-        return Copy.objects.filter(run__satchel__owner=_account(self.request))
-
-    def _finished(self, pk: str | None) -> Copy:
-        copies = self.get_queryset().select_related("document__satchel", "run")
-        return get_object_or_404(copies, pk=pk, state=Copy.State.DONE)
-
-    @extend_schema(parameters=[OpenApiParameter("piece", int)], responses=_BINARY)
-    @action(detail=True)
-    def file(self, request: Request, pk: str | None = None) -> FileResponse:
-        """The copy, or one piece of it, under the name that the satchel's rule gives it."""
-        copy = self._finished(pk)
-        asked = request.query_params.get("piece", "")
-        if not asked:
-            name = copy.document.satchel.copy_name(copy.document)
-            return _attachment(copy.file.open("rb"), name)
-        if not (asked.isdecimal() and 1 <= int(asked) <= len(copy.pieces)):
-            raise Problem("not_found", "There is no such piece.", status=404)
-        name, path = files_of(copy)[int(asked) - 1]
-        return _attachment(path.open("rb"), name)
-
-    @extend_schema(responses=ProofSerializer)
-    @action(detail=True)
-    def proof(self, request: Request, pk: str | None = None) -> Response:
-        """The copy beside its original, page by page."""
-        return Response(ProofSerializer(show_proof(self._finished(pk))).data)
-
-    @extend_schema(responses=_BINARY)
-    @action(detail=True, url_path="proof.json")
-    def proof_json(self, request: Request, pk: str | None = None) -> FileResponse:
-        """The proof to keep, as JSON."""
-        copy = self._finished(pk)
-        body = json.dumps(ProofSerializer(show_proof(copy)).data, indent=2)
-        return _attachment(io.BytesIO(body.encode()), f"{copy.document.name} proof.json")
-
-    @extend_schema(responses=_BINARY)
-    @action(detail=True, url_path="proof.pdf")
-    def proof_pdf(self, request: Request, pk: str | None = None) -> FileResponse:
-        """The proof to keep, on one page."""
-        copy = self._finished(pk)
-        page = io.BytesIO(proof_as_pdf(show_proof(copy)))
-        return _attachment(page, f"{copy.document.name} proof.pdf")
-
-    @extend_schema(
-        parameters=[
-            OpenApiParameter("side", str, required=True, enum=_SIDES),
-            OpenApiParameter("page", int, required=True),
-            OpenApiParameter("dpi", float, required=True),
-            OpenApiParameter("box", str, description="left,low,right,high in points"),
-        ],
-        responses={(200, "image/png"): OpenApiTypes.BINARY},
-    )
-    @action(detail=True)
-    def drawing(self, request: Request, pk: str | None = None) -> FileResponse:
-        """A page of the copy or its original, or a place of it, as PNG."""
-        copy = self._finished(pk)
-        try:
-            path = draw(copy, _place_asked(request.query_params))
-        except JobFailedError as error:
-            raise Problem("not_drawn", error.message, status=404) from error
-        response = FileResponse(path.open("rb"), content_type="image/png")
-        response["Cache-Control"] = "private, max-age=86400"
-        return response
-
-    @extend_schema(request=GentlerSerializer, responses=RunSerializer)
-    @action(detail=True, methods=["post"])
-    def gentler(self, request: Request, pk: str | None = None) -> Response:
-        """Leave some pictures as they are, and make the copy of this document again."""
-        copy = self._finished(pk)
-        asked = GentlerSerializer(data=request.data)
-        asked.is_valid(raise_exception=True)
-        document = copy.document
-        known = {part["id"] for part in copy.parts}
-        unknown = set(asked.validated_data["parts"]) - known
-        if unknown:
-            raise Problem("not_found", f"{min(unknown)} is no part of this document.", status=404)
-        unfinished = Copy.objects.filter(document=document, state__in=Copy.State.unfinished())
-        if unfinished.exists():
-            raise Problem("busy", "This copy is being made again already. Wait for it.")
-        with transaction.atomic():
-            for part in asked.validated_data["parts"]:
-                document.exceptions[part] = {"is_exempt": True}
-            document.save(update_fields=["exceptions"])
-            run = _make_run(
-                document.satchel, [document], may_end_signature=copy.run.may_end_signature
-            )
-        return Response(RunSerializer(run).data, status=status.HTTP_201_CREATED)
-
-    @extend_schema(methods=["GET"], responses=HandOverSerializer(many=True))
-    @extend_schema(methods=["POST"], request=None, responses=HandOverSerializer)
-    @action(detail=True, methods=["get", "post"], url_path="hand-overs")
-    def hand_overs(self, request: Request, pk: str | None = None) -> Response:
-        """Links by which anybody who has one may download the copy; a new one."""
-        copy = self._finished(pk)
-        if request.method == "GET":
-            return Response(HandOverSerializer(copy.hand_overs.all(), many=True).data)
-        link = HandOver.objects.create(copy=copy, ends_at=HandOver.end_in(settings.LINK_DAYS))
-        return Response(HandOverSerializer(link).data, status=status.HTTP_201_CREATED)
-
-
-class HandOverViewSet(viewsets.GenericViewSet[HandOver]):
-    """One link to a copy."""
-
-    serializer_class = HandOverSerializer
-
-    def get_queryset(self) -> QuerySet[HandOver]:
-        if getattr(self, "swagger_fake_view", False):
-            return HandOver.objects.none()
-        return HandOver.objects.filter(copy__run__satchel__owner=_account(self.request))
-
-    @extend_schema(request=None, responses=HandOverSerializer)
-    @action(detail=True, methods=["post"])
-    def revoke(self, request: Request, pk: str | None = None) -> Response:
-        """End the link now."""
-        link = self.get_object()
-        link.revoke()
-        return Response(HandOverSerializer(link).data)
-
-
-def take_over(request: HttpRequest, token: str) -> HttpResponse | FileResponse:
-    """The copy behind a link, for whoever has the link, as long as it is open."""
-    links = HandOver.objects.select_related("copy__document__satchel")
-    link = links.filter(token=token, copy__state=Copy.State.DONE).first()
-    if link is None or not link.is_open:
-        return render(request, "hand_over_ended.html", status=404)
-    HandOver.objects.filter(pk=link.pk).update(downloads=F("downloads") + 1)
-    name, path = files_of(link.copy)[0]
-    if link.copy.pieces:
-        # Nobody who follows a link has a limit to keep.
-        name, path = link.copy.document.satchel.copy_name(link.copy.document), link.copy.path
-    response = _attachment(path.open("rb"), name)
-    response["Referrer-Policy"] = "no-referrer"
-    response["X-Robots-Tag"] = "noindex"
-    return response
-
-
-def _place_asked(asked: Mapping[str, str]) -> Place:
-    """Which drawing, as asked for; what makes no sense is refused."""
-    try:
-        page, dpi = int(asked["page"]), float(asked["dpi"])
-        side = asked["side"]
-        box = None
-        if asked.get("box"):
-            left, low, right, high = (float(value) for value in asked["box"].split(","))
-            box = (left, low, right, high)
-    except (KeyError, ValueError):
-        raise Problem("no_such_place", "There is no such place on the page.", status=422) from None
-    sides_px = (box[2] - box[0], box[3] - box[1]) if box else (1.0, 1.0)
-    pixels = max(0.0, sides_px[0]) * max(0.0, sides_px[1]) * (dpi / 72) ** 2
-    is_sound = side in _SIDES and page >= 1 and 4 <= dpi <= _FINEST_DPI and min(sides_px) > 0
-    if not is_sound or pixels > _MOST_DRAWN_PX:
-        raise Problem("no_such_place", "There is no such place on the page.", status=422)
-    return Place(side=side, page=page, dpi=dpi, box=box)
-
-
-def _attachment(file: Any, name: str) -> FileResponse:
-    """A download that no browser opens by itself."""
-    return FileResponse(
-        file, as_attachment=True, filename=name, content_type="application/octet-stream"
-    )
+        return attachment(bundle_copies(run), f"{name}.zip")

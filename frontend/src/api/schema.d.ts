@@ -924,13 +924,14 @@ export interface components {
             prefix?: string;
             suffix?: string;
         };
-        /** @description ppi is null for a picture that no page shows. */
+        /** @description ppi is null for a picture that no page shows; is_inline: the file has it within drawing. */
         Picture: {
             width_px: number;
             height_px: number;
             coding: string;
             colour: string;
             bits: number;
+            is_inline: boolean;
             mask: string;
             picture_class: string;
             /** Format: double */

@@ -69,6 +69,7 @@ describe('a document on the bench', () => {
       coding: 'DCT',
       colour: 'DeviceRGB',
       bits: 8,
+      is_inline: false,
       mask: '',
       picture_class: 'page-scan',
       ppi: 300.2,

@@ -54,6 +54,7 @@ export function PictureCard({ documentId, part, isChosen, onChoose }: PictureCar
       </span>
       <span>
         {picture.coding}, {picture.colour}
+        {picture.is_inline && ', within drawing'}
       </span>
       <span className={classes.reason} data-kept={isKept || undefined}>
         {part.reason}

@@ -24,6 +24,7 @@ function aPart(number: number, pictureClass = 'photo') {
       coding: 'DCT',
       colour: 'DeviceRGB',
       bits: 8,
+      is_inline: false,
       mask: '',
       picture_class: pictureClass,
       ppi: 300,

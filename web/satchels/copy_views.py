@@ -1,0 +1,197 @@
+"""Lighter copies, their proofs, and links to them, over HTTP."""
+
+import io
+import json
+from collections.abc import Mapping
+
+from django.conf import settings
+from django.db import transaction
+from django.db.models import F, QuerySet
+from django.http import FileResponse, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, render
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import status, viewsets
+from rest_framework.decorators import action
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from web.problems import Problem
+from web.satchels.bundles import files_of
+from web.satchels.drawing import Place, draw
+from web.satchels.http import BINARY, account_of, attachment
+from web.satchels.models import Copy, HandOver
+from web.satchels.proof_pages import proof_as_pdf
+from web.satchels.proof_serializers import GentlerSerializer, ProofSerializer
+from web.satchels.proofs import show_proof
+from web.satchels.runs import make_run
+from web.satchels.serializers import (
+    HandOverSerializer,
+    RunSerializer,
+)
+from web.satchels.workbench import JobFailedError
+
+__all__ = ["CopyViewSet", "HandOverViewSet", "take_over"]
+
+_SIDES = ("original", "copy", "difference")
+_FINEST_DPI, _MOST_DRAWN_PX = 1200, 4_000_000
+
+
+class CopyViewSet(viewsets.GenericViewSet[Copy]):
+    """One lighter copy."""
+
+    def get_queryset(self) -> QuerySet[Copy]:
+        if getattr(self, "swagger_fake_view", False):
+            return Copy.objects.none()
+        return Copy.objects.filter(run__satchel__owner=account_of(self.request))
+
+    def _finished(self, pk: str | None) -> Copy:
+        copies = self.get_queryset().select_related("document__satchel", "run")
+        return get_object_or_404(copies, pk=pk, state=Copy.State.DONE)
+
+    @extend_schema(parameters=[OpenApiParameter("piece", int)], responses=BINARY)
+    @action(detail=True)
+    def file(self, request: Request, pk: str | None = None) -> FileResponse:
+        """The copy, or one piece of it, under the name that the satchel's rule gives it."""
+        copy = self._finished(pk)
+        asked = request.query_params.get("piece", "")
+        if not asked:
+            name = copy.document.satchel.copy_name(copy.document)
+            return attachment(copy.file.open("rb"), name)
+        if not (asked.isdecimal() and 1 <= int(asked) <= len(copy.pieces)):
+            raise Problem("not_found", "There is no such piece.", status=404)
+        name, path = files_of(copy)[int(asked) - 1]
+        return attachment(path.open("rb"), name)
+
+    @extend_schema(responses=ProofSerializer)
+    @action(detail=True)
+    def proof(self, request: Request, pk: str | None = None) -> Response:
+        """The copy beside its original, page by page."""
+        return Response(ProofSerializer(show_proof(self._finished(pk))).data)
+
+    @extend_schema(responses=BINARY)
+    @action(detail=True, url_path="proof.json")
+    def proof_json(self, request: Request, pk: str | None = None) -> FileResponse:
+        """The proof to keep, as JSON."""
+        copy = self._finished(pk)
+        body = json.dumps(ProofSerializer(show_proof(copy)).data, indent=2)
+        return attachment(io.BytesIO(body.encode()), f"{copy.document.name} proof.json")
+
+    @extend_schema(responses=BINARY)
+    @action(detail=True, url_path="proof.pdf")
+    def proof_pdf(self, request: Request, pk: str | None = None) -> FileResponse:
+        """The proof to keep, on one page."""
+        copy = self._finished(pk)
+        page = io.BytesIO(proof_as_pdf(show_proof(copy)))
+        return attachment(page, f"{copy.document.name} proof.pdf")
+
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("side", str, required=True, enum=_SIDES),
+            OpenApiParameter("page", int, required=True),
+            OpenApiParameter("dpi", float, required=True),
+            OpenApiParameter("box", str, description="left,low,right,high in points"),
+        ],
+        responses={(200, "image/png"): OpenApiTypes.BINARY},
+    )
+    @action(detail=True)
+    def drawing(self, request: Request, pk: str | None = None) -> FileResponse:
+        """A page of the copy or its original, or a place of it, as PNG."""
+        copy = self._finished(pk)
+        try:
+            path = draw(copy, _place_asked(request.query_params))
+        except JobFailedError as error:
+            raise Problem("not_drawn", error.message, status=404) from error
+        response = FileResponse(path.open("rb"), content_type="image/png")
+        response["Cache-Control"] = "private, max-age=86400"
+        return response
+
+    @extend_schema(request=GentlerSerializer, responses=RunSerializer)
+    @action(detail=True, methods=["post"])
+    def gentler(self, request: Request, pk: str | None = None) -> Response:
+        """Leave some pictures as they are, and make the copy of this document again."""
+        copy = self._finished(pk)
+        asked = GentlerSerializer(data=request.data)
+        asked.is_valid(raise_exception=True)
+        document = copy.document
+        known = {part["id"] for part in copy.parts}
+        unknown = set(asked.validated_data["parts"]) - known
+        if unknown:
+            raise Problem("not_found", f"{min(unknown)} is no part of this document.", status=404)
+        unfinished = Copy.objects.filter(document=document, state__in=Copy.State.unfinished())
+        if unfinished.exists():
+            raise Problem("busy", "This copy is being made again already. Wait for it.")
+        with transaction.atomic():
+            for part in asked.validated_data["parts"]:
+                document.exceptions[part] = {"is_exempt": True}
+            document.save(update_fields=["exceptions"])
+            run = make_run(
+                document.satchel, [document], may_end_signature=copy.run.may_end_signature
+            )
+        return Response(RunSerializer(run).data, status=status.HTTP_201_CREATED)
+
+    @extend_schema(methods=["GET"], responses=HandOverSerializer(many=True))
+    @extend_schema(methods=["POST"], request=None, responses=HandOverSerializer)
+    @action(detail=True, methods=["get", "post"], url_path="hand-overs")
+    def hand_overs(self, request: Request, pk: str | None = None) -> Response:
+        """Links by which anybody who has one may download the copy; a new one."""
+        copy = self._finished(pk)
+        if request.method == "GET":
+            return Response(HandOverSerializer(copy.hand_overs.all(), many=True).data)
+        link = HandOver.objects.create(copy=copy, ends_at=HandOver.end_in(settings.LINK_DAYS))
+        return Response(HandOverSerializer(link).data, status=status.HTTP_201_CREATED)
+
+
+class HandOverViewSet(viewsets.GenericViewSet[HandOver]):
+    """One link to a copy."""
+
+    serializer_class = HandOverSerializer
+
+    def get_queryset(self) -> QuerySet[HandOver]:
+        if getattr(self, "swagger_fake_view", False):
+            return HandOver.objects.none()
+        return HandOver.objects.filter(copy__run__satchel__owner=account_of(self.request))
+
+    @extend_schema(request=None, responses=HandOverSerializer)
+    @action(detail=True, methods=["post"])
+    def revoke(self, request: Request, pk: str | None = None) -> Response:
+        """End the link now."""
+        link = self.get_object()
+        link.revoke()
+        return Response(HandOverSerializer(link).data)
+
+
+def take_over(request: HttpRequest, token: str) -> HttpResponse | FileResponse:
+    """The copy behind a link, for whoever has the link, as long as it is open."""
+    links = HandOver.objects.select_related("copy__document__satchel")
+    link = links.filter(token=token, copy__state=Copy.State.DONE).first()
+    if link is None or not link.is_open:
+        return render(request, "hand_over_ended.html", status=404)
+    HandOver.objects.filter(pk=link.pk).update(downloads=F("downloads") + 1)
+    name, path = files_of(link.copy)[0]
+    if link.copy.pieces:
+        # Nobody who follows a link has a limit to keep.
+        name, path = link.copy.document.satchel.copy_name(link.copy.document), link.copy.path
+    response = attachment(path.open("rb"), name)
+    response["Referrer-Policy"] = "no-referrer"
+    response["X-Robots-Tag"] = "noindex"
+    return response
+
+
+def _place_asked(asked: Mapping[str, str]) -> Place:
+    """Which drawing, as asked for; what makes no sense is refused."""
+    try:
+        page, dpi = int(asked["page"]), float(asked["dpi"])
+        side = asked["side"]
+        box = None
+        if asked.get("box"):
+            left, low, right, high = (float(value) for value in asked["box"].split(","))
+            box = (left, low, right, high)
+    except (KeyError, ValueError):
+        raise Problem("no_such_place", "There is no such place on the page.", status=422) from None
+    sides_px = (box[2] - box[0], box[3] - box[1]) if box else (1.0, 1.0)
+    pixels = max(0.0, sides_px[0]) * max(0.0, sides_px[1]) * (dpi / 72) ** 2
+    is_sound = side in _SIDES and page >= 1 and 4 <= dpi <= _FINEST_DPI and min(sides_px) > 0
+    if not is_sound or pixels > _MOST_DRAWN_PX:
+        raise Problem("no_such_place", "There is no such place on the page.", status=422)
+    return Place(side=side, page=page, dpi=dpi, box=box)

@@ -1,0 +1,66 @@
+"""Proofs as the API shows them."""
+
+from typing import Any
+
+from rest_framework import serializers
+
+__all__ = ["GentlerSerializer", "ProofSerializer"]
+
+
+class GentlerSerializer(serializers.Serializer[Any]):
+    """Pictures to be left as they are, by part id."""
+
+    parts = serializers.ListField(child=serializers.CharField(), min_length=1)
+
+
+class ProofPictureSerializer(serializers.Serializer[Any]):
+    """before, after: bytes. likeness, score: where it is shown on this page."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    before = serializers.IntegerField()
+    after = serializers.IntegerField()
+    reason = serializers.CharField()
+    is_exempt = serializers.BooleanField()
+    likeness = serializers.FloatField()
+    score = serializers.FloatField(allow_null=True)
+    box = serializers.ListField(child=serializers.FloatField(), allow_null=True)
+
+
+class ProofPageSerializer(serializers.Serializer[Any]):
+    """worst: the place least alike, as left, low, right, high in points from the lower left."""
+
+    page = serializers.IntegerField()
+    width_pt = serializers.FloatField()
+    height_pt = serializers.FloatField()
+    likeness = serializers.FloatField()
+    text_same = serializers.BooleanField()
+    worst = serializers.ListField(child=serializers.FloatField(), allow_null=True)
+    faults = serializers.ListField(child=serializers.CharField())
+    pictures = ProofPictureSerializer(many=True)
+
+
+class CountSerializer(serializers.Serializer[Any]):
+    kind = serializers.CharField()
+    before = serializers.IntegerField()
+    after = serializers.IntegerField()
+
+
+class ProofSerializer(serializers.Serializer[Any]):
+    """A copy beside its original; pages in page order. gone: what the copy no longer has."""
+
+    copy_id = serializers.CharField()
+    satchel = serializers.CharField()
+    satchel_name = serializers.CharField()
+    document = serializers.CharField()
+    name = serializers.CharField()
+    copy_name = serializers.CharField()
+    made_at = serializers.DateTimeField()
+    bytes_before = serializers.IntegerField()
+    bytes_after = serializers.IntegerField()
+    limit = serializers.IntegerField(allow_null=True)
+    verdict = serializers.ChoiceField(choices=["same", "close", "look"])
+    reasons = serializers.ListField(child=serializers.CharField())
+    counts = CountSerializer(many=True)
+    gone = serializers.ListField(child=serializers.CharField())
+    pages = ProofPageSerializer(many=True)

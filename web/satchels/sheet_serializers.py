@@ -1,0 +1,74 @@
+"""Weight sheets, and what a fit decides, as the API shows them."""
+
+from typing import Any
+
+from rest_framework import serializers
+
+__all__ = ["FitSerializer", "SheetSerializer"]
+
+
+class ChosenSerializer(serializers.Serializer[Any]):
+    """What a fit decided for one picture; score: how it will look, of 100."""
+
+    part = serializers.CharField()
+    page = serializers.IntegerField(allow_null=True)
+    before = serializers.IntegerField()
+    after = serializers.IntegerField()
+    score = serializers.FloatField()
+
+
+class FitSerializer(serializers.Serializer[Any]):
+    """What a fit decided for one document. used: of the ways that were allowed."""
+
+    limit = serializers.IntegerField()
+    bytes = serializers.IntegerField()
+    is_met = serializers.BooleanField()
+    lightest = serializers.IntegerField()
+    floor = serializers.FloatField()
+    used = serializers.ListField(child=serializers.CharField())
+    pictures = ChosenSerializer(many=True)
+
+
+class PictureSerializer(serializers.Serializer[Any]):
+    """ppi is null for a picture that no page shows; is_inline: the file has it within drawing."""
+
+    width_px = serializers.IntegerField()
+    height_px = serializers.IntegerField()
+    coding = serializers.CharField()
+    colour = serializers.CharField()
+    bits = serializers.IntegerField()
+    is_inline = serializers.BooleanField()
+    mask = serializers.CharField()
+    picture_class = serializers.CharField()
+    ppi = serializers.FloatField(allow_null=True)
+    shown_pt = serializers.ListField(child=serializers.FloatField(), allow_null=True)
+    pages = serializers.ListField(child=serializers.IntegerField())
+    placements = serializers.IntegerField()
+
+
+class SheetPartSerializer(serializers.Serializer[Any]):
+    id = serializers.CharField()
+    kind = serializers.ChoiceField(choices=["picture", "font", "drawing", "structure", "extra"])
+    name = serializers.CharField()
+    bytes = serializers.IntegerField()
+    bytes_then = serializers.IntegerField()
+    extra = serializers.CharField(allow_null=True)
+    decision = serializers.CharField()
+    reason = serializers.CharField()
+    likeness = serializers.FloatField(allow_null=True)
+    picture = PictureSerializer(allow_null=True)
+
+
+class SheetKindSerializer(serializers.Serializer[Any]):
+    kind = serializers.ChoiceField(choices=["picture", "font", "drawing", "structure", "extra"])
+    count = serializers.IntegerField()
+    bytes = serializers.IntegerField()
+    bytes_then = serializers.IntegerField()
+
+
+class SheetSerializer(serializers.Serializer[Any]):
+    """is_measured: "then" comes from a copy, not from an estimate. parts: heaviest first."""
+
+    is_measured = serializers.BooleanField()
+    kinds = SheetKindSerializer(many=True)
+    parts = SheetPartSerializer(many=True)
