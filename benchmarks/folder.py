@@ -15,8 +15,8 @@ from PIL import Image
 from benchmarks.looks import ssimulacra2
 from benchmarks.run import measure
 
-_PAGES_LOOKED_AT = 6
-_DRAWN_PPI = 150
+_PAGES_LOOKED_AT = 4
+_LONGER_SIDE_PX = 1400
 
 
 def main() -> None:
@@ -83,7 +83,7 @@ def _pages_with_pictures(source: Path) -> list[int]:
 def _drawn(path: Path, page: int) -> Image.Image:
     with tempfile.TemporaryDirectory() as folder:
         target = Path(folder) / "page"
-        command = ["pdftoppm", "-r", str(_DRAWN_PPI), "-f", str(page), "-l", str(page)]
+        command = ["pdftoppm", "-scale-to", str(_LONGER_SIDE_PX), "-f", str(page), "-l", str(page)]
         subprocess.run([*command, "-singlefile", path, target], check=True, capture_output=True)
         with Image.open(target.with_suffix(".ppm")) as image:
             return image.convert("RGB")

@@ -117,12 +117,20 @@ def encode(
 
 
 def encode_as_jpeg(
-    pixels: NDArray[np.uint8], *, quality: int, floor: float, is_draft: bool = False
+    pixels: NDArray[np.uint8],
+    *,
+    quality: int,
+    floor: float,
+    has_edges: bool = False,
+    is_draft: bool = False,
 ) -> CodedPicture:
-    """A JPEG, unless the colours have none or none reaches `floor`: then an exact coding."""
+    """A JPEG, unless the colours have none or none reaches `floor`: then an exact coding.
+
+    has_edges: lines and letters are in it, which ask for more quality.
+    """
     jpeg = None
     if _can_be_jpeg(pixels):
-        jpeg = _encode_jpeg(pixels, quality, floor, has_edges=False, is_draft=is_draft)
+        jpeg = _encode_jpeg(pixels, quality, floor, has_edges=has_edges, is_draft=is_draft)
     return jpeg or encode_exactly(pixels, is_draft=is_draft)
 
 

@@ -139,8 +139,7 @@ def _lightest(
         return exact, is_smaller
     palette = exact_palette(pixels) if is_free and not job.picture.is_lossy else None
     if palette is not None:
-        is_two_tone = palette.size <= 2
-        return _best_of_few_colours(pixels, small, is_two_tone=is_two_tone, is_draft=job.is_draft)
+        return _best_of_few_colours(job, pixels, small, is_two_tone=palette.size <= 2)
     best = encode(
         small,
         quality=quality,
@@ -163,15 +162,26 @@ def _may_be_lighter_exactly(picture: StoredPicture, best: CodedPicture) -> bool:
 
 
 def _best_of_few_colours(
-    pixels: NDArray[np.uint8], small: NDArray[np.uint8], *, is_two_tone: bool, is_draft: bool
+    job: RecodeJob, pixels: NDArray[np.uint8], small: NDArray[np.uint8], *, is_two_tone: bool
 ) -> tuple[CodedPicture, bool]:
-    """Exact at full size, which is often lighter than smoothed at a smaller one; else smoothed."""
-    exact = encode_exactly(pixels, is_draft=is_draft)
+    """Exact at full size, which is often lighter than smoothed at a smaller one; else smoothed.
+
+    Photos and shaded maps brought to a palette become JPEG, finely, where that halves them.
+    """
+    exact = encode_exactly(pixels, is_draft=job.is_draft)
+    enough = exact.weight * _WORTH_SMOOTHING
     is_light = exact.weight * 8 < _LIGHT_BITS_A_PIXEL * exact.width_px * exact.height_px
-    if small is pixels or is_light or is_two_tone:
+    if is_light or is_two_tone:
         return exact, False
-    if exact_weight(small) < exact.weight * _WORTH_SMOOTHING:
-        return encode_exactly(small, is_draft=is_draft), True
+    if job.picture_class is PictureClass.PHOTO:
+        quality, floor = job.wanted.quality or _QUALITY_IF_UNTOLD, job.wanted.floor
+        jpeg = encode_as_jpeg(
+            small, quality=quality, floor=floor, has_edges=True, is_draft=job.is_draft
+        )
+        if jpeg.weight < enough:
+            return jpeg, small is not pixels
+    if small is not pixels and exact_weight(small) < enough:
+        return encode_exactly(small, is_draft=job.is_draft), True
     return exact, False
 
 

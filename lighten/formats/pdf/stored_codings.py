@@ -12,7 +12,7 @@ from lighten.plans import Action
 __all__ = ["job_key", "restore_recoded", "store_recoded"]
 
 # To be raised when the same job would be coded otherwise than before.
-_ENGINE = 2
+_ENGINE = 3
 
 
 def job_key(job: RecodeJob) -> str:
