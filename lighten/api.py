@@ -10,12 +10,12 @@ from lighten.contract import Progress, Source, no_progress
 from lighten.errors import WrongDecisionError
 from lighten.planning.estimate import is_held_picture
 from lighten.plans import Action, Copy, Decision, Plan
-from lighten.proofs import Proof, Verdict
+from lighten.proofs import PageProof, Proof, Verdict
 from lighten.proving import prove
 from lighten.registry import format_named, format_of
 from lighten.treatments import DrawingTreatment, FontTreatment
 from lighten.trials import Trial
-from lighten.weights import WeightSheet
+from lighten.weights import PartKind, WeightSheet
 
 __all__ = ["make_copy", "make_proved_copy", "try_out", "try_rest", "weigh"]
 
@@ -156,7 +156,10 @@ def make_proved_copy(
             if gentler != plan:
                 plan = gentler
                 unproved.unlink()
-                copy, proof = _attempt(source, sheet, plan, unproved, progress, store=store)
+                earlier = (copy, proof)
+                copy, proof = _attempt(
+                    source, sheet, plan, unproved, progress, store=store, earlier=earlier
+                )
         if proof is None:
             return copy, None
         unproved.replace(out)
@@ -179,6 +182,7 @@ def _attempt(
     progress: Progress,
     *,
     store: CodingStore | None,
+    earlier: tuple[Copy, Proof] | None = None,
 ) -> tuple[Copy, Proof | None]:
     copy = make_copy(
         source, sheet, plan, out, lambda share: progress(share * _WRITING_SHARE), store=store
@@ -191,8 +195,27 @@ def _attempt(
         sheet,
         copy.outcomes,
         lambda share: progress(_WRITING_SHARE + share * (1 - _WRITING_SHARE)),
+        known=_unaffected(sheet, copy, *earlier) if earlier else (),
     )
     return copy, proof
+
+
+def _unaffected(
+    sheet: WeightSheet, copy: Copy, earlier: Copy, proof: Proof
+) -> tuple[PageProof, ...]:
+    """Sound pages that show nothing of which another thing was made than before.
+
+    Same input and same decisions give the same bytes, so that they look as they did.
+    """
+    changed = [
+        part
+        for part, now, before in zip(sheet.parts, copy.outcomes, earlier.outcomes, strict=True)
+        if now != before and part.kind not in (PartKind.STRUCTURE, PartKind.EXTRA)
+    ]
+    if any(part.picture is None for part in changed):
+        return ()
+    pages = {page for part in changed if part.picture for page in part.picture.pages}
+    return tuple(page for page in proof.pages if page.page not in pages and not page.faults)
 
 
 def _with_suspects_gentler(plan: Plan, proof: Proof) -> Plan:
@@ -215,7 +238,8 @@ def _gentler(decision: Decision) -> Decision:
         action=Action.RECODE,
         target_px=None,
         picture=replace(wanted, quality=max(wanted.quality, _FINE_QUALITY)),
-        reason="all its pixels, as its page failed the proof with fewer",
+        reason="all its pixels",
+        remark="finely, as its page failed the proof at first",
     )
 
 

@@ -46,6 +46,7 @@ class Decision:
     picture: coding, quality, colours and filters; set where a picture is coded anew.
     cut: the part of the picture that stays, as shares of its sides; None for all of it.
     replacement: a picture file to put in its place, or None.
+    remark: what the outcome is to say besides what came of it.
     """
 
     part_id: str
@@ -55,6 +56,7 @@ class Decision:
     picture: PictureTreatment | None = None
     cut: tuple[float, float, float, float] | None = None
     replacement: Path | None = None
+    remark: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

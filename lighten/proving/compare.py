@@ -33,10 +33,13 @@ def prove(
     sheet: WeightSheet,
     outcomes: tuple[Outcome, ...],
     progress: Progress = no_progress,
+    *,
+    known: tuple[PageProof, ...] = (),
 ) -> Proof:
     """Compare a copy with its original: structure, text, looks.
 
     sheet: of the original. outcomes: tell which pictures were treated, and so may differ a little.
+    known: pages that an earlier copy showed by the same decisions; they are not drawn again.
     """
     format_ = format_named(sheet.format)
     leave = leave_given(sheet, outcomes)
@@ -56,7 +59,7 @@ def prove(
     pages = (
         ()
         if len(sizes) != len(after.page_sizes)
-        else _pages(original, copy, sheet, outcomes, count=len(sizes), progress=progress)
+        else _pages(original, copy, sheet, outcomes, len(sizes), progress=progress, known=known)
     )
     return replace(_verdict(tuple(faults), pages), counts=counts)
 
@@ -92,9 +95,10 @@ def _pages(
     copy: Source,
     sheet: WeightSheet,
     outcomes: tuple[Outcome, ...],
-    *,
     count: int,
+    *,
     progress: Progress,
+    known: tuple[PageProof, ...],
 ) -> tuple[PageProof, ...]:
     boxes = _treated_boxes(sheet, outcomes)
     jobs = [
@@ -105,19 +109,20 @@ def _pages(
             pages=tuple((page, tuple(boxes.get(page, ()))) for page in pages),
             leave=leave_given(sheet, outcomes),
         )
-        for pages in _in_batches(count)
+        for pages in _in_batches(count, {proof.page for proof in known})
     ]
-    proofs: list[PageProof] = []
-    with open_workers(None if count > _MANY_PAGES else 1) as workers:
+    proofs = list(known)
+    with open_workers(None if count - len(known) > _MANY_PAGES else 1) as workers:
         for batch in workers.run(compare_pages, jobs):
             proofs += batch
             progress(len(proofs) / count)
-    return tuple(proofs)
+    return tuple(sorted(proofs, key=lambda proof: proof.page))
 
 
-def _in_batches(count: int) -> Iterator[range]:
-    for start in range(1, count + 1, _PAGES_A_BATCH):
-        yield range(start, min(start + _PAGES_A_BATCH, count + 1))
+def _in_batches(count: int, known: set[int]) -> Iterator[list[int]]:
+    pages = [page for page in range(1, count + 1) if page not in known]
+    for start in range(0, len(pages), _PAGES_A_BATCH):
+        yield pages[start : start + _PAGES_A_BATCH]
 
 
 def _treated_boxes(

@@ -71,10 +71,11 @@ def recode_pictures(
         saved = _apply(pdf, cast(pikepdf.Stream, part_object(pdf, part.id)), recoded)
         changes_looks = recoded.action is not Action.KEEP and _changes_looks(decision)
         is_as_planned = recoded.action in (Action.RESAMPLE, Action.REPLACE) or changes_looks
+        said = (decision.reason if is_as_planned else "", recoded.reason, decision.remark)
         outcomes[part.id] = Outcome(
             part_id=part.id,
             action=recoded.action,
-            reason=f"{decision.reason}, {recoded.reason}" if is_as_planned else recoded.reason,
+            reason=", ".join(filter(None, said)),
             bytes_before=part.size_bytes,
             bytes_after=part.size_bytes - saved,
             likeness=recoded.picture.likeness if recoded.picture else None,

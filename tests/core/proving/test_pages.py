@@ -34,6 +34,9 @@ class Shown:
     page_sizes: tuple[tuple[float, float], ...] = ((300.0, 400.0),)
     promises = {}
 
+    def annotation_boxes(self, page: int, kinds: object) -> tuple[()]:
+        return ()
+
     def view(self, page: int, dpi: float) -> PageView:
         if self.pixels is None:
             raise UnreadableFileError(f"page {page} cannot be drawn")
