@@ -9,6 +9,7 @@ import sys
 from pathlib import Path
 
 import pikepdf
+from pikepdf import DependencyError
 from PIL import Image
 
 __all__ = ["reduce"]
@@ -32,7 +33,7 @@ def _reduce_picture(stream: pikepdf.Stream, width_pt: float | None) -> None:
         return
     try:
         image = pikepdf.PdfImage(stream).as_pil_image()
-    except (NotImplementedError, ValueError, OSError, pikepdf.PdfError):
+    except (NotImplementedError, ValueError, OSError, pikepdf.PdfError, DependencyError):
         return
     if image.mode not in ("L", "RGB"):
         image = image.convert("RGB")
