@@ -93,6 +93,7 @@ class Fit:
 
     is_met: within the limit. gives_up: pictures lose something for it. used: of the ways that
     were allowed. lightest_bytes: the least that is possible by the rules.
+    untried: pictures of which no trial tells yet what could become of them, so that they stay.
     """
 
     plan: Plan
@@ -102,6 +103,7 @@ class Fit:
     chosen: tuple[Chosen, ...]
     used: tuple[Way, ...]
     lightest_bytes: int
+    untried: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,6 +141,7 @@ class _Task:
     base: Plan
     rest_bytes: float
     choices: tuple[_Choice, ...]
+    untried: int
 
     @property
     def lightest_bytes(self) -> float:
@@ -270,7 +273,13 @@ def _task(
     )
     taken = {part.id for part in free}
     sizes = part_estimates(sheet, base, trials)
-    return _Task(base, _rest_bytes(sheet, base, trials, taken, sizes), choices)
+    untried = sum(
+        part.picture is not None
+        and part.picture.picture_class not in _LINES
+        and curves_of(trials.pictures.get(part.id, ())) is None
+        for part in free
+    )
+    return _Task(base, _rest_bytes(sheet, base, trials, taken, sizes), choices, untried)
 
 
 def _is_free(part: Part, decision: Decision) -> bool:
@@ -522,6 +531,7 @@ def _as_fit(
         ),
         used=used,
         lightest_bytes=round(task.lightest_bytes),
+        untried=task.untried,
     )
 
 

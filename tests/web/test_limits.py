@@ -71,6 +71,16 @@ class Choices(ApiCase):
 
 
 class Fitting(LimitCase):
+    def test_is_not_said_to_fail_before_pictures_have_been_tried(self) -> None:
+        satchel = self.choose(limit_bytes=self.limit, is_fitted=True)
+        current = satchel["documents"][0]["estimates"]["current"]
+        self.assertTrue(current["is_open"])
+        self.assertIsNone(current["lightest"])
+        self.assertLessEqual(current["low"], self.limit)
+        self.assertGreater(current["high"], self.limit)
+        fit = self.send("get", f"/api/documents/{self.document}/fit")
+        self.assertGreater(fit["untried"], 4)
+
     def test_a_limit_that_cannot_be_met_is_said(self) -> None:
         self.choose(limit_bytes=5000, is_fitted=True, fit_floor=80)
         copy = self.run_over()

@@ -40,12 +40,15 @@ class EstimateSerializer(serializers.Serializer[Any]):
     """What a preset would make of a document: bytes, the band they lie in, what to know.
 
     lightest: about what can be reached, where the limit asked for cannot be met; else null.
+    is_open: whether it can be met is not known before more pictures have been tried.
     """
 
     bytes = serializers.IntegerField()
     low = serializers.IntegerField()
     high = serializers.IntegerField()
     lightest = serializers.IntegerField(allow_null=True)
+    # Estimates kept from before there was such a thing have none.
+    is_open = serializers.BooleanField(default=False)
     warnings = serializers.ListField(child=serializers.CharField())
 
 

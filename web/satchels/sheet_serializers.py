@@ -18,11 +18,15 @@ class ChosenSerializer(serializers.Serializer[Any]):
 
 
 class FitSerializer(serializers.Serializer[Any]):
-    """What a fit decided for one document. used: of the ways that were allowed."""
+    """What a fit decided for one document. used: of the ways that were allowed.
+
+    untried: pictures to be tried before anybody knows whether the limit can be met; else 0.
+    """
 
     limit = serializers.IntegerField()
     bytes = serializers.IntegerField()
     is_met = serializers.BooleanField()
+    untried = serializers.IntegerField()
     lightest = serializers.IntegerField()
     floor = serializers.FloatField()
     used = serializers.ListField(child=serializers.CharField())

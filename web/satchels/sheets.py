@@ -7,7 +7,7 @@ from lighten.planning import part_estimates
 from lighten.report import plan_as_json, sheet_as_json
 from web.satchels.known import sheet_of, trials_of
 from web.satchels.models import Copy, Document
-from web.satchels.wanted import FitAsked, fit_of, plan_of, wanted_of
+from web.satchels.wanted import FitAsked, fit_of, is_fit_open, plan_of, wanted_of
 
 __all__ = ["show_fit", "show_sheet"]
 
@@ -65,6 +65,7 @@ def show_fit(document: Document, asked: FitAsked) -> Json:
         "limit": asked.limit_of(document),
         "bytes": found.size_bytes,
         "is_met": found.is_met,
+        "untried": found.untried if is_fit_open(document, found) else 0,
         "lightest": found.lightest_bytes,
         "floor": asked.rules.floor,
         "used": list(found.used),

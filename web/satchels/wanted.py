@@ -21,6 +21,7 @@ __all__ = [
     "Wanted",
     "estimates_of",
     "fit_of",
+    "is_fit_open",
     "plan_of",
     "wanted_of",
 ]
@@ -107,6 +108,11 @@ def fit_of(document: Document, asked: FitAsked) -> Fit:
     return fit(sheet, trials, limit_bytes, asked.rules, _exceptions(document))
 
 
+def is_fit_open(document: Document, found: Fit) -> bool:
+    """Whether the limit can be met is not known before more pictures have been tried."""
+    return not found.is_met and found.untried > 0 and document.learned < 1
+
+
 def estimates_of(document: Document, wanted: Wanted, *, is_fresh: bool = False) -> Json:
     """What each preset would make of it, and "current": what is wanted of it now.
 
@@ -139,21 +145,28 @@ def _exceptions(document: Document) -> Any:
 
 
 def _estimate(document: Document, asked: Asked) -> Json:
-    """lightest: what can be reached, where the limit cannot be; else null."""
+    """lightest: what can be reached, where the limit cannot be; else null.
+
+    is_open: whether it can be is not known before more pictures have been tried.
+    """
     fitted = fit_of(document, asked.fit) if asked.fit is not None else None
     chosen = fitted.plan if fitted is not None else plan_of(document, asked)
     likely = estimate(sheet_of(document), chosen, trials_of(document))
-    high, lightest = likely.high_bytes, None
+    size, low, high, lightest = likely.size_bytes, likely.low_bytes, likely.high_bytes, None
+    is_open = fitted is not None and is_fit_open(document, fitted)
     if asked.fit is not None and fitted is not None:
         if fitted.is_met:
             # Copies are coded and planned again until they fit.
             high = min(high, asked.fit.limit_of(document))
+        elif is_open:
+            size = low = min(low, asked.fit.limit_of(document))
         else:
             lightest = fitted.lightest_bytes
     return {
         "lightest": lightest,
-        "bytes": min(likely.size_bytes, high),
-        "low": min(likely.low_bytes, high),
+        "is_open": is_open,
+        "bytes": min(size, high),
+        "low": min(low, high),
         "high": high,
         "warnings": list(chosen.warnings),
     }

@@ -735,12 +735,15 @@ export interface components {
          * @description What a preset would make of a document: bytes, the band they lie in, what to know.
          *
          *     lightest: about what can be reached, where the limit asked for cannot be met; else null.
+         *     is_open: whether it can be met is not known before more pictures have been tried.
          */
         Estimate: {
             bytes: number;
             low: number;
             high: number;
             lightest: number | null;
+            /** @default false */
+            is_open: boolean;
             warnings: string[];
         };
         /** @description Just one of these. */
@@ -784,11 +787,16 @@ export interface components {
             /** Format: double */
             strength: number;
         };
-        /** @description What a fit decided for one document. used: of the ways that were allowed. */
+        /**
+         * @description What a fit decided for one document. used: of the ways that were allowed.
+         *
+         *     untried: pictures to be tried before anybody knows whether the limit can be met; else 0.
+         */
         Fit: {
             limit: number;
             bytes: number;
             is_met: boolean;
+            untried: number;
             lightest: number;
             /** Format: double */
             floor: number;

@@ -5,6 +5,7 @@ const anEstimate = {
   low: 300_000,
   high: 600_000,
   lightest: null,
+  is_open: false,
   warnings: [],
 };
 

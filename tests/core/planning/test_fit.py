@@ -174,6 +174,12 @@ class Ways(unittest.TestCase):
         self.assertEqual(found.used, (ExtraKind.METADATA,))
         self.assertIs(found.plan.by_part()["extra:metadata"].action, Action.DROP)
 
+    def test_pictures_that_nobody_tried_are_counted(self) -> None:
+        sheet = a_sheet([200_000, 200_000])
+        tried = trials_of(sheet, [1.0, 1.0])
+        self.assertEqual(fit(sheet, tried, 300_000).untried, 0)
+        self.assertEqual(fit(sheet, Trials(), 300_000).untried, 2)
+
     def test_ways_that_are_none_are_refused(self) -> None:
         with self.assertRaises(ValueError):
             FitRules(ways=("magic",))

@@ -63,6 +63,7 @@ export function BenchHead({ satchel, changes }: BenchHeadProps) {
               {limit !== null && (
                 <span>
                   {totals.fitting} of {totals.counted} {totals.fitting === 1 ? 'fits' : 'fit'}
+                  {totals.open > 0 && `, ${totals.open} not known yet`}
                 </span>
               )}
             </>

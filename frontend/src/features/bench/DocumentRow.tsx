@@ -9,7 +9,7 @@ import classes from './DocumentRow.module.css';
 import { CopyOuts } from './CopyOuts';
 import { FailedDocument } from './FailedDocument';
 import type { SatchelChanges } from './queries';
-import { CURRENT, type Document, isFitting, type Satchel, thenOf } from './satchel';
+import { CURRENT, type Document, isFitting, isOpen, type Satchel, thenOf } from './satchel';
 import { VerdictMark } from './VerdictMark';
 import { WeightSheet } from './WeightSheet';
 
@@ -23,7 +23,7 @@ interface DocumentRowProps {
 
 /** A document as a beam; opens in place to its weight sheet. */
 export function DocumentRow({ document, satchel, scale, changes }: DocumentRowProps) {
-  const [isOpen, setIsOpen] = useState(false);
+  const [isUnfolded, setIsUnfolded] = useState(false);
   const [hasLinks, setHasLinks] = useState(false);
   const then = thenOf(document);
   const limit = satchel.limit_file_bytes;
@@ -39,9 +39,9 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
         <button
           type="button"
           className={classes.opener}
-          aria-expanded={isOpen}
+          aria-expanded={isUnfolded}
           disabled={document.state !== 'weighed'}
-          onClick={() => setIsOpen(!isOpen)}
+          onClick={() => setIsUnfolded(!isUnfolded)}
         >
           <IconChevronRight className={classes.chevron} size={16} aria-hidden />
           <span className={classes.name}>{document.name}</span>
@@ -56,7 +56,9 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
                 {then.isMeasured ? '' : 'about '}
                 {sizeText(then.bytes)}
               </Box>
-              {isOver && lightest !== null ? (
+              {isOpen(document) ? (
+                <>, if its pictures can be brought so far</>
+              ) : isOver && lightest !== null ? (
                 <span className={classes.over}>, the lightest that may be</span>
               ) : isOver && limit !== null ? (
                 <span className={classes.over}>, {sizeText(then.bytes - limit)} over</span>
@@ -127,7 +129,7 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
       {document.error && <FailedDocument document={document} changes={changes} />}
       {copy && !isCopying && <VerdictMark copy={copy} document={document} changes={changes} />}
       {copy?.state === 'done' && <CopyOuts copy={copy} hasLinks={hasLinks} changes={changes} />}
-      {isOpen && document.state === 'weighed' && (
+      {isUnfolded && document.state === 'weighed' && (
         <WeightSheet document={document} satchel={satchel} changes={changes} />
       )}
     </li>

@@ -13,6 +13,7 @@ function show(changes: object) {
       bytes: 480_000,
       is_met: true,
       lightest: 300_000,
+      untried: 0,
       floor: 55,
       used: [],
       pictures: [
@@ -33,6 +34,12 @@ describe('what a fit decided', () => {
     expect(screen.getByRole('img', { name: '2 pictures; the worst looks 81 of 100' })).toBeTruthy();
     expect(screen.getByTitle('Page 3: 700 kB to 200 kB, looks 81 of 100')).toBeTruthy();
     expect(screen.getByTitle(/Page –/)).toBeTruthy();
+  });
+
+  it('says that nobody knows before pictures have been tried', async () => {
+    show({ is_met: false, untried: 2 });
+    expect(await screen.findByText(/not known yet: 2 pictures still to be tried/)).toBeTruthy();
+    expect(screen.queryByText(/Cannot reach/)).toBeNull();
   });
 
   it('says what is lightest where the limit cannot be met, and what else was used', async () => {

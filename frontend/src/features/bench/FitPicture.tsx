@@ -2,7 +2,7 @@ import { Box } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 
 import type { Schemas } from '../../api/client';
-import { sizeText } from '../../shared/sizes';
+import { countText, sizeText } from '../../shared/sizes';
 import classes from './FitPicture.module.css';
 import { benchQueries } from './queries';
 import { CURRENT, type Document, type Satchel } from './satchel';
@@ -38,9 +38,11 @@ export function FitPicture({ document, satchel }: FitPictureProps) {
   return (
     <figure className={classes.root}>
       <figcaption className={classes.caption}>
-        {data.is_met
-          ? `Fits ${sizeText(data.limit)}: ${moved.length} of ${data.pictures.length} pictures lose something.`
-          : `Cannot reach ${sizeText(data.limit)}: the lightest copy is about ${sizeText(data.lightest)}.`}{' '}
+        {data.untried > 0
+          ? `Whether it fits ${sizeText(data.limit)} is not known yet: ${countText(data.untried, 'picture')} still to be tried.`
+          : data.is_met
+            ? `Fits ${sizeText(data.limit)}: ${moved.length} of ${data.pictures.length} pictures lose something.`
+            : `Cannot reach ${sizeText(data.limit)}: the lightest copy is about ${sizeText(data.lightest)}.`}{' '}
         {data.used.length > 0 && `Also used: ${data.used.join(', ')}.`}
       </figcaption>
       <div className={classes.plot} role="img" aria-label={describe(data)}>

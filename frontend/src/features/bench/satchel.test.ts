@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 
 import { aCopy, aDocument, aSatchel } from '../../tests/samples';
-import { foreseen, isBusy, isFitting, scaleOf, thenOf, totalsOf } from './satchel';
+import { foreseen, isBusy, isFitting, isOpen, scaleOf, thenOf, totalsOf } from './satchel';
 
 const copy = aCopy();
 
@@ -35,6 +35,7 @@ describe('the totals of a satchel', () => {
       high: 1_050_000,
       counted: 2,
       fitting: 1,
+      open: 0,
       isMeasured: false,
     });
   });
@@ -66,7 +67,14 @@ describe('being busy', () => {
 
 describe('a choice', () => {
   it('moves the beams before the server has answered', () => {
-    const light = { bytes: 100_000, low: 90_000, high: 110_000, lightest: null, warnings: [] };
+    const light = {
+      bytes: 100_000,
+      low: 90_000,
+      high: 110_000,
+      lightest: null,
+      is_open: false,
+      warnings: [],
+    };
     const document = aDocument();
     const now = aSatchel([
       aDocument({ copy: aCopy(), estimates: { ...document.estimates, feather: light } }),
@@ -79,10 +87,26 @@ describe('a choice', () => {
   });
 
   it('without a way to meet the limit does not count as fitting', () => {
-    const estimate = { bytes: 1, low: 1, high: 1, lightest: 300_000, warnings: [] };
+    const estimate = { bytes: 1, low: 1, high: 1, lightest: 300_000, is_open: false, warnings: [] };
     const document = aDocument({ estimates: { current: estimate } });
     expect(isFitting(document, aSatchel([document], 200_000))).toBe(false);
     expect(isFitting(aDocument(), aSatchel([aDocument()], 500_000))).toBe(true);
+  });
+
+  it('that is not known yet is neither', () => {
+    const estimate = {
+      bytes: 1,
+      low: 1,
+      high: 900_000,
+      lightest: null,
+      is_open: true,
+      warnings: [],
+    };
+    const document = aDocument({ estimates: { current: estimate } });
+    const satchel = aSatchel([document], 200_000);
+    expect(isOpen(document)).toBe(true);
+    expect(totalsOf(satchel)).toMatchObject({ counted: 1, fitting: 0, open: 1 });
+    expect(totalsOf({ ...satchel, is_limit_shared: true }).fitting).toBe(0);
   });
 
   it('of one limit for all counts all together', () => {

@@ -72,13 +72,20 @@ export interface Totals {
   /** Documents that are weighed, and so counted in the other figures. */
   counted: number;
   fitting: number;
+  /** Documents of which nobody can say yet whether they will fit. */
+  open: number;
   isMeasured: boolean;
+}
+
+/** Whether it will fit is not known before more of its pictures have been tried. */
+export function isOpen(document: Document): boolean {
+  return Boolean(document.estimates[CURRENT]?.is_open) && !thenOf(document)?.isMeasured;
 }
 
 /** Whether what a document comes to is within the limit, its own or its share of one for all. */
 export function isFitting(document: Document, satchel: Satchel): boolean {
   const then = thenOf(document);
-  if (!then) return true;
+  if (!then || isOpen(document)) return true;
   if (document.estimates[CURRENT]?.lightest != null && !then.isMeasured) return false;
   const limit = satchel.limit_file_bytes;
   return satchel.is_limit_shared ? true : isWithin(then.bytes, limit);
@@ -86,7 +93,16 @@ export function isFitting(document: Document, satchel: Satchel): boolean {
 
 /** All weighed documents together under a preset. */
 export function totalsOf(satchel: Satchel, preset: string = CURRENT): Totals {
-  const totals = { now: 0, then: 0, low: 0, high: 0, counted: 0, fitting: 0, isMeasured: true };
+  const totals = {
+    now: 0,
+    then: 0,
+    low: 0,
+    high: 0,
+    counted: 0,
+    fitting: 0,
+    open: 0,
+    isMeasured: true,
+  };
   for (const document of satchel.documents) {
     const then = thenOf(document, preset);
     if (!then) continue;
@@ -96,11 +112,13 @@ export function totalsOf(satchel: Satchel, preset: string = CURRENT): Totals {
     totals.high += then.band?.high ?? then.bytes;
     totals.counted += 1;
     const isAlone = !satchel.is_limit_shared;
-    if (isAlone && isWithin(then.bytes, satchel.limit_file_bytes)) totals.fitting += 1;
+    const isUnknown = preset === CURRENT && isOpen(document);
+    if (isUnknown) totals.open += 1;
+    else if (isAlone && isWithin(then.bytes, satchel.limit_file_bytes)) totals.fitting += 1;
     totals.isMeasured &&= then.isMeasured;
   }
   if (satchel.is_limit_shared && isWithin(totals.then, satchel.limit_file_bytes)) {
-    totals.fitting = totals.counted;
+    totals.fitting = totals.open > 0 ? 0 : totals.counted;
   }
   return totals;
 }
