@@ -1,6 +1,7 @@
 """As gently as the limit allows, over the API: trials, fits, pieces, links."""
 
 from typing import Any
+from unittest.mock import patch
 
 from django.contrib.auth import get_user_model
 from django.test import Client
@@ -10,6 +11,7 @@ from tests.core.test_learning import album
 from tests.web.cases import ApiCase
 from web.satchels.models import Copy, Document, HandOver, Satchel
 from web.satchels.serializers import SatchelSerializer
+from web.satchels.tasks import learn_document, make_copy
 
 
 class LimitCase(ApiCase):
@@ -57,6 +59,21 @@ class Trials(LimitCase):
         self.assertTrue(all(one["score"] >= fit["floor"] for one in fit["pictures"]))
         satchel = self.choose(limit_bytes=5000, fit_floor=80)
         self.assertGreater(satchel["documents"][0]["estimates"]["current"]["lightest"], 5000)
+
+    def test_give_way_to_copies_and_go_on_after_the_last_of_them(self) -> None:
+        other = self.upload(album(self.folder / "other.pdf", pages=2).path.read_bytes(), "b.pdf")
+        documents = Document.objects.filter(pk__in=[self.document, other["id"]])
+        documents.update(learned=0, trials={})
+        with patch("web.satchels.runs.start_copies"):
+            self.post(f"/api/satchels/{self.satchel}/runs", {})
+        for document in documents:
+            learn_document.call(str(document.pk))
+        self.assertFalse(documents.filter(learned=1).exists())
+        first, last = Copy.objects.all()
+        make_copy.call(str(first.pk))
+        self.assertFalse(documents.filter(learned=1).exists())
+        make_copy.call(str(last.pk))
+        self.assertEqual(documents.filter(learned=1).count(), 2)
 
 
 class Choices(ApiCase):

@@ -69,19 +69,22 @@ def start_learning(satchel: Satchel) -> None:
 def learn_document(document_id: str) -> None:
     """Make trials of a document, until they are made for what is wanted then.
 
-    Gives way to copies: their making learns what it needs, and has this begun again.
+    Gives way to copies; the last of them has it begun again.
     """
     document = Document.objects.filter(pk=document_id, state=Document.State.WEIGHED).first()
-    if document is None:
+    if document is None or document.learned == 1:
         return
     wanted_now = wanted_of(document.satchel)
     for _ in range(_MOST_ROUNDS):
         wanted = wanted_now
         try:
             _learn(document, wanted.current)
-        except (JobFailedError, JobCancelledError) as error:
-            logger.info("trials of %s ended: %s", document_id, error)
+        except JobCancelledError:
             return
+        except JobFailedError as error:
+            # It would fail again: what is known so far has to do.
+            logger.info("trials of %s failed: %s", document_id, error)
+            break
         document.refresh_from_db()
         wanted_now = wanted_of(document.satchel)
         if wanted_now.current.key(document) == wanted.current.key(document):
@@ -89,6 +92,15 @@ def learn_document(document_id: str) -> None:
     # Worked out here, so that no page has to wait for it.
     estimates_of(document, wanted_now, is_fresh=True)
     Document.objects.filter(pk=document_id).update(learned=1)
+
+
+def _resume_learning() -> None:
+    """Have trials go on that gave way to copies, once there are none to be made."""
+    if not settings.HAS_TRIALS or Copy.objects.filter(state__in=Copy.State.unfinished()).exists():
+        return
+    waiting = Document.objects.filter(state=Document.State.WEIGHED, learned__lt=1)
+    for document in waiting.only("pk"):
+        learn_document.enqueue(str(document.pk))
 
 
 def _learn(document: Document, asked: Asked, *, is_for_copies: bool = False) -> None:
@@ -167,6 +179,11 @@ def share_limit(run_id: str) -> None:
 @task()
 def make_copy(copy_id: str) -> None:
     """Make and prove the copy of one document."""
+    _make_copy(copy_id)
+    _resume_learning()
+
+
+def _make_copy(copy_id: str) -> None:
     copy = Copy.objects.select_related("run", "document").filter(pk=copy_id).first()
     if copy is None or not copy.begin():
         return
@@ -200,8 +217,6 @@ def make_copy(copy_id: str) -> None:
         logger.info("copy %s was cancelled", copy_id)
     else:
         _finish(copy, found, seconds=round(time.monotonic() - started, 2))
-    if document.learned < 1 and settings.HAS_TRIALS:
-        learn_document.enqueue(str(document.pk))
 
 
 def _finish(copy: Copy, found: dict[str, Any], *, seconds: float) -> None:
