@@ -31,7 +31,10 @@ export function VerdictMark({ copy, document, changes }: VerdictMarkProps) {
         {icon}
         {word}
       </span>
-      <span className={classes.reasons}>{reasons.slice(0, 3).join('; ')}</span>
+      <span className={classes.reasons}>
+        {!copy.is_current && 'the copy made before your last choices: '}
+        {reasons.slice(0, 3).join('; ')}
+      </span>
       {copy.error?.code === 'signed' && (
         <Button
           size="compact-sm"
