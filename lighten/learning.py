@@ -7,7 +7,7 @@ from pathlib import Path
 from lighten.api import try_out, try_rest
 from lighten.coding_store import CodingStore
 from lighten.contract import Source
-from lighten.planning import GENTLY, decisions_to_try, plan, whole_fonts
+from lighten.planning import GENTLY, decisions_beyond, decisions_to_try, plan, whole_fonts
 from lighten.plans import Decision, Plan
 from lighten.trials import Trial, Trials, rest_key
 from lighten.weights import PartKind, WeightSheet
@@ -76,6 +76,7 @@ def _rounds(
         own = decisions_to_try(sheet, chosen, with_corners=False)
         yield own, False
     yield decisions_to_try(sheet), False
+    yield decisions_beyond(sheet), False
     if chosen is not None and has_store:
         yield dict(islice(own.items(), _CODED_FOR_GOOD)), True
 

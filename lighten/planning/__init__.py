@@ -9,7 +9,7 @@ from lighten.planning.estimate import (
     part_estimates,
 )
 from lighten.planning.fit import GENTLY, Chosen, Fit, FitRules, fit, fit_together, share_limit
-from lighten.planning.try_points import decisions_to_try
+from lighten.planning.try_points import decisions_beyond, decisions_to_try
 from lighten.planning.worth import whole_fonts, worth
 
 __all__ = [
@@ -18,6 +18,7 @@ __all__ = [
     "Estimate",
     "Fit",
     "FitRules",
+    "decisions_beyond",
     "decisions_to_try",
     "estimate",
     "fit",

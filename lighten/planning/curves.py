@@ -10,10 +10,10 @@ from numpy.typing import NDArray
 
 from lighten.trials import Trial
 
-__all__ = ["HIGH_QUALITY", "LOW_QUALITY", "Curves", "Point", "curves_of"]
+__all__ = ["HIGH_QUALITY", "LOW_QUALITY", "TOP_QUALITY", "Curves", "Point", "curves_of"]
 
 # Of the trials that the curves are drawn through.
-LOW_QUALITY, HIGH_QUALITY = 45, 85
+LOW_QUALITY, HIGH_QUALITY, TOP_QUALITY = 45, 85, 95
 _LEAST_SCORE, _LEAST_LOSS = -50.0, 0.5
 # How far beyond the corners a line drawn through them is believed.
 _BEYOND = 0.6
@@ -21,6 +21,7 @@ _BEYOND = 0.6
 _INSIDE_ACROSS, _INSIDE_UP = (-0.05, 1.05), (-0.25, 1.5)
 
 Floats = NDArray[np.float64]
+_Number = TypeVar("_Number", float, Floats)
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,38 +33,102 @@ class Point:
     is_inside: bool
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Slopes:
+    """How a logarithm goes on beyond the corners: across; up qualities at either size."""
+
+    across: float
+    up_small: float
+    up_large: float
+
+    def beyond(self, share: _Number, across: _Number, up: _Number) -> _Number:
+        """share: how near the larger size, 0 to 1."""
+        slope = self.up_small + (self.up_large - self.up_small) * share
+        return across * self.across + up * slope
+
+
 @dataclass(frozen=True, slots=True)
 class Curves:
     """Four trials at two sizes and two qualities, or two at one size.
 
     corners: (at the smaller size: low, high quality), (at the larger size: low, high quality).
+    whole: at all its pixels and the high quality; finer: at the larger size and the top quality;
+    where there are such.
     """
 
     widths_px: tuple[int, int]
     corners: tuple[tuple[Trial, Trial], tuple[Trial, Trial]]
+    whole: Trial | None = None
+    finer: Trial | None = None
 
     def at(self, width_px: int, quality: int) -> Point:
-        across, up = self._across(width_px), _UP[quality]
+        across, up, looks = self._across(width_px), _UP[quality], _UP_OF_LOOKS[quality]
         is_inside = (
-            _INSIDE_ACROSS[0] <= across <= _INSIDE_ACROSS[1]
+            _INSIDE_ACROSS[0] <= across <= max(_INSIDE_ACROSS[1], self._farthest)
             and _INSIDE_UP[0] <= up <= _INSIDE_UP[1]
         )
-        across = max(-_BEYOND, min(1 + _BEYOND, across))
-        sizes, losses = self._logs
-        loss = math.exp(_blend(losses, across, _UP_OF_LOOKS[quality]))
-        return Point(
-            math.exp(_blend(sizes, across, up)), max(_LEAST_SCORE, 100.0 - loss), is_inside
-        )
+        across = max(-_BEYOND, across)
+        near = min(across, self._bend_across)
+        (sizes, losses), (size_slopes, loss_slopes) = self._logs, self._slopes
+        size = _blend(sizes, near, min(up, self._bend_up))
+        loss = _blend(losses, near, min(looks, self._bend_up))
+        share = max(0.0, min(1.0, near))
+        size += size_slopes.beyond(share, across - near, max(0.0, up - self._bend_up))
+        loss += loss_slopes.beyond(share, across - near, max(0.0, looks - self._bend_up))
+        return Point(math.exp(size), max(_LEAST_SCORE, 100.0 - math.exp(loss)), is_inside)
 
     def grid(self, widths_px: Sequence[int], qualities: Sequence[int]) -> tuple[Floats, Floats]:
         """Bytes and scores, each (widths, qualities)."""
-        across = np.array([[self._across(width)] for width in widths_px])
-        across = np.clip(across, -_BEYOND, 1 + _BEYOND)
+        across = np.maximum(-_BEYOND, np.array([[self._across(width)] for width in widths_px]))
         up = np.array([[_UP[quality] for quality in qualities]])
-        up_of_looks = np.array([[_UP_OF_LOOKS[quality] for quality in qualities]])
+        looks = np.array([[_UP_OF_LOOKS[quality] for quality in qualities]])
+        near = np.minimum(across, self._bend_across)
+        (sizes, losses), (size_slopes, loss_slopes) = self._logs, self._slopes
+        size = _blend(sizes, near, np.minimum(up, self._bend_up))
+        loss = _blend(losses, near, np.minimum(looks, self._bend_up))
+        share = np.clip(near, 0.0, 1.0)
+        ups, more_looks = np.maximum(0.0, up - self._bend_up), looks - self._bend_up
+        size = size + size_slopes.beyond(share, across - near, ups)
+        loss = loss + loss_slopes.beyond(share, across - near, np.maximum(0.0, more_looks))
+        return np.exp(size), np.maximum(100.0 - np.exp(loss), _LEAST_SCORE)
+
+    @property
+    def _farthest(self) -> float:
+        return self._across(self.whole.width_px) if self.whole else 1.0
+
+    @property
+    def _bend_across(self) -> float:
+        """Where lines take another course across, or end."""
+        return 1.0 if self.whole else 1 + _BEYOND
+
+    @property
+    def _bend_up(self) -> float:
+        return 1.0 if self.finer else math.inf
+
+    @property
+    def _slopes(self) -> tuple["_Slopes", "_Slopes"]:
+        """Of weights and of losses, beyond the bends.
+
+        Grain that a resampled picture has lost weighs much in a whole one, and at a high quality.
+        """
         sizes, losses = self._logs
-        scores = 100.0 - np.exp(_blend(losses, across, up_of_looks))
-        return np.exp(_blend(sizes, across, up)), np.maximum(scores, _LEAST_SCORE)
+        far = self._across(self.whole.width_px) - 1 if self.whole else 1.0
+        size, loss = _logs_of(self.whole) if self.whole else (sizes[1][1], losses[1][1])
+        across = ((size - sizes[1][1]) / far, (loss - losses[1][1]) / far)
+        # What fewer pixels have lost no quality brings back: there the line goes on as it went.
+        lows = (sizes[0][1] - sizes[0][0], losses[0][1] - losses[0][0])
+        ups = lows
+        if self.finer is not None and self.finer.quality is not None:
+            size, loss = _logs_of(self.finer)
+            quality = self.finer.quality
+            ups = (
+                (size - sizes[1][1]) / (_UP[quality] - 1),
+                (loss - losses[1][1]) / (_UP_OF_LOOKS[quality] - 1),
+            )
+        return (
+            _Slopes(across=across[0], up_small=lows[0], up_large=ups[0]),
+            _Slopes(across=across[1], up_small=lows[1], up_large=ups[1]),
+        )
 
     @property
     def _logs(self) -> tuple[list[list[float]], list[list[float]]]:
@@ -112,6 +177,16 @@ def curves_of(trials: Sequence[Trial]) -> Curves | None:
             (plain[small, LOW_QUALITY], plain[small, HIGH_QUALITY]),
             (plain[large, LOW_QUALITY], plain[large, HIGH_QUALITY]),
         ),
+        whole=max(
+            (
+                trial
+                for (width, quality), trial in plain.items()
+                if width > large and quality == HIGH_QUALITY
+            ),
+            key=lambda trial: trial.width_px,
+            default=None,
+        ),
+        finer=plain.get((large, TOP_QUALITY)),
     )
 
 
@@ -128,9 +203,14 @@ _UP = [(_LOW_STEP - _log_step(quality)) / (_LOW_STEP - _HIGH_STEP) for quality i
 _LESS_ABOVE = 0.7
 _UP_OF_LOOKS = [up if up <= 1 else 1 + _LESS_ABOVE * (up - 1) for up in _UP]
 
-_Number = TypeVar("_Number", float, Floats)
-
 
 def _blend(values: list[list[float]], across: _Number, up: _Number) -> _Number:
     small, large = (pair[0] + (pair[1] - pair[0]) * up for pair in values)
     return small + (large - small) * across
+
+
+def _logs_of(trial: Trial) -> tuple[float, float]:
+    return (
+        math.log(max(1, trial.size_bytes)),
+        math.log(max(_LEAST_LOSS, 100.0 - (trial.score or 0.0))),
+    )

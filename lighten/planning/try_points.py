@@ -3,13 +3,13 @@
 from dataclasses import replace
 
 from lighten.pictures.sizes import target_size
-from lighten.planning.curves import HIGH_QUALITY, LOW_QUALITY
+from lighten.planning.curves import HIGH_QUALITY, LOW_QUALITY, TOP_QUALITY
 from lighten.plans import Action, Decision, Plan
 from lighten.treatments import PictureCoding, PictureTreatment
 from lighten.trials import decision_key
 from lighten.weights import Part, PictureClass, PictureFacts, WeightSheet
 
-__all__ = ["decision_at", "decisions_to_try"]
+__all__ = ["decision_at", "decisions_beyond", "decisions_to_try"]
 
 # Between these corners weight and looks are smooth enough to be drawn from four points.
 _COARSE_PPI, _FINE_PPI = 75.0, 180.0
@@ -40,6 +40,26 @@ def decisions_to_try(
                 found.setdefault(decision_key(corner), corner)
         if found:
             asked[part.id] = tuple(found.values())
+    return asked
+
+
+def decisions_beyond(sheet: WeightSheet) -> dict[str, tuple[Decision, ...]]:
+    """By part id, what tells how pictures finer than the corners go on beyond them."""
+    asked: dict[str, tuple[Decision, ...]] = {}
+    for part in sorted(sheet.parts, key=lambda part: (-part.size_bytes, part.id)):
+        facts = part.picture
+        if facts is None or facts.untouchable or facts.picture_class in _LINES:
+            continue
+        fine = _target(facts, _FINE_PPI)
+        if fine is not None:
+            top, high = (
+                PictureTreatment(coding=PictureCoding.JPEG, quality=quality)
+                for quality in (TOP_QUALITY, HIGH_QUALITY)
+            )
+            asked[part.id] = (
+                decision_at(part, facts, fine, top),
+                decision_at(part, facts, None, high),
+            )
     return asked
 
 

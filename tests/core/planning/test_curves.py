@@ -9,7 +9,7 @@ from skimage import data
 from lighten.codecs.jpeg import Chroma, decode_jpeg, encode_jpeg
 from lighten.pictures.resample import resample
 from lighten.pictures.visible_loss import Judge
-from lighten.planning.curves import HIGH_QUALITY, LOW_QUALITY, curves_of
+from lighten.planning.curves import HIGH_QUALITY, LOW_QUALITY, TOP_QUALITY, curves_of
 from lighten.trials import Trial
 
 
@@ -65,6 +65,28 @@ class Curves(unittest.TestCase):
         true = coded_at(self.photos[1], 100, 96).score
         assert true is not None
         self.assertLess(curves.at(100, 96).score, true + 8)
+
+    def test_go_through_the_trials_beyond_the_corners(self) -> None:
+        """Grain, at all its pixels and at the top quality, weighs more than any line foretells."""
+        grain = np.random.default_rng(1).normal(self.photos[0], 12).clip(0, 255).astype(np.uint8)
+        corners = [coded_at(grain, w, q) for w in (120, 240) for q in (45, 85)]
+        beyond = [coded_at(grain, 240, TOP_QUALITY), coded_at(grain, 500, HIGH_QUALITY)]
+        plain, curves = curves_of(corners), curves_of([*corners, *beyond])
+        assert plain is not None and curves is not None
+        for trial in [*corners, *beyond]:
+            assert trial.quality is not None and trial.score is not None
+            point = curves.at(trial.width_px, trial.quality)
+            self.assertAlmostEqual(point.size_bytes, trial.size_bytes, delta=1)
+            self.assertAlmostEqual(point.score, trial.score, places=3)
+        true = coded_at(grain, 400, 90).size_bytes
+        drawn, foretold = curves.at(400, 90).size_bytes, plain.at(400, 90).size_bytes
+        self.assertLess(abs(drawn - true), abs(foretold - true))
+        sizes, scores = curves.grid([100, 200, 400, 500], [60, 85, 90, 96])
+        for row, width in enumerate((100, 200, 400, 500)):
+            for column, quality in enumerate((60, 85, 90, 96)):
+                point = curves.at(width, quality)
+                self.assertAlmostEqual(sizes[row, column] / point.size_bytes, 1, places=9)
+                self.assertAlmostEqual(scores[row, column], point.score, places=6)
 
     def test_the_grid_says_what_single_points_say(self) -> None:
         corners = [coded_at(self.photos[0], w, q) for w in (160, 380) for q in (45, 85)]
