@@ -19,8 +19,6 @@ from lighten.weights import (
 __all__ = ["restore_sheet", "restore_trials", "store_sheet", "store_trials"]
 
 Json = dict[str, Any]
-# Sheets of an earlier version know one kind for all annotations.
-_FORMER_EXTRAS = {"comments": "notes"}
 
 
 def store_sheet(sheet: WeightSheet) -> Json:
@@ -63,7 +61,7 @@ def _part(stored: Json) -> Part:
         **{
             **stored,
             "kind": PartKind(stored["kind"]),
-            "extra": ExtraKind(_FORMER_EXTRAS.get(extra) or extra) if extra else None,
+            "extra": ExtraKind(extra) if extra else None,
             "font": FontFacts(**{**font, "coding": FontCoding(font["coding"])}) if font else None,
             "picture": _picture(picture) if picture else None,
         }

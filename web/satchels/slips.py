@@ -13,7 +13,9 @@ __all__ = ["SlipSerializer", "gone_from", "slip_as_csv", "slip_of"]
 
 Json = dict[str, Any]
 _KINDS = ("picture", "font", "drawing", "extra", "structure")
-_EXTRA_TITLES = {str(extra.kind): extra.title for extra in EXTRAS}
+# Slips of an earlier version know one kind for all annotations.
+_FORMER_EXTRAS = {"comments": "Comments and markings"}
+_EXTRA_TITLES = {str(extra.kind): extra.title for extra in EXTRAS} | _FORMER_EXTRAS
 _COLUMNS = (
     "document",
     "folder",
