@@ -79,6 +79,11 @@ class TextState:
             size=float(size) if isinstance(size, int | float) else 0.0,
         )
 
+    def by_state(self, state: pikepdf.Dictionary) -> "TextState":
+        """The state after graphics parameters, which may choose a font (8.4.5)."""
+        chosen = array_of(state.get("/Font"))
+        return self.in_font(chosen[0], float(chosen[1])) if len(chosen) == 2 else self
+
     def shown(
         self, operator: str, operands: tuple[object, ...]
     ) -> tuple["TextState", list[tuple[pikepdf.Stream, Matrix]]]:

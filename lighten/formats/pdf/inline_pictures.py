@@ -196,11 +196,14 @@ def _lift(pdf: pikepdf.Pdf, content: _Content, text: bytes, found: list[_Found])
         position = one.end
         pictures[picture.objgen] = len(picture.read_raw_bytes())
     rest = b"".join([*pieces, text[position:]])
-    content.stream.write(rest)
+    if is_packed:
+        content.stream.write(zlib.compress(rest, 9), filter=pikepdf.Name.FlateDecode)
+    else:
+        content.stream.write(rest)
     return LiftedContent(
         content=content.stream.objgen,
         pictures=pictures,
-        rest_bytes=len(zlib.compress(rest)) if is_packed else len(rest),
+        rest_bytes=len(content.stream.read_raw_bytes()),
         holders=tuple(dict.fromkeys(content.holders)),
     )
 

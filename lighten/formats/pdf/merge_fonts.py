@@ -13,6 +13,7 @@ from lighten.formats.pdf.cff import compile_cff, parse_cff
 
 __all__ = ["MergedFont", "merge_fonts"]
 
+_TRUETYPE_MARKS = (b"\0\1\0\0", b"true")
 # What letters are drawn by: these must be the same in files that become one.
 _SHARED_TABLES = ("fpgm", "prep", "cvt ")
 _SHARED_HEAD = ("unitsPerEm", "flags", "glyphDataFormat")
@@ -57,9 +58,6 @@ def merge_fonts(files: tuple[bytes, ...]) -> list[MergedFont]:
             if len(packed) < sum(len(pack(files[member])) for member in members):
                 found.append(MergedFont(members=tuple(members), plain=plain, packed=packed))
     return found
-
-
-_TRUETYPE_MARKS = (b"\0\1\0\0", b"true")
 
 
 def _unfit() -> tuple[type[Exception], ...]:

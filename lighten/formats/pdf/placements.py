@@ -131,8 +131,10 @@ class _Walk:
                 case "Do":
                     self._show(objects.get(step.name), current, depth, clip)
                 case "gs":
-                    mask = dictionary_of(dictionary_of(states.get(step.name)).get("/SMask"))
+                    state = dictionary_of(states.get(step.name))
+                    mask = dictionary_of(state.get("/SMask"))
                     self._draw_form(mask.get("/G"), current, depth + 1)
+                    text = text.by_state(state)
                 case "Tf":
                     text = text.in_font(fonts.get(step.name), step.operands[-1])
                 case "Tj" | "TJ" | "'" | '"':

@@ -97,7 +97,9 @@ class Jpeg2000(unittest.TestCase):
         small = decode_jpeg2000(self.coded(data.camera()), halvings=2)
         self.assertEqual(small.shape, (128, 128))
 
-    def test_with_alpha_is_refused(self) -> None:
-        alpha = np.dstack([data.astronaut()[:64, :64], np.full((64, 64), 9, np.uint8)])
-        with self.assertRaises(ValueError):
-            decode_jpeg2000(self.coded(alpha))
+    def test_opacity_comes_as_one_more_channel(self) -> None:
+        opacity = np.full((64, 64), 9, np.uint8)
+        for colours in (data.astronaut()[:64, :64], data.camera()[:64, :64]):
+            pixels = decode_jpeg2000(self.coded(np.dstack([colours, opacity])))
+            np.testing.assert_array_equal(pixels[..., -1], opacity)
+            np.testing.assert_array_equal(np.squeeze(pixels[..., :-1]), colours)

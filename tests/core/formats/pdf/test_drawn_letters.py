@@ -77,6 +77,16 @@ class DrawnLetters(FolderCase):
             )
         self.assertEqual({width for _, _, width in ours}, {40.0, 20.0, 30.0, 15.0, 7.5})
 
+    def test_in_a_font_that_a_graphics_state_chose_have_their_size(self) -> None:
+        builder = letters_of_pictures(b"/G gs BT 1 0 0 1 60 90 Tm (a) Tj ET\n")
+        resources = builder.pdf.pages[0].obj.Resources
+        resources.ExtGState = pikepdf.Dictionary(
+            G=pikepdf.Dictionary(Font=[resources.Font["/D"], 36])
+        )
+        parts = self.parts(Source(path=builder.save(self.folder / "a.pdf")))
+        shown = [part.picture.largest_display_pt for part in parts if part.picture]
+        self.assertIn((36.0, 36.0), [tuple(map(round, one)) for one in shown if one])
+
     def test_become_coarser_pictures_as_the_text_needs_them(self) -> None:
         """At 8 points 1,600 pixels are 14,400 ppi."""
         source = Source(
