@@ -1,13 +1,12 @@
 """Pixels of pictures that were taken out of a PDF."""
 
-import base64
-import re
 import zlib
 from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.codecs.ascii import decode_ascii85, decode_ascii_hex
 from lighten.codecs.flate import inflate, unpack_rows, unpack_samples
 from lighten.codecs.jpeg import decode_jpeg, glimpse_jpeg
 from lighten.codecs.jpeg2000 import decode_jpeg2000
@@ -157,10 +156,9 @@ def _inner(stored: StoredPicture) -> tuple[bytes, str]:
         if name == "FlateDecode":
             data = inflate(data, most_bytes=_MOST_CODED_BYTES)
         elif name == "ASCIIHexDecode":
-            digits = re.sub(rb"[^0-9A-Fa-f]", b"", data.split(b">")[0])
-            data = bytes.fromhex((digits + b"0" * (len(digits) % 2)).decode())
+            data = decode_ascii_hex(data)
         elif name == "ASCII85Decode":
-            data = base64.a85decode(data.split(b"~>")[0].removeprefix(b"<~"))
+            data = decode_ascii85(data)
         else:
             raise ValueError(f"{name} around another coding")
     return data, filters[-1] if filters else ""
