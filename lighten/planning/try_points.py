@@ -1,5 +1,6 @@
 """Which decisions are tried on a picture, so that all others can be told from them."""
 
+from collections.abc import Iterator
 from dataclasses import replace
 
 from lighten.pictures.sizes import target_size
@@ -27,10 +28,7 @@ def decisions_to_try(
     """
     decided = plan.by_part() if plan is not None else {}
     asked: dict[str, tuple[Decision, ...]] = {}
-    for part in sorted(sheet.parts, key=lambda part: (-part.size_bytes, part.id)):
-        facts = part.picture
-        if facts is None or facts.untouchable or not facts.placements:
-            continue
+    for part, facts in _workable(sheet):
         found = {}
         own = decided.get(part.id)
         if own is not None and own.picture is not None and own.action is not Action.DROP:
@@ -46,12 +44,9 @@ def decisions_to_try(
 def decisions_beyond(sheet: WeightSheet) -> dict[str, tuple[Decision, ...]]:
     """By part id, what tells how pictures finer than the corners go on beyond them."""
     asked: dict[str, tuple[Decision, ...]] = {}
-    for part in sorted(sheet.parts, key=lambda part: (-part.size_bytes, part.id)):
-        facts = part.picture
-        if facts is None or facts.untouchable or facts.picture_class in _LINES:
-            continue
+    for part, facts in _workable(sheet):
         fine = _target(facts, _FINE_PPI)
-        if fine is not None:
+        if fine is not None and facts.picture_class not in _LINES:
             top, high = (
                 PictureTreatment(coding=PictureCoding.JPEG, quality=quality)
                 for quality in (TOP_QUALITY, HIGH_QUALITY)
@@ -61,6 +56,14 @@ def decisions_beyond(sheet: WeightSheet) -> dict[str, tuple[Decision, ...]]:
                 decision_at(part, facts, None, high),
             )
     return asked
+
+
+def _workable(sheet: WeightSheet) -> Iterator[tuple[Part, PictureFacts]]:
+    """Pictures that a page shows and that can be worked on, the heaviest first."""
+    for part in sorted(sheet.parts, key=lambda part: (-part.size_bytes, part.id)):
+        facts = part.picture
+        if facts is not None and not facts.untouchable and facts.placements:
+            yield part, facts
 
 
 def _corners(part: Part, facts: PictureFacts) -> list[Decision]:

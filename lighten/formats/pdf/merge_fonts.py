@@ -4,12 +4,12 @@ A document put together from many has one such file from each of them. Runs in a
 """
 
 import io
-import struct
 from dataclasses import dataclass
 from typing import Any
 
 from lighten.codecs.flate import pack
 from lighten.formats.pdf.cff import compile_cff, parse_cff
+from lighten.formats.pdf.font_errors import font_errors
 
 __all__ = ["MergedFont", "merge_fonts"]
 
@@ -17,10 +17,6 @@ _TRUETYPE_MARKS = (b"\0\1\0\0", b"true")
 # What letters are drawn by: these must be the same in files that become one.
 _SHARED_TABLES = ("fpgm", "prep", "cvt ")
 _SHARED_HEAD = ("unitsPerEm", "flags", "glyphDataFormat")
-_UNFIT = (
-    *(struct.error, LookupError, ValueError, AssertionError, AttributeError, TypeError),
-    *(ArithmeticError, EOFError, RecursionError, NotImplementedError),
-)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -42,7 +38,7 @@ def merge_fonts(files: tuple[bytes, ...]) -> list[MergedFont]:
     for place, data in enumerate(files):
         try:
             font = _TrueType(data) if data[:4] in _TRUETYPE_MARKS else _Cff(data)
-        except _unfit():
+        except font_errors():
             continue
         for members, merged in clusters:
             if merged.takes(font):
@@ -50,21 +46,20 @@ def merge_fonts(files: tuple[bytes, ...]) -> list[MergedFont]:
                 break
         else:
             clusters.append(([place], font))
-    found = []
-    for members, merged in clusters:
-        if len(members) > 1:
-            plain = merged.compiled()
-            packed = pack(plain)
-            if len(packed) < sum(len(pack(files[member])) for member in members):
-                found.append(MergedFont(members=tuple(members), plain=plain, packed=packed))
-    return found
+    made = (_as_one(files, members, merged) for members, merged in clusters if len(members) > 1)
+    return [one for one in made if one is not None]
 
 
-def _unfit() -> tuple[type[Exception], ...]:
-    from fontTools.misc.psLib import PSError
-    from fontTools.ttLib import TTLibError
-
-    return (TTLibError, PSError, *_UNFIT)
+def _as_one(files: tuple[bytes, ...], members: list[int], merged: Any) -> MergedFont | None:
+    """The file of those members; None if it is not lighter, or can't be written."""
+    try:
+        plain = merged.compiled()
+    except font_errors():
+        return None
+    packed = pack(plain)
+    if len(packed) >= sum(len(pack(files[member])) for member in members):
+        return None
+    return MergedFont(members=tuple(members), plain=plain, packed=packed)
 
 
 class _TrueType:
@@ -84,6 +79,8 @@ class _TrueType:
             for name in self.font.getGlyphOrder()
         }
         self._added: dict[str, Any] = {}
+        # Read now, so that a damaged table is found before anything is brought together.
+        self._rules(), self._codes()
 
     def takes(self, other: "_TrueType | _Cff") -> bool:
         """Add the other's letters if none stands against it; whether that was so."""
@@ -92,7 +89,8 @@ class _TrueType:
         shared = self.letters.keys() & other.letters.keys()
         if any(not _agree(self.letters[name], other.letters[name]) for name in shared):
             return False
-        if any(self._codes().get(key, name) != name for key, name in other._codes().items()):
+        codes = self._codes()
+        if any(codes.get(key, name) != name for key, name in other._codes().items()):
             return False
         for name, letter in other.letters.items():
             mine = self.letters.get(name)
@@ -172,6 +170,7 @@ class _Cff:
             raise ValueError("it has several sets of rules")
         strings = self.top.CharStrings
         self.letters = {name: tuple(map(_word, strings[name].program)) for name in strings.keys()}  # noqa: SIM118
+        self._rules()
 
     def takes(self, other: "_TrueType | _Cff") -> bool:
         """Add the other's letters if none stands against it; whether that was so."""

@@ -136,12 +136,12 @@ def _share(
     _put(pdf, first, merged.plain, merged.packed, holders[part_object_id(first.id)])
     yield first, first.size_bytes - before + len(merged.packed)
     file = part_object(pdf, first.id)
+    key = "/FontFile2" if "/Length1" in file else "/FontFile3"
     for part in members[1:]:
-        for _, inner in holders[part_object_id(part.id)]:
-            for key in _FILE_KEYS:
-                if key in inner.FontDescriptor:
-                    del inner.FontDescriptor[key]
-            key = "/FontFile2" if "/Length1" in file else "/FontFile3"
+        sharing = holders[part_object_id(part.id)]
+        _leave_out(sharing)
+        for _, inner in sharing:
+            _forget_letters(inner.FontDescriptor)
             inner.FontDescriptor[key] = file
         yield part, 0
 
@@ -235,9 +235,7 @@ def _put(pdf: pikepdf.Pdf, part: Part, plain: bytes, packed: bytes, holders: lis
     tag = "/" + "".join(_LETTERS[byte % 26] for byte in digest[:6]) + "+"
     for outer, inner in holders:
         descriptor = inner.FontDescriptor
-        for key in ("/CharSet", "/CIDSet"):  # lists of letters that would not be true any more
-            if key in descriptor:
-                del descriptor[key]
+        _forget_letters(descriptor)
         if part.font.coding is FontCoding.TYPE_1:
             stream.Subtype = pikepdf.Name.Type1C
             descriptor.FontFile3 = stream
@@ -247,6 +245,13 @@ def _put(pdf: pikepdf.Pdf, part: Part, plain: bytes, packed: bytes, holders: lis
             name = str(holder.get(key, ""))
             if name and not _SUBSET_TAG.match(name):
                 holder[key] = pikepdf.Name(tag + name[1:])
+
+
+def _forget_letters(descriptor: pikepdf.Object) -> None:
+    """Take off lists of letters that would not be true any more."""
+    for key in ("/CharSet", "/CIDSet"):
+        if key in descriptor:
+            del descriptor[key]
 
 
 def _leave_out(holders: list[_Holder]) -> None:

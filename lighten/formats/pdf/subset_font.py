@@ -5,11 +5,11 @@ Source: ISO 32000-1, 9.6 and 9.9, for which tables and names a reader goes by.
 
 import io
 import logging
-import struct
 from dataclasses import dataclass
 from typing import Any
 
 from lighten.formats.pdf.cff import compile_cff, parse_cff
+from lighten.formats.pdf.font_errors import font_errors
 from lighten.weights import FontCoding
 
 __all__ = ["FontJob", "FontUse", "subset_font"]
@@ -50,9 +50,6 @@ class FontJob:
 
 def subset_font(job: FontJob) -> bytes | None:
     """The file with the letters in use, Type 1 as CFF; None if that cannot be done safely."""
-    from fontTools.misc.psLib import PSError
-    from fontTools.ttLib import TTLibError
-
     # What it remarks on is in the file already, and readers put up with it.
     logging.getLogger("fontTools").setLevel(logging.CRITICAL)
     try:
@@ -63,12 +60,7 @@ def subset_font(job: FontJob) -> bytes | None:
                 return _type1_as_cff(job)
             case FontCoding.CFF:
                 return _subset_cff(job)
-    # What the library raises on fonts that are not as their specification has them.
-    except (
-        *(TTLibError, PSError, struct.error, LookupError, ValueError, AssertionError),
-        *(AttributeError, TypeError, ArithmeticError, EOFError, RecursionError),
-        NotImplementedError,
-    ):
+    except font_errors():
         return None
     return None
 
