@@ -110,11 +110,10 @@ def _plain(job: RecodeJob) -> Attempt:
     """The same colours, in whatever coding is lightest."""
     is_free = not job.picture.is_stretched
     is_exact = job.wanted.quality is None or job.wanted.coding is PictureCoding.LOSSLESS
+    pixels, steps = _without_idle_colour(job, cut_out(job, _pixels(job)))
     if is_exact and job.target_px is None:
-        pixels, steps = _without_idle_colour(job, cut_out(job, _pixels(job)))
         coded = encode_exactly(pixels, may_have_palette=is_free, is_draft=job.is_draft)
         return Attempt(coded=coded, steps=steps)
-    pixels, steps = _without_idle_colour(job, cut_out(job, _pixels(job)))
     if job.picture_class is PictureClass.TWO_TONE and _is_black_and_white(pixels):
         return _lines_of(job, pixels)
     small = resample(pixels, job.target_px) if job.target_px else pixels
