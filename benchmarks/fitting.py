@@ -18,15 +18,25 @@ from PIL import Image
 
 from benchmarks.files import make_mixed_book
 from benchmarks.looks import ssimulacra2
-from lighten import Source, WeightSheet, estimate, make_copy, plan, preset_named, weigh
-from lighten.coding_store import CodingStore
-from lighten.errors import DoesNotFitError
-from lighten.fitted import make_fitted_copy
-from lighten.learning import learn
-from lighten.planning import FitRules
-from lighten.presets import Preset
-from lighten.trials import Trials
-from lighten.weights import PictureClass
+from lighten import (
+    CodingCache,
+    DoesNotFitError,
+    FitOrder,
+    FitRules,
+    Order,
+    PictureClass,
+    Preset,
+    Source,
+    Trials,
+    WeightSheet,
+    estimate,
+    make,
+    make_copy,
+    plan,
+    preset_named,
+    run_trials,
+    weigh,
+)
 
 _GENERATED = 6
 _SETTINGS = ((150.0, 75), (110.0, 60))
@@ -62,11 +72,11 @@ def main(names: list[str]) -> None:
 def _compare(path: Path, folder: Path) -> Iterator[float]:
     source = Source(path=path)
     sheet = weigh(source)
-    store = CodingStore(folder / f"{path.stem}.codings", most_bytes=2_000_000_000)
+    cache = CodingCache(folder / f"{path.stem}.codings", most_bytes=2_000_000_000)
     started, trials = time.monotonic(), Trials()
-    for _, found in learn(source, sheet, None, folder, store=store):
-        trials = found
-    learned_s = time.monotonic() - started
+    for _, so_far in run_trials(source, sheet, None, folder, cache=cache):
+        trials = so_far
+    trials_s = time.monotonic() - started
     for ppi, quality in _SETTINGS:
         uniform, fitted = (folder / f"{path.stem}-{quality}-{kind}" for kind in ("one", "fit"))
         preset = _uniform(ppi, quality)
@@ -77,23 +87,16 @@ def _compare(path: Path, folder: Path) -> Iterator[float]:
         if copy.path is None:
             continue
         known = trials
-        for _, found in learn(source, sheet, chosen, folder, store=store, known=trials):
-            known = found
+        for _, so_far in run_trials(source, sheet, chosen, folder, cache=cache, earlier=trials):
+            known = so_far
         likely = estimate(sheet, chosen, known)
         off = likely.size_bytes / copy.bytes_after - 1
         is_inside = likely.low_bytes <= copy.bytes_after <= likely.high_bytes
         started = time.monotonic()
         try:
-            made, _, _ = make_fitted_copy(
-                source,
-                sheet,
-                trials,
-                copy.bytes_after,
-                fitted,
-                rules=FitRules(floor=0),
-                may_end_signature=True,
-                store=store,
-            )
+            limit = FitOrder(limit_bytes=copy.bytes_after, rules=FitRules(floor=0))
+            order = Order(fit=limit, may_end_signature=True)
+            made = make(source, sheet, order, fitted, trials=trials, cache=cache).copy
         except DoesNotFitError as error:
             print(f"{path.name} {ppi:.0f}/{quality}: {error.message}")
             continue
@@ -105,7 +108,7 @@ def _compare(path: Path, folder: Path) -> Iterator[float]:
         gain = float(ours.scores.mean() - theirs.scores.mean())
         print(
             f"{path.name} {ppi:.0f}/{quality}: {copy.bytes_after:,} {made.bytes_after:,}; "
-            f"{theirs} | {ours}; {gain:+.1f}; trials {learned_s:.1f} s, copy {plain_s:.1f} s, "
+            f"{theirs} | {ours}; {gain:+.1f}; trials {trials_s:.1f} s, copy {plain_s:.1f} s, "
             f"fit and proof {fit_s:.1f} s; estimate {off:+.1%}{'' if is_inside else ' OUTSIDE'}",
             flush=True,
         )

@@ -5,6 +5,8 @@ from pathlib import Path
 
 from csp.constants import NONCE, SELF
 
+from lighten import ExtraKind, FilterKind, PartKind, PictureCoding, Switch
+
 ROOT = Path(__file__).resolve().parent.parent
 VAR = Path(os.environ.get("GREEN_SATCHEL_VAR", ROOT / "var"))
 
@@ -117,7 +119,11 @@ SPECTACULAR_SETTINGS = {
     "COMPONENT_SPLIT_REQUEST": True,
     "ENUM_NAME_OVERRIDES": {
         "CarrierEnum": ["file", "message"],
-        "PartKindEnum": ["picture", "font", "drawing", "structure", "extra"],
+        "PartKindEnum": list(PartKind),
+        "ExtraKindEnum": list(ExtraKind),
+        "FilterKindEnum": list(FilterKind),
+        "CodingEnum": list(PictureCoding),
+        "SwitchEnum": list(Switch),
         "DocumentStateEnum": "web.satchels.models.DocumentState",
         "CopyStateEnum": "web.satchels.models.CopyState",
     },
@@ -147,6 +153,8 @@ DOCUMENTS_LIMIT = 500
 TASK_LIMIT_SECONDS = 1800
 TASK_LIMIT_MEMORY_BYTES = 6_000_000_000  # of address space, for each process
 # Codings that trials made and runs use again; what has been unused longest goes first.
+# Held by every worker of this machine.
+WORKERS_LOCK_PATH = VAR / "workers.lock"
 CODINGS_PATH = VAR / "codings.sqlite3"
 CODINGS_LIMIT_BYTES = int(os.environ.get("GREEN_SATCHEL_CODINGS_BYTES", "2000000000"))
 # Trials after weighing, so that estimates are narrow and a limit can be met; they use idle cores.

@@ -32,7 +32,7 @@ def main() -> int:
     subprocess.run([*manage, "make_demo", *map(str, files)], env=environment, cwd=root, check=True)
     gunicorn = [sys.executable, "-m", "gunicorn", "config.wsgi", "--bind", f"127.0.0.1:{port}"]
     commands = [[*gunicorn, "--workers=1", "--threads=8", "--timeout=120", "--log-level=warning"]]
-    commands += [[*manage, "db_worker", "--interval=0.3", "--no-startup-delay"]] * _WORKERS
+    commands += [[*manage, "work", "--interval=0.3", "--no-startup-delay"]] * _WORKERS
     print(f"Green Satchel: http://127.0.0.1:{port}  (Ctrl-C stops it)", flush=True)
     return _run_together(commands, environment, root)
 

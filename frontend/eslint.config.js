@@ -3,7 +3,18 @@ import a11y from 'eslint-plugin-jsx-a11y';
 import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
-const features = ['session', 'shelf', 'bench'];
+const features = [
+  'session',
+  'shelf',
+  'bench',
+  'satchel',
+  'documents',
+  'choices',
+  'tuning',
+  'loupe',
+  'presets',
+  'slip',
+];
 const others = (feature) => features.filter((other) => other !== feature);
 const forbid = (group) => ({
   'no-restricted-imports': ['error', { patterns: [{ group, message: 'The wrong direction.' }] }],
@@ -21,7 +32,7 @@ export default tseslint.config(
       '@typescript-eslint/no-confusing-void-expression': ['error', { ignoreArrowShorthand: true }],
     },
   },
-  // A feature knows the API and what is shared, never another feature or the application.
+  // A feature knows the API and what is shared, never another feature's insides or the application.
   ...features.map((feature) => ({
     files: [`src/features/${feature}/**`],
     rules: forbid(['../../app/*', ...others(feature).map((other) => `../${other}/*`)]),

@@ -1,56 +1,125 @@
 """Green Satchel's core: says what is heavy in a document and makes lighter, proved copies.
 
-path -> weigh -> WeightSheet -> plan -> Plan -> estimate | make_copy -> Copy -> prove -> Proof
+path -> weigh -> WeightSheet -> plan -> Plan -> estimate | make -> Copy -> prove -> Proof
+
+What is named here is all that the application and the command may use.
 """
 
-from lighten.api import make_copy, make_proved_copy, weigh
-from lighten.contract import Source
-from lighten.errors import LightenError
-from lighten.limits import Carrier, Limit, message_bytes
-from lighten.planning import Estimate, estimate, plan
+from lighten.contract import FileKind, Offers, Switch
+from lighten.errors import BadPresetError, DoesNotFitError, LightenError
+from lighten.extras import EXTRAS, SAFE_EXTRAS, Extra
+from lighten.limits import Carrier, Limit, message_bytes, read_limit
+from lighten.making import (
+    FitOrder,
+    Made,
+    Naming,
+    Order,
+    Piece,
+    copy_ending,
+    make,
+    make_copy,
+    make_proved_copy,
+    name_pieces,
+    plan_order,
+    run_trials,
+    thumbnail_name,
+    weigh,
+    write_thumbnails,
+)
+from lighten.pictures.coding_cache import CodingCache
+from lighten.planning import (
+    Estimate,
+    Fit,
+    FitRules,
+    estimate,
+    fit,
+    part_estimates,
+    plan,
+    share_limit,
+    switch_savings,
+)
 from lighten.plans import Action, Copy, Decision, Outcome, PictureException, Plan
+from lighten.preset_json import (
+    exceptions_from_json,
+    preset_from_json,
+    preset_to_json,
+    treatment_from_json,
+    treatment_to_json,
+)
 from lighten.presets import DEFAULT_PRESET, PRESETS, Preset, preset_named
 from lighten.proofs import PageProof, PictureProof, Proof, Verdict
-from lighten.proving import prove
-from lighten.registry import FORMATS
+from lighten.proving import Place, SideBySide, prove, read_both
+from lighten.registry import FORMATS, format_named, format_of
+from lighten.report import (
+    copy_as_json,
+    error_as_json,
+    made_as_json,
+    piece_as_json,
+    plan_as_json,
+    preset_as_json,
+    proof_as_json,
+    sheet_as_json,
+)
+from lighten.sheet_json import sheet_from_json, sheet_to_json, trials_from_json, trials_to_json
+from lighten.source import Progress, Source, no_progress, share_of
 from lighten.treatments import (
+    ASSUMED_CM,
     ColourChange,
     DrawingTreatment,
     Filter,
     FilterKind,
     FontTreatment,
-    PictureCoding,
     PictureTreatment,
     Treatment,
     TwoToneMethod,
 )
+from lighten.trials import Trials
 from lighten.weights import (
+    KIND_TITLES,
     ExtraKind,
     Part,
     PartKind,
     PictureClass,
+    PictureCoding,
     PictureFacts,
     Placement,
+    Rules,
     WeightSheet,
 )
 
 __all__ = [
+    "ASSUMED_CM",
     "DEFAULT_PRESET",
+    "EXTRAS",
     "FORMATS",
+    "KIND_TITLES",
     "PRESETS",
+    "SAFE_EXTRAS",
     "Action",
+    "BadPresetError",
     "Carrier",
+    "CodingCache",
     "ColourChange",
     "Copy",
     "Decision",
+    "DoesNotFitError",
     "DrawingTreatment",
     "Estimate",
+    "Extra",
     "ExtraKind",
+    "FileKind",
     "Filter",
     "FilterKind",
+    "Fit",
+    "FitOrder",
+    "FitRules",
     "FontTreatment",
     "LightenError",
     "Limit",
+    "Made",
+    "Naming",
+    "Offers",
+    "Order",
     "Outcome",
     "PageProof",
     "Part",
@@ -61,21 +130,62 @@ __all__ = [
     "PictureFacts",
     "PictureProof",
     "PictureTreatment",
+    "Piece",
+    "Place",
     "Placement",
     "Plan",
     "Preset",
+    "Progress",
     "Proof",
+    "Rules",
+    "SideBySide",
     "Source",
+    "Switch",
     "Treatment",
+    "Trials",
     "TwoToneMethod",
     "Verdict",
     "WeightSheet",
+    "copy_as_json",
+    "copy_ending",
+    "error_as_json",
     "estimate",
+    "exceptions_from_json",
+    "fit",
+    "format_named",
+    "format_of",
+    "made_as_json",
+    "make",
     "make_copy",
     "make_proved_copy",
     "message_bytes",
+    "name_pieces",
+    "no_progress",
+    "part_estimates",
+    "piece_as_json",
     "plan",
+    "plan_as_json",
+    "plan_order",
+    "preset_as_json",
+    "preset_from_json",
     "preset_named",
+    "preset_to_json",
+    "proof_as_json",
     "prove",
+    "read_both",
+    "read_limit",
+    "run_trials",
+    "share_limit",
+    "share_of",
+    "sheet_as_json",
+    "sheet_from_json",
+    "sheet_to_json",
+    "switch_savings",
+    "thumbnail_name",
+    "treatment_from_json",
+    "treatment_to_json",
+    "trials_from_json",
+    "trials_to_json",
     "weigh",
+    "write_thumbnails",
 ]

@@ -1,44 +1,86 @@
 """What a document format must offer the rest of the core."""
 
-from collections.abc import Callable, Collection, Iterator, Mapping
+from collections.abc import Collection, Mapping
 from contextlib import AbstractContextManager
 from dataclasses import dataclass
+from enum import StrEnum
 from pathlib import Path
-from typing import Protocol
+from typing import Protocol, runtime_checkable
 
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.coding_store import CodingStore
+from lighten.parallel import Workers
+from lighten.pictures.recode import Recoded, RecodeJob
 from lighten.plans import Decision, Outcome, Plan
 from lighten.proofs import Box
-from lighten.trials import Trial
-from lighten.weights import ExtraKind, WeightSheet
+from lighten.source import Progress, Source
+from lighten.weights import ExtraKind, Part, PictureCoding, WeightSheet
 
-__all__ = ["Box", "Format", "PageView", "Progress", "Reading", "Source", "no_progress"]
+__all__ = [
+    "Editing",
+    "FileKind",
+    "Format",
+    "Offers",
+    "PageView",
+    "PagedReading",
+    "PicturesReading",
+    "Reading",
+    "Splittable",
+    "Switch",
+]
 
-# Told the share done, 0 to 1.
-Progress = Callable[[float], None]
 
+class Switch(StrEnum):
+    """What a treatment may ask for besides pictures and extras."""
 
-def no_progress(_share: float) -> None:
-    """For callers who do not watch."""
+    SUBSET_FONTS = "fonts.subset"
+    DROP_STANDARD_FONTS = "fonts.drops_standard"
+    SIMPLIFY_DRAWING = "drawing"
+    LINEARIZE = "is_linearized"
+    CUT_HIDDEN = "cuts_hidden"
+    ASSUMED_SIZE = "assumed_size"  # what has no size of its own may be given one
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Source:
-    """A file to read, and the password it may need. Nothing here ever writes to it.
+class FileKind:
+    """A kind of file that a format reads or writes.
 
-    shown_as: its name in messages, where it is stored under another.
+    title: for a person. media_type: as IANA lists it. suffixes: the usual one first, with the dot.
     """
 
-    path: Path
-    password: str = ""
-    shown_as: str = ""
+    title: str
+    media_type: str
+    suffixes: tuple[str, ...]
 
-    @property
-    def name(self) -> str:
-        return self.shown_as or self.path.name
+    def suffix_for(self, name: str) -> str:
+        """The ending of a file of that kind: the one that `name` has, if it is one of them."""
+        own = Path(name).suffix
+        return own if own.lower() in self.suffixes else self.suffixes[0]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Offers:
+    """What can be asked of a format: data, so that nobody has to know formats by name.
+
+    kinds: of files it reads, or makes out of them. has_pages: copies are proved page by page.
+    can_split: a copy can be cut into pieces. extras: kinds that it may find.
+    switches: that change something. codings: of pictures, that it can hold.
+    """
+
+    kinds: tuple[FileKind, ...]
+    has_pages: bool
+    can_split: bool
+    extras: tuple[ExtraKind, ...]
+    switches: frozenset[Switch]
+    codings: frozenset[PictureCoding]
+
+    def kind_of(self, media_type: str) -> FileKind:
+        """Raises: KeyError."""
+        for kind in self.kinds:
+            if kind.media_type == media_type:
+                return kind
+        raise KeyError(media_type)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -57,12 +99,17 @@ class Reading(Protocol):
     """An opened document, as an independent reader understands it."""
 
     @property
-    def page_sizes(self) -> tuple[tuple[float, float], ...]:
-        """Width and height of each page, in points."""
+    def promises(self) -> Mapping[str, tuple[str, ...]]:
+        """What must survive, by what it is ("links", "bookmarks" ...), in order, as text."""
+
+
+@runtime_checkable
+class PagedReading(Reading, Protocol):
+    """Of a document with pages."""
 
     @property
-    def promises(self) -> dict[str, tuple[str, ...]]:
-        """What must survive, by what it is ("links", "bookmarks" ...), in order, as text."""
+    def page_sizes(self) -> tuple[tuple[float, float], ...]:
+        """Width and height of each page, in points."""
 
     def annotation_boxes(self, page: int, kinds: Collection[ExtraKind]) -> tuple[Box, ...]:
         """Where notes, stamps and the like of those kinds stand on a page."""
@@ -74,6 +121,43 @@ class Reading(Protocol):
         """A part of a page, (height, width, 3) uint8, sRGB. Raises: as `view`."""
 
 
+@runtime_checkable
+class PicturesReading(Reading, Protocol):
+    """Of a document without pages, whose looks are those of its pictures."""
+
+    def picture(self, part_id: str) -> NDArray[np.uint8]:
+        """All its pixels as a reader shows them, the right way up, on white where see-through.
+
+        Returns (height, width, 3) uint8, sRGB. Raises: UnreadableFileError; KeyError.
+        """
+
+
+class Editing(Protocol):
+    """A document opened to be changed, in memory; the file it came from stays as it is.
+
+    For a copy, `leave_out` comes first, then any `job` and `put`, then `apply_rest` and `save`.
+    For trials and thumbnails, `job` alone.
+    """
+
+    def leave_out(self, plan: Plan) -> Mapping[str, Outcome]:
+        """Take out what the plan drops; by part id, what came of parts that had to stay.
+
+        Raises: SignedFileError if a signature would end and the plan does not allow it.
+        """
+
+    def job(self, part: Part, decision: Decision) -> RecodeJob:
+        """A picture with all that is needed to treat it as decided. Raises: UnreadableFileError."""
+
+    def put(self, part: Part, recoded: Recoded) -> int:
+        """The new picture in the place of the old one; how many bytes that saves."""
+
+    def apply_rest(self, plan: Plan, workers: Workers) -> Mapping[str, Outcome]:
+        """Whatever the plan does to anything but pictures, and what came of it, by part id."""
+
+    def save(self, plan: Plan, out: Path) -> FileKind:
+        """Write the document to `out`; the kind of file it has become."""
+
+
 class Format(Protocol):
     """A kind of document that can be weighed and made lighter."""
 
@@ -82,53 +166,28 @@ class Format(Protocol):
         """What the command and the API call it."""
 
     @property
-    def suffix(self) -> str:
-        """Of its files, with the dot."""
+    def offers(self) -> Offers:
+        """What can be asked of it."""
 
-    @property
-    def media_type(self) -> str:
-        """Of its files, as IANA lists it."""
-
-    def recognises(self, head: bytes) -> bool:
-        """A file that begins so is of this format, sound or not."""
+    def recognises(self, source: Source) -> bool:
+        """The file is of this format, sound or not, told by its content. Raises: OSError."""
 
     def weigh(self, source: Source, progress: Progress) -> WeightSheet:
         """Every part, adding up to the file."""
 
-    def try_out(
-        self,
-        source: Source,
-        sheet: WeightSheet,
-        asked: Mapping[str, tuple[Decision, ...]],
-        store: CodingStore | None,
-        *,
-        for_good: bool,
-    ) -> Iterator[tuple[str, tuple[Trial, ...]]]:
-        """By part id, in the order of `asked`, what those decisions would make of the pictures.
+    def edit(self, source: Source, sheet: WeightSheet) -> AbstractContextManager[Editing]:
+        """The document to be changed in memory. Raises: as `weigh`."""
 
-        for_good: coded as a copy will have them; else as drafts, which are quick.
+    def read(self, source: Source) -> AbstractContextManager[Reading]:
+        """The document through a reader that had no part in writing it.
+
+        A `PagedReading` where it offers pages, else a `PicturesReading`.
         """
 
-    def write(
-        self,
-        source: Source,
-        sheet: WeightSheet,
-        plan: Plan,
-        out: Path,
-        progress: Progress,
-        *,
-        store: CodingStore | None,
-    ) -> tuple[Outcome, ...]:
-        """Carry out the plan into a new file at `out`; what came of each part.
 
-        store: where codings of the same pictures may lie from an earlier time.
-        """
-
-    def thumbnail(self, source: Source, part_id: str, longest_px: int) -> NDArray[np.uint8]:
-        """A small copy of a picture, (height, width[, 3]) uint8."""
+@runtime_checkable
+class Splittable(Format, Protocol):
+    """A format whose documents can be cut into pieces."""
 
     def excerpt(self, source: Source, first: int, last: int, out: Path) -> None:
         """Some pages, counted from 1, as a file of their own, with what belongs to them."""
-
-    def read(self, source: Source) -> AbstractContextManager[Reading]:
-        """The document through a reader that had no part in writing it."""

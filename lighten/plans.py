@@ -101,11 +101,15 @@ class Outcome:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Copy:
-    """The result of a plan. `path` is None where no copy was lighter; `reasons` say why."""
+    """The result of a plan. `path` is None where no copy was lighter; `reasons` say why.
+
+    media_type: of the copy, which may be another than the original's.
+    """
 
     original: Path
     path: Path | None
     bytes_before: int
     bytes_after: int
+    media_type: str
     outcomes: tuple[Outcome, ...]
     reasons: tuple[str, ...] = field(default=())

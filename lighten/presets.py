@@ -2,15 +2,9 @@
 
 from dataclasses import dataclass, replace
 
-from lighten.treatments import (
-    READABLE_TEXT_PPI,
-    SAFE_EXTRAS,
-    FontTreatment,
-    PictureCoding,
-    PictureTreatment,
-    Treatment,
-)
-from lighten.weights import ExtraKind, PictureClass
+from lighten.extras import SAFE_EXTRAS
+from lighten.treatments import READABLE_TEXT_PPI, FontTreatment, PictureTreatment, Treatment
+from lighten.weights import ExtraKind, PictureClass, PictureCoding
 
 __all__ = ["DEFAULT_PRESET", "PRESETS", "Preset", "preset_named"]
 
@@ -103,8 +97,8 @@ DEFAULT_PRESET = PRESETS[2]
 
 def preset_named(name: str) -> Preset:
     """The shipped preset of that name or title, whatever its letters' case. Raises: KeyError."""
-    wanted = name.strip().casefold()
+    plain_name = name.strip().casefold()
     for preset in PRESETS:
-        if wanted in (preset.name, preset.title.casefold()):
+        if plain_name in (preset.name, preset.title.casefold()):
             return preset
     raise KeyError(name)

@@ -21,21 +21,30 @@ class Verdict(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PictureProof:
-    """A treated picture as the two rendered pages show it; likeness 0 to 1.
+    """A treated picture as the two documents show it; likeness 0 to 1.
 
-    score: how it looks at the size it is shown at, by SSIMULACRA2; None where it was meant to
-    look otherwise, is too small to be judged, or is more alike than enough others.
-    box: where it is, in points from the lower left. is_lost: it no longer shows what it showed.
-    blurred: where text held in it has become hard to read.
+    page: None in a document without pages. score: how it looks at the size it is shown at, by
+    SSIMULACRA2; None where it was meant to look otherwise, is too small to be judged, or is more
+    alike than enough others.
+    box: where it is on its page, in points from the lower left. is_lost: it no longer shows what
+    it showed. blurred: where text held in it has become hard to read.
+    size_pt, worst, faults: in a document without pages, as for a page.
     """
 
     part_id: str
-    page: int
+    page: int | None
     likeness: float
     score: float | None = None
     box: Box | None = None
     is_lost: bool = False
     blurred: tuple[Box, ...] = ()
+    size_pt: tuple[float, float] = (0.0, 0.0)
+    worst: Box | None = None
+    faults: tuple[str, ...] = ()
+
+    @property
+    def is_suspect(self) -> bool:
+        return self.is_lost or bool(self.blurred)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -62,27 +71,34 @@ class PageProof:
 class Proof:
     """The verdict, with its reasons; `pages` in page order; `faults` concern the whole file.
 
+    pictures: the treated ones of a document without pages, in the order of its weight sheet.
     counts: of links, bookmarks, fields and so on, in the original and in the copy.
     """
 
     verdict: Verdict
     reasons: tuple[str, ...]
-    pages: tuple[PageProof, ...]
+    pages: tuple[PageProof, ...] = ()
+    pictures: tuple[PictureProof, ...] = ()
     faults: tuple[str, ...] = field(default=())
     counts: Mapping[str, tuple[int, int]] = field(default_factory=dict)
 
     @property
     def suspects(self) -> frozenset[str]:
-        """Ids of the pictures that may be behind the faults of pages.
+        """Ids of the pictures that may be behind the faults.
 
         Those that are lost or blurred; all of a page with faults for which these do not account.
         """
-        return frozenset(
-            picture.part_id
+        on_pages = (
+            picture
             for page in self.pages
             if page.faults
             for picture in page.pictures
-            if picture.is_lost
-            or picture.blurred
-            or len(page.faults) > sum(one.is_lost + bool(one.blurred) for one in page.pictures)
+            if picture.is_suspect or len(page.faults) > _accounted_for(page)
         )
+        alone = (picture for picture in self.pictures if picture.is_suspect)
+        return frozenset(picture.part_id for picture in (*on_pages, *alone))
+
+
+def _accounted_for(page: PageProof) -> int:
+    """Faults of the page that its lost and blurred pictures explain."""
+    return sum(picture.is_lost + bool(picture.blurred) for picture in page.pictures)

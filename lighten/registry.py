@@ -1,14 +1,13 @@
 """The document formats, in the order in which they are asked."""
 
-from lighten.contract import Format, Source
+from lighten.contract import Format
 from lighten.errors import UnreadableFileError, UnsupportedFileError
-from lighten.formats import pdf
+from lighten.formats import pdf, picture
+from lighten.source import Source
 
 __all__ = ["FORMATS", "format_named", "format_of"]
 
-FORMATS: tuple[Format, ...] = (pdf.FORMAT,)
-
-_HEAD_BYTES = 4096
+FORMATS: tuple[Format, ...] = (pdf.FORMAT, picture.FORMAT)
 
 
 def format_of(source: Source) -> Format:
@@ -17,28 +16,26 @@ def format_of(source: Source) -> Format:
     Raises: UnreadableFileError if it is empty or cannot be opened; UnsupportedFileError.
     """
     try:
-        with source.path.open("rb") as file:
-            head = file.read(_HEAD_BYTES)
+        if source.path.stat().st_size == 0:
+            raise UnreadableFileError(
+                f"{source.name}: is empty (0 bytes). Fetch or save it again and try that file."
+            )
+        for format_ in FORMATS:
+            if format_.recognises(source):
+                return format_
     except OSError as error:
         reason = error.strerror or "it cannot be opened"
         raise UnreadableFileError(f"{source.name}: {reason}.") from error
-    if not head:
-        raise UnreadableFileError(
-            f"{source.name}: is empty (0 bytes). Fetch or save it again and try that file."
-        )
-    for one in FORMATS:
-        if one.recognises(head):
-            return one
-    known = ", ".join(one.name.upper() for one in FORMATS)
+    titles = ", ".join(kind.title for format_ in FORMATS for kind in format_.offers.kinds)
     raise UnsupportedFileError(
-        f"{source.name}: is not a kind of file that can be made lighter here. Known: {known}. "
+        f"{source.name}: is not a kind of file that can be made lighter here. Known: {titles}. "
         "Export it as one of these and try that."
     )
 
 
 def format_named(name: str) -> Format:
     """The format of that name. Raises: KeyError."""
-    for one in FORMATS:
-        if one.name == name:
-            return one
+    for format_ in FORMATS:
+        if format_.name == name:
+            return format_
     raise KeyError(name)

@@ -3,14 +3,17 @@
 from typing import Any
 
 from lighten.errors import LightenError
+from lighten.making import Made, Piece
 from lighten.plans import Copy, Outcome, Plan
 from lighten.presets import Preset
-from lighten.proofs import PageProof, Proof
+from lighten.proofs import PageProof, PictureProof, Proof
 from lighten.weights import Part, PictureFacts, WeightSheet
 
 __all__ = [
     "copy_as_json",
     "error_as_json",
+    "made_as_json",
+    "piece_as_json",
     "plan_as_json",
     "preset_as_json",
     "proof_as_json",
@@ -25,10 +28,11 @@ def sheet_as_json(sheet: WeightSheet) -> Json:
     return {
         "bytes": sheet.size_bytes,
         "kind": sheet.format,
+        "media_type": sheet.media_type,
         "pages": sheet.pages,
         "signed": sheet.is_signed,
         "locked": sheet.is_locked,
-        "standard": sheet.standard,
+        "standard": sheet.rules.standard,
         "remarks": list(sheet.remarks),
         "parts": [_part(part) for part in sheet.parts],
     }
@@ -47,25 +51,57 @@ def plan_as_json(plan: Plan) -> list[Json]:
     ]
 
 
-def copy_as_json(copy: Copy, proof: Proof | None) -> Json:
+def made_as_json(made: Made, sheet: WeightSheet) -> Json:
+    """What came of an order, with what the copy is to be called and its pieces."""
+    return {
+        **copy_as_json(made.copy, made.proof, sheet),
+        "name": made.name,
+        "pieces": [piece_as_json(piece) for piece in made.pieces],
+    }
+
+
+def piece_as_json(piece: Piece) -> Json:
+    """The pages `first` to `last` as a file of their own."""
+    return {
+        "path": str(piece.path),
+        "first": piece.first,
+        "last": piece.last,
+        "bytes": piece.size_bytes,
+    }
+
+
+def copy_as_json(copy: Copy, proof: Proof | None, sheet: WeightSheet) -> Json:
     """What was made of a document; `verdict` is null where there is no copy."""
     return {
         "copy": str(copy.path) if copy.path else None,
         "bytes_before": copy.bytes_before,
         "bytes_after": copy.bytes_after,
+        "media_type": copy.media_type,
         "verdict": str(proof.verdict) if proof else None,
         "reasons": [*copy.reasons, *(proof.reasons if proof else ())],
-        "parts": [_outcome(outcome) for outcome in copy.outcomes],
+        "parts": [
+            _outcome(part, outcome)
+            for part, outcome in zip(sheet.parts, copy.outcomes, strict=True)
+        ],
     }
 
 
 def proof_as_json(proof: Proof) -> Json:
-    """The verdict, and each page with its figures."""
+    """The verdict, and each page with its figures; each picture in a document without pages."""
     return {
         "verdict": str(proof.verdict),
         "reasons": list(proof.reasons),
         "counts": {kind: list(pair) for kind, pair in proof.counts.items()},
         "pages": [_page(page) for page in proof.pages],
+        "pictures": [
+            _picture_proof(picture)
+            | {
+                "size_pt": [round(side, 1) for side in picture.size_pt],
+                "worst": list(picture.worst) if picture.worst else None,
+                "faults": list(picture.faults),
+            }
+            for picture in proof.pictures
+        ],
     }
 
 
@@ -78,16 +114,17 @@ def _page(page: PageProof) -> Json:
         "text_same": page.is_text_same,
         "worst": list(page.worst) if page.worst else None,
         "faults": list(page.faults),
-        "pictures": [
-            {
-                "id": picture.part_id,
-                "likeness": round(picture.likeness, 4),
-                "score": None if picture.score is None else round(picture.score, 1),
-                "box": [round(side, 1) for side in picture.box] if picture.box else None,
-                "blurred": [list(box) for box in picture.blurred],
-            }
-            for picture in page.pictures
-        ],
+        "pictures": [_picture_proof(picture) for picture in page.pictures],
+    }
+
+
+def _picture_proof(picture: PictureProof) -> Json:
+    return {
+        "id": picture.part_id,
+        "likeness": round(picture.likeness, 4),
+        "score": None if picture.score is None else round(picture.score, 1),
+        "box": [round(side, 1) for side in picture.box] if picture.box else None,
+        "blurred": [list(box) for box in picture.blurred],
     }
 
 
@@ -130,6 +167,7 @@ def _picture(facts: PictureFacts) -> Json:
         "coding": facts.coding,
         "colour": facts.colour,
         "bits": facts.bits,
+        "has_assumed_size": facts.has_assumed_size,
         "is_inline": facts.is_inline,
         "mask": facts.mask,
         "class": str(facts.picture_class),
@@ -141,9 +179,11 @@ def _picture(facts: PictureFacts) -> Json:
     }
 
 
-def _outcome(outcome: Outcome) -> Json:
+def _outcome(part: Part, outcome: Outcome) -> Json:
     return {
         "id": outcome.part_id,
+        "kind": str(part.kind),
+        "extra": str(part.extra) if part.extra else None,
         "decision": str(outcome.action),
         "reason": outcome.reason,
         "bytes_before": outcome.bytes_before,

@@ -4,19 +4,18 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from lighten.weights import ExtraKind, PictureClass
+from lighten.weights import ExtraKind, PictureClass, PictureCoding
 
 __all__ = [
+    "ASSUMED_CM",
     "FEWEST_TEXT_PPI",
     "LOSSLESS",
     "READABLE_TEXT_PPI",
-    "SAFE_EXTRAS",
     "ColourChange",
     "DrawingTreatment",
     "Filter",
     "FilterKind",
     "FontTreatment",
-    "PictureCoding",
     "PictureTreatment",
     "Treatment",
     "TwoToneMethod",
@@ -26,16 +25,8 @@ __all__ = [
 # practice, no source; FINDINGS measured the same with text recognition).
 READABLE_TEXT_PPI = 150.0
 FEWEST_TEXT_PPI = 120.0
-
-
-class PictureCoding(StrEnum):
-    """How a treated picture is stored."""
-
-    AUTOMATIC = "automatic"  # the smallest that keeps the asked quality
-    JPEG = "jpeg"
-    LOSSLESS = "lossless"
-    GROUP_4 = "group-4"  # two-tone only
-    JPEG_2000 = "jpeg-2000"
+# About the text of an A4 page held upright (common practice, no source).
+ASSUMED_CM = 25.0
 
 
 class ColourChange(StrEnum):
@@ -172,25 +163,12 @@ class DrawingTreatment:
             raise ValueError("tolerance_pt is above 0 and at most 2")
 
 
-# Extras whose loss nobody sees and few ever miss.
-SAFE_EXTRAS = frozenset(
-    {
-        ExtraKind.LEFTOVERS,
-        ExtraKind.REPEATS,
-        ExtraKind.THUMBNAILS,
-        ExtraKind.PRIVATE_DATA,
-        ExtraKind.ALTERNATES,
-        ExtraKind.WEB_CAPTURE,
-        ExtraKind.UNUSED,
-    }
-)
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Treatment:
     """What is done to a whole document; classes not named in `pictures` are coded losslessly.
 
     is_linearized: the copy begins to show before all of it has arrived (ISO 32000-1, annex F).
+    assumed_cm: how long the longer side is of a picture that nothing says the size of.
     """
 
     pictures: Mapping[PictureClass, PictureTreatment] = field(default_factory=dict)
@@ -198,6 +176,11 @@ class Treatment:
     drawing: DrawingTreatment = DrawingTreatment()
     dropped_extras: frozenset[ExtraKind] = frozenset({ExtraKind.LEFTOVERS, ExtraKind.REPEATS})
     is_linearized: bool = False
+    assumed_cm: float = ASSUMED_CM
+
+    def __post_init__(self) -> None:
+        if not 1 <= self.assumed_cm <= 500:
+            raise ValueError("assumed_cm is from 1 to 500")
 
     def for_class(self, picture_class: PictureClass) -> PictureTreatment:
         return self.pictures.get(picture_class, LOSSLESS)

@@ -2,14 +2,14 @@
 
 import hashlib
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 from lighten.plans import Action, Decision, Plan
-from lighten.treatments import ColourChange, PictureCoding, PictureTreatment
-from lighten.weights import PartKind, WeightSheet
+from lighten.treatments import ColourChange, PictureTreatment
+from lighten.weights import PartKind, PictureCoding, WeightSheet
 
-__all__ = ["Trial", "Trials", "decision_key", "is_plain", "rest_key"]
+__all__ = ["Trial", "Trials", "decision_key", "is_plain", "non_picture_key"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -36,20 +36,20 @@ class Trial:
 class Trials:
     """All trials of one document.
 
-    pictures: by part id. rests: what everything but pictures weighs in the copy, by `rest_key` of
-    the plan.
+    pictures: by part id. non_picture_bytes: what everything but pictures weighs in the copy, by
+    `non_picture_key` of the plan.
     """
 
     pictures: Mapping[str, tuple[Trial, ...]] = field(default_factory=dict)
-    rests: Mapping[str, int] = field(default_factory=dict)
+    non_picture_bytes: Mapping[str, int] = field(default_factory=dict)
 
     def of(self, decision: Decision) -> Trial | None:
         """The best trial of just this decision."""
-        key, found = decision_key(decision), None
+        key, best = decision_key(decision), None
         for trial in self.pictures.get(decision.part_id, ()):
-            if trial.key == key and (found is None or trial.is_final):
-                found = trial
-        return found
+            if trial.key == key and (best is None or trial.is_final):
+                best = trial
+        return best
 
     def with_pictures(self, more: Mapping[str, tuple[Trial, ...]]) -> "Trials":
         """These and more; of two trials of the same decision the later counts.
@@ -59,54 +59,57 @@ class Trials:
         pictures = dict(self.pictures)
         for part_id, trials in more.items():
             keys = {(trial.key, trial.is_final) for trial in trials}
-            known = pictures.get(part_id, ())
-            earlier = (one for one in known if (one.key, one.is_final) not in keys)
+            earlier = (
+                trial
+                for trial in pictures.get(part_id, ())
+                if (trial.key, trial.is_final) not in keys
+            )
             pictures[part_id] = (*earlier, *trials)
-        return Trials(pictures=pictures, rests=self.rests)
+        return replace(self, pictures=pictures)
 
-    def with_rest(self, key: str, size_bytes: int) -> "Trials":
-        return Trials(pictures=self.pictures, rests={**self.rests, key: size_bytes})
+    def with_non_picture_bytes(self, key: str, size_bytes: int) -> "Trials":
+        return replace(self, non_picture_bytes={**self.non_picture_bytes, key: size_bytes})
 
 
 def decision_key(decision: Decision) -> str:
     """The same for decisions that make the same of a picture; "" where none is coded."""
-    wanted = decision.picture
-    if wanted is None:
+    treatment = decision.picture
+    if treatment is None:
         return ""
     place = f"{decision.target_px} {decision.cut} {decision.replacement or ''}"
-    return hashlib.sha256(f"{place} {_asked(wanted)}".encode()).hexdigest()[:16]
+    return hashlib.sha256(f"{place} {_treatment_key(treatment)}".encode()).hexdigest()[:16]
 
 
 @lru_cache(maxsize=4096)
-def _asked(wanted: PictureTreatment) -> str:
+def _treatment_key(treatment: PictureTreatment) -> str:
     """What makes a difference to the pixels or their coding."""
-    is_two_tone = wanted.colour is ColourChange.TWO_TONE
+    is_two_tone = treatment.colour is ColourChange.TWO_TONE
     return repr(
         (
-            str(wanted.coding),
-            wanted.quality,
-            wanted.floor,
-            str(wanted.colour),
-            (str(wanted.two_tone), wanted.threshold) if is_two_tone else (),
-            tuple((str(one.kind), one.strength) for one in wanted.filters),
+            str(treatment.coding),
+            treatment.quality,
+            treatment.floor,
+            str(treatment.colour),
+            (str(treatment.two_tone), treatment.threshold) if is_two_tone else (),
+            tuple((str(filter_.kind), filter_.strength) for filter_ in treatment.filters),
         )
     )
 
 
 def is_plain(decision: Decision) -> bool:
     """Fewer pixels and a quality are all it asks for."""
-    wanted = decision.picture
+    treatment = decision.picture
     return (
-        wanted is not None
-        and wanted.coding in (PictureCoding.AUTOMATIC, PictureCoding.JPEG)
-        and wanted.colour in (ColourChange.KEEP, ColourChange.EXACT_PALETTE)
-        and not wanted.filters
+        treatment is not None
+        and treatment.coding in (PictureCoding.AUTOMATIC, PictureCoding.JPEG)
+        and treatment.colour in (ColourChange.KEEP, ColourChange.EXACT_PALETTE)
+        and not treatment.filters
         and decision.cut is None
         and decision.replacement is None
     )
 
 
-def rest_key(sheet: WeightSheet, plan: Plan) -> str:
+def non_picture_key(sheet: WeightSheet, plan: Plan) -> str:
     """The same for plans that differ only in how pictures are treated."""
     decisions = plan.by_part()
     dropped = sorted(part.id for part in sheet.parts if decisions[part.id].action is Action.DROP)
@@ -115,5 +118,5 @@ def rest_key(sheet: WeightSheet, plan: Plan) -> str:
         for part in sheet.parts
         if part.kind is not PartKind.PICTURE and decisions[part.id].action is Action.RECODE
     )
-    asked = (repr(plan.fonts), repr(plan.drawing), plan.is_linearized, dropped, recoded)
-    return hashlib.sha256(repr(asked).encode()).hexdigest()[:16]
+    told_apart_by = (repr(plan.fonts), repr(plan.drawing), plan.is_linearized, dropped, recoded)
+    return hashlib.sha256(repr(told_apart_by).encode()).hexdigest()[:16]

@@ -1,17 +1,22 @@
 """What a document weighs: its parts, adding up to the file to the byte."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
+from types import MappingProxyType
 
 __all__ = [
+    "KIND_TITLES",
     "ExtraKind",
     "FontCoding",
     "FontFacts",
     "Part",
     "PartKind",
     "PictureClass",
+    "PictureCoding",
     "PictureFacts",
     "Placement",
+    "Rules",
     "WeightSheet",
 ]
 
@@ -22,23 +27,40 @@ class PartKind(StrEnum):
     """What sort of thing has the weight."""
 
     PICTURE = "picture"
+    PROFILE = "profile"
     FONT = "font"
     DRAWING = "drawing"
-    STRUCTURE = "structure"
     EXTRA = "extra"
+    STRUCTURE = "structure"
+
+
+# What a person reads over the parts of a kind, in the order in which sheets show them.
+KIND_TITLES: Mapping[PartKind, str] = MappingProxyType(
+    {
+        PartKind.PICTURE: "Pictures",
+        PartKind.PROFILE: "Colour profiles",
+        PartKind.FONT: "Fonts",
+        PartKind.DRAWING: "Page drawing",
+        PartKind.EXTRA: "Extras",
+        PartKind.STRUCTURE: "Structure",
+    }
+)
 
 
 class ExtraKind(StrEnum):
-    """Things a page does not need to look as it does."""
+    """Things a document does not need to look as it does."""
 
     LEFTOVERS = "leftovers"
     REPEATS = "repeats"
     THUMBNAILS = "thumbnails"
     PRIVATE_DATA = "private-data"
+    MAKERS_NOTES = "makers-notes"
     ALTERNATES = "alternates"
     WEB_CAPTURE = "web-capture"
     UNUSED = "unused"
     METADATA = "metadata"
+    CAMERA_DATA = "camera-data"
+    LOCATION = "location"
     ATTACHMENTS = "attachments"
     SCRIPTS = "scripts"
     NOTES = "notes"
@@ -52,6 +74,16 @@ class ExtraKind(StrEnum):
     FORM_FIELDS = "form-fields"
     BOOKMARKS = "bookmarks"
     TAGS = "tags"
+
+
+class PictureCoding(StrEnum):
+    """How a treated picture is to be stored."""
+
+    AUTOMATIC = "automatic"  # the smallest that keeps the asked quality
+    JPEG = "jpeg"
+    LOSSLESS = "lossless"
+    GROUP_4 = "group-4"  # two-tone only
+    JPEG_2000 = "jpeg-2000"
 
 
 class PictureClass(StrEnum):
@@ -68,23 +100,29 @@ class PictureClass(StrEnum):
 class Placement:
     """One showing of a picture.
 
-    page: counted from 1.
     width_pt, height_pt: lengths of the picture's two sides as shown, in 1/72 inch.
-    box: left, bottom, right, top of the place it covers, in points from the page's lower left.
+    page: counted from 1; None where a document has no pages.
+    box: left, bottom, right, top of the place it covers, in points from the page's lower left;
+        None where that is not known.
     """
 
-    page: int
     width_pt: float
     height_pt: float
-    box: tuple[float, float, float, float]
+    page: int | None = None
+    box: tuple[float, float, float, float] | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PictureFacts:
     """What is known of a picture without changing it.
 
-    coding: the names of its filters as the file gives them, outermost first.
-    colour: the colour space, `Indexed` ones with their base.
+    coding, colour: for a person, in the file's own words.
+    is_lossy: its coding threw something away, so that packing it exactly wins nothing.
+    has_colour: it may have other tones than greys. has_palette: its colours are told once.
+    may_repack: its own coding can be packed tighter without touching a pixel.
+    is_alone: it is the document, and looked at on a whole screen.
+    has_assumed_size: nothing says how large it is shown, so that a usual size was taken.
+    profile_bytes: of a colour profile of its own that it brings along, unpacked.
     is_inline: the file has it within page drawing, and not as an object of its own.
     mask: "soft", "stencil", "colour-key" or "".
     visible: the part of it that clipping and the page's edge leave in sight at any showing:
@@ -97,6 +135,13 @@ class PictureFacts:
     coding: str
     colour: str
     bits: int
+    is_lossy: bool = False
+    has_colour: bool = True
+    has_palette: bool = False
+    may_repack: bool = False
+    is_alone: bool = False
+    has_assumed_size: bool = False
+    profile_bytes: int = 0
     is_inline: bool = False
     mask: str = ""
     picture_class: PictureClass
@@ -107,7 +152,8 @@ class PictureFacts:
     @property
     def pages(self) -> tuple[int, ...]:
         """The pages that show it, each once, in order."""
-        return tuple(sorted({placement.page for placement in self.placements}))
+        pages = {placement.page for placement in self.placements}
+        return tuple(sorted(page for page in pages if page is not None))
 
     @property
     def largest_display_pt(self) -> tuple[float, float] | None:
@@ -171,22 +217,41 @@ class Part:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Rules:
+    """What a standard that the file claims to keep forbids.
+
+    standard: "PDF/A-2b" and the like, or "" for none.
+    keeps_fonts_whole, keeps_fonts_embedded: fonts may not lose letters, or not be left out.
+    forbidden_codings: of pictures. needed_extras: may not be left out.
+    """
+
+    standard: str = ""
+    keeps_fonts_whole: bool = False
+    keeps_fonts_embedded: bool = False
+    forbidden_codings: frozenset[PictureCoding] = frozenset()
+    needed_extras: frozenset[ExtraKind] = frozenset()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class WeightSheet:
     """Every part of one document.
 
     size_bytes: of the file; `parts` add up to it exactly.
+    pages: how many; None for a kind of document that has none.
+    media_type: of the file, as IANA lists it.
     is_signed: a change would end a signature. is_locked: it carries encryption.
-    standard: "PDF/A-2b" and the like, or "".
-    remarks: what a person should know, such as a repair on opening.
+    rules: of the standard it claims to keep. remarks: what a person should know, such as a repair
+    on opening.
     """
 
     format: str
+    media_type: str
     size_bytes: int
-    pages: int
+    pages: int | None
     parts: tuple[Part, ...]
     is_signed: bool = False
     is_locked: bool = False
-    standard: str = ""
+    rules: Rules = field(default_factory=Rules)
     remarks: tuple[str, ...] = field(default=())
 
     def __post_init__(self) -> None:

@@ -13,6 +13,7 @@ __all__ = [
     "decode_jpeg_luma",
     "encode_jpeg",
     "glimpse_jpeg",
+    "repack_jpeg",
 ]
 
 # The encoder's table tuned for multi-scale structural similarity: at equal SSIMULACRA2 it takes
@@ -91,6 +92,19 @@ def decode_jpeg(data: bytes, *, at_least: tuple[int, int] | None = None) -> NDAr
         # The reader turns inks round, as files with Adobe's mark have them; PDF takes the
         # samples as they are stored (ISO 32000-1, 7.4.8).
         return 255 - np.asarray(image) if image.mode == "CMYK" else np.asarray(image)
+
+
+def repack_jpeg(data: bytes) -> bytes:
+    """The same coefficients with the best Huffman codes, progressive, without any metadata.
+
+    Adobe's mark, which says how colours are to be read, stays. Raises: OSError if damaged.
+    """
+    import mozjpeg_lossless_optimization as lossless
+
+    try:
+        return bytes(lossless.optimize(data, copy=lossless.COPY_MARKERS.NONE))
+    except (RuntimeError, ValueError, TypeError) as error:
+        raise OSError("a damaged JPEG") from error
 
 
 def decode_jpeg_luma(data: bytes) -> NDArray[np.uint8]:

@@ -10,7 +10,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["TwoToneParameters", "decode_two_tone", "encode_group4"]
+__all__ = ["CCITT", "JBIG2", "TwoToneParameters", "decode_two_tone", "encode_group4"]
+
+# The codings by the names that a PDF has for them (ISO 32000-1, table 6).
+CCITT, JBIG2 = "CCITTFaxDecode", "JBIG2Decode"
 
 _TIFF_COMPRESSION_GROUP4 = "group4"
 # Tags of TIFF 6.0.
@@ -55,7 +58,7 @@ def decode_two_tone(
 ) -> NDArray[np.uint8]:
     """The samples as PDF counts them, 0 or 1: (height, width) uint8.
 
-    coding: "CCITTFaxDecode" or "JBIG2Decode". Raises: ValueError if they cannot be read.
+    coding: `CCITT` or `JBIG2`. Raises: ValueError if they cannot be read.
     """
     import pypdfium2
     import pypdfium2.raw as pdfium

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from lighten.pictures.two_tone import divide
 from lighten.treatments import ColourChange, PictureTreatment
 
-__all__ = ["change_colours", "through_profile", "to_grey"]
+__all__ = ["change_colours", "plain_inks", "through_profile", "to_grey"]
 
 _PALETTE_SIZES = {ColourChange.COLOURS_256: 256, ColourChange.COLOURS_16: 16}
 
@@ -40,15 +40,17 @@ def to_grey(pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
     return np.asarray(Image.fromarray(pixels).convert("L"))
 
 
-def through_profile(inks: NDArray[np.uint8], profile: bytes) -> NDArray[np.uint8]:
-    """CMYK by its own profile as sRGB: (height, width, 4) to (height, width, 3), uint8.
+def through_profile(pixels: NDArray[np.uint8], profile: bytes) -> NDArray[np.uint8]:
+    """Colours by their own profile as sRGB: (height, width, 3) uint8.
 
-    inks: 255 is full ink. Relative colorimetric with the black point kept, as readers show it.
+    pixels: (height, width) grey, (height, width, 3) or 4 inks, 255 full ink; uint8. Relative
+    colorimetric with the black point kept, as readers show it.
     Raises: ValueError if the profile cannot be used.
     """
     from PIL import Image, ImageCms
 
-    image = Image.fromarray(inks, mode="CMYK")
+    is_inks = pixels.ndim == 3 and pixels.shape[2] == 4
+    image = Image.fromarray(pixels, mode="CMYK") if is_inks else Image.fromarray(pixels)
     try:
         shown = ImageCms.profileToProfile(
             image,
@@ -62,6 +64,18 @@ def through_profile(inks: NDArray[np.uint8], profile: bytes) -> NDArray[np.uint8
         raise ValueError("its colour profile cannot be used") from error
     assert shown is not None
     return np.asarray(shown)
+
+
+def plain_inks(inks: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """CMYK that says nothing of its inks, roughly as they look: (height, width, 3) uint8.
+
+    inks: (height, width, 4) uint8, 255 is full ink. Source: ISO 32000-1, 10.3.5.
+    Raises: ValueError for other than four inks.
+    """
+    if inks.ndim != 3 or inks.shape[2] != 4:
+        raise ValueError("its colours cannot be shown")
+    paper = 255 - inks.astype(np.uint16)
+    return np.asarray(paper[..., :3] * paper[..., 3:] // 255, np.uint8)
 
 
 def _in_few(pixels: NDArray[np.uint8], count: int) -> NDArray[np.uint8]:

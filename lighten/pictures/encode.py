@@ -1,12 +1,11 @@
 """The smallest coding of some pixels that is as good as asked."""
 
-from dataclasses import dataclass, replace
-from enum import StrEnum
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.codecs.flate import PackedRows, pack_rows, pack_samples, unpack_rows, unpack_samples
+from lighten.codecs.flate import PackedRows, pack_rows, pack_samples
 from lighten.codecs.jpeg import (
     Chroma,
     decode_jpeg,
@@ -15,22 +14,25 @@ from lighten.codecs.jpeg import (
     share_of_draft,
 )
 from lighten.codecs.jpeg2000 import decode_jpeg2000, encode_jpeg2000
-from lighten.codecs.two_tone import TwoToneParameters, decode_two_tone, encode_group4
+from lighten.codecs.png import encode_png
+from lighten.codecs.two_tone import encode_group4
 from lighten.pictures.classify import classify
+from lighten.pictures.coded import CodedPicture, Coding
 from lighten.pictures.likeness import likeness, luma, similarity_map
 from lighten.weights import PictureClass
 
 __all__ = [
-    "CodedPicture",
-    "Coding",
-    "decode_coded",
+    "JPEG_WINS_ON_DRAWINGS_BELOW",
+    "QUALITY_FOR_EDGES",
     "encode",
     "encode_as_jpeg",
     "encode_as_jpeg2000",
     "encode_exactly",
     "encode_lines",
+    "encode_png_file",
     "exact_palette",
     "exact_weight",
+    "is_black_and_white",
 ]
 
 _MOST_PALETTE_COLOURS = 256
@@ -39,51 +41,16 @@ _MOST_PALETTE_GREYS = 16
 # Up to here half the colour samples are not missed (found at equal SSIMULACRA2 scores).
 _HALVED_CHROMA_UP_TO = 85
 # Hard edges show JPEG's ripples first: drawn pictures get that much more quality.
-_QUALITY_FOR_EDGES = 10
+QUALITY_FOR_EDGES = 10
 # Of a draft that needs no floor, below the 1 of what is exact.
 _UNTOLD_LIKENESS = 0.99
 _QUALITY_STEPS = (0, 8, 15)
 # JPEG ripples around hard edges: on a drawn picture it must halve the weight to be taken.
-_JPEG_WINS_ON_DRAWINGS_BELOW = 0.5
+JPEG_WINS_ON_DRAWINGS_BELOW = 0.5
 # What the best packing leaves of a quick one: of places in a palette, of samples with and without
 # predictors (means over 120 pictures; single ones differ by 5 %).
+_BEST_OF_QUICK_PNG = 0.95
 _BEST_OF_QUICK_PALETTE, _BEST_OF_QUICK_PREDICTED, _BEST_OF_QUICK_PLAIN = 0.92, 0.94, 0.86
-
-
-class Coding(StrEnum):
-    """How the bytes of a coded picture are to be read."""
-
-    JPEG = "jpeg"
-    FLATE = "flate"
-    GROUP_4 = "group-4"
-    JPEG_2000 = "jpeg-2000"
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class CodedPicture:
-    """Bytes and what is needed to read them.
-
-    colours: samples a pixel; with a palette, samples an entry (and 1 a pixel).
-    palette: entries of `colours` bytes, or None. predictor: as ISO 32000-1 table 10, or 1.
-    likeness: to the pixels that were given, 0 to 1.
-    share: of a draft, what its final coding is likely to weigh of it.
-    """
-
-    coding: Coding
-    data: bytes
-    width_px: int
-    height_px: int
-    colours: int
-    bits: int
-    palette: bytes | None = None
-    predictor: int = 1
-    likeness: float = 1.0
-    share: float = 1.0
-
-    @property
-    def weight(self) -> int:
-        """Bytes of the data and its palette; of a draft, what they are likely to be at last."""
-        return round(len(self.data) * self.share) + len(self.palette or b"")
 
 
 def encode(
@@ -93,6 +60,7 @@ def encode(
     floor: float,
     may_have_palette: bool = True,
     is_page_scan: bool = False,
+    is_file: bool = False,
     is_draft: bool = False,
 ) -> CodedPicture:
     """The smaller of JPEG and an exact coding; never one less alike than `floor` (0 to 1).
@@ -100,20 +68,27 @@ def encode(
     pixels: (height, width) grey, (height, width, 3) sRGB or (height, width, n) inks, uint8.
     quality: of JPEG, 1 to 100;
     drawn pictures get more, and are made JPEG only where that halves their weight. is_page_scan:
-    paper is flat as well, but no drawing. is_draft: quickly, see `CodedPicture.share`.
+    paper is flat as well, but no drawing. is_file: see `RecodeJob`. is_draft: quickly, see
+    `CodedPicture.share`.
     """
+
+    def exactly() -> CodedPicture:
+        return encode_exactly(
+            pixels, may_have_palette=may_have_palette, is_file=is_file, is_draft=is_draft
+        )
+
     if not _can_be_jpeg(pixels):
-        return encode_exactly(pixels, may_have_palette=may_have_palette, is_draft=is_draft)
+        return exactly()
     is_drawn = not is_page_scan and classify(pixels, is_page=False) is PictureClass.GRAPHIC
     jpeg = _encode_jpeg(pixels, quality, floor, has_edges=is_drawn, is_draft=is_draft)
     if jpeg is None:
-        return encode_exactly(pixels, may_have_palette=may_have_palette, is_draft=is_draft)
+        return exactly()
     if not is_drawn:
         return jpeg  # an exact coding of grain was never the smaller one
     # By the quick weight, so that a draft and its final coding come to the same choice.
-    if exact_weight(pixels) * _JPEG_WINS_ON_DRAWINGS_BELOW > jpeg.weight:
+    if exact_weight(pixels) * JPEG_WINS_ON_DRAWINGS_BELOW > jpeg.weight:
         return jpeg
-    return encode_exactly(pixels, may_have_palette=may_have_palette, is_draft=is_draft)
+    return exactly()
 
 
 def encode_as_jpeg(
@@ -122,6 +97,7 @@ def encode_as_jpeg(
     quality: int,
     floor: float,
     has_edges: bool = False,
+    is_file: bool = False,
     is_draft: bool = False,
 ) -> CodedPicture:
     """A JPEG, unless the colours have none or none reaches `floor`: then an exact coding.
@@ -131,7 +107,7 @@ def encode_as_jpeg(
     jpeg = None
     if _can_be_jpeg(pixels):
         jpeg = _encode_jpeg(pixels, quality, floor, has_edges=has_edges, is_draft=is_draft)
-    return jpeg or encode_exactly(pixels, is_draft=is_draft)
+    return jpeg or encode_exactly(pixels, is_file=is_file, is_draft=is_draft)
 
 
 def encode_as_jpeg2000(pixels: NDArray[np.uint8], *, quality: int, floor: float) -> CodedPicture:
@@ -155,9 +131,13 @@ def encode_as_jpeg2000(pixels: NDArray[np.uint8], *, quality: int, floor: float)
     )
 
 
-def encode_lines(pixels: NDArray[np.uint8], *, only_group4: bool = False) -> CodedPicture:
+def encode_lines(
+    pixels: NDArray[np.uint8], *, only_group4: bool = False, is_file: bool = False
+) -> CodedPicture:
     """(height, width) of 0 and 255 alone, one bit a pixel: the smaller of Group 4 and Flate."""
     height, width = pixels.shape
+    if is_file:
+        return _as_png(pixels)
     data = encode_group4(pixels == 0)
     group4 = CodedPicture(
         coding=Coding.GROUP_4, data=data, width_px=width, height_px=height, colours=1, bits=1
@@ -170,10 +150,19 @@ def encode_lines(pixels: NDArray[np.uint8], *, only_group4: bool = False) -> Cod
 
 
 def encode_exactly(
-    pixels: NDArray[np.uint8], *, may_have_palette: bool = True, is_draft: bool = False
+    pixels: NDArray[np.uint8],
+    *,
+    may_have_palette: bool = True,
+    is_file: bool = False,
+    is_draft: bool = False,
 ) -> CodedPicture:
-    """Every pixel as it is: a palette where 256 colours are enough, else PNG predictors."""
-    if pixels.ndim == 2 and _is_black_and_white(pixels):
+    """Every pixel as it is: a palette where 256 colours are enough, else PNG predictors.
+
+    is_file: as a PNG, which chooses for itself. Raises: ValueError for inks, which PNG has not.
+    """
+    if is_file:
+        return _as_png(pixels, is_draft=is_draft)
+    if pixels.ndim == 2 and is_black_and_white(pixels):
         return encode_lines(pixels)
     palette = exact_palette(pixels) if may_have_palette else None
     coded = _pack_exactly(pixels, palette, is_draft=is_draft)
@@ -185,42 +174,22 @@ def encode_exactly(
     return coded
 
 
-def decode_coded(picture: CodedPicture) -> NDArray[np.uint8]:
-    """Its pixels, palettes resolved: (height, width) or (height, width, n) uint8."""
-    match picture.coding:
-        case Coding.JPEG:
-            return decode_jpeg(picture.data)
-        case Coding.JPEG_2000:
-            return decode_jpeg2000(picture.data)
-        case Coding.GROUP_4:
-            width, height = picture.width_px, picture.height_px
-            parameters = TwoToneParameters(dictionary=b"/K -1/Columns %d/Rows %d" % (width, height))
-            levels = decode_two_tone(
-                picture.data, "CCITTFaxDecode", parameters, width_px=width, height_px=height
-            )
-        case Coding.FLATE:
-            levels = _unpacked(picture)
-    if picture.palette is not None:
-        return np.frombuffer(picture.palette, np.uint8).reshape(-1, picture.colours)[levels]
-    return levels * np.uint8(255) if picture.bits == 1 else levels
-
-
-def _unpacked(picture: CodedPicture) -> NDArray[np.uint8]:
-    """Samples, or places in the palette, as they were packed."""
-    colours = 1 if picture.palette is not None else picture.colours
-    width, height = picture.width_px, picture.height_px
-    rows = unpack_rows(
-        picture.data,
-        width=width,
-        height=height,
-        bits=picture.bits,
-        colours=colours,
-        predictor=picture.predictor,
+def encode_png_file(
+    pixels: NDArray[np.uint8] | NDArray[np.uint16],
+    opacity: NDArray[np.uint8] | NDArray[np.uint16] | None,
+    *,
+    is_draft: bool = False,
+) -> CodedPicture:
+    """A PNG with how opaque each pixel is, in 8 or 16 bits; see `encode_png`."""
+    return CodedPicture(
+        coding=Coding.PNG,
+        data=encode_png(pixels, opacity, is_draft=is_draft),
+        width_px=pixels.shape[1],
+        height_px=pixels.shape[0],
+        colours=1 if pixels.ndim == 2 else 3,
+        bits=16 if pixels.dtype == np.uint16 else 8,
+        share=_BEST_OF_QUICK_PNG if is_draft else 1.0,
     )
-    if picture.bits < 8:
-        rows = unpack_samples(rows, width=width * colours, bits=picture.bits)
-    rows = rows[:, : width * colours]
-    return rows if colours == 1 else rows.reshape(height, width, colours)
 
 
 def exact_weight(pixels: NDArray[np.uint8]) -> int:
@@ -241,36 +210,43 @@ def exact_palette(
         return None
     if most is None:
         most = _MOST_PALETTE_GREYS if pixels.ndim == 2 else _MOST_PALETTE_COLOURS
-    found = Image.fromarray(pixels).getcolors(most)
-    if found is None:
+    counted = Image.fromarray(pixels).getcolors(most)
+    if counted is None:
         return None
     if pixels.ndim == 2:
-        return np.array(sorted(colour for _, colour in found), np.uint32)
-    entries = np.array([colour for _, colour in found], np.uint32)
+        return np.array(sorted(colour for _, colour in counted), np.uint32)
+    entries = np.array([colour for _, colour in counted], np.uint32)
     numbers = entries @ np.array([1 << 16, 1 << 8, 1], np.uint32)
     return np.asarray(np.sort(numbers), np.uint32)
+
+
+def _as_png(pixels: NDArray[np.uint8], *, is_draft: bool = False) -> CodedPicture:
+    if pixels.shape[2:] not in ((), (3,)):
+        raise ValueError("inks have no exact coding as a picture file")
+    return encode_png_file(pixels, None, is_draft=is_draft)
 
 
 def _can_be_jpeg(pixels: NDArray[np.uint8]) -> bool:
     return pixels.ndim == 2 or pixels.shape[2] in (3, 4)
 
 
-def _is_black_and_white(pixels: NDArray[np.uint8]) -> bool:
-    found = exact_palette(pixels, most=2)
-    return found is not None and set(found.tolist()) <= {0, 255}
+def is_black_and_white(pixels: NDArray[np.uint8]) -> bool:
+    """Grey pixels of 0 and 255 alone."""
+    palette = exact_palette(pixels, most=2)
+    return palette is not None and set(palette.tolist()) <= {0, 255}
 
 
 def _encode_jpeg(
     pixels: NDArray[np.uint8], quality: int, floor: float, *, has_edges: bool, is_draft: bool
 ) -> CodedPicture | None:
     """A JPEG that reaches `floor`, with more quality if it must; None if it never does."""
-    asked = min(95, quality + _QUALITY_FOR_EDGES) if has_edges else quality
-    wanted = luma(pixels)
+    first = min(95, quality + QUALITY_FOR_EDGES) if has_edges else quality
+    original_luma = luma(pixels)
     for step in _QUALITY_STEPS:
-        is_fine = has_edges or asked + step > _HALVED_CHROMA_UP_TO
+        is_fine = has_edges or first + step > _HALVED_CHROMA_UP_TO
         data = encode_jpeg(
             pixels,
-            quality=min(100, asked + step),
+            quality=min(100, first + step),
             chroma=Chroma.FULL if is_fine else Chroma.HALVED,
             is_draft=is_draft,
         )
@@ -278,7 +254,7 @@ def _encode_jpeg(
             alike = _UNTOLD_LIKENESS
         else:
             # Colour is judged later, where pages are proved: luma is what a low quality loses.
-            alike = float(similarity_map(wanted, luma(decode_jpeg_luma(data))).mean())
+            alike = float(similarity_map(original_luma, luma(decode_jpeg_luma(data))).mean())
         if alike >= floor:
             return CodedPicture(
                 coding=Coding.JPEG,
@@ -288,7 +264,9 @@ def _encode_jpeg(
                 colours=1 if pixels.ndim == 2 else pixels.shape[2],
                 bits=8,
                 likeness=alike,
-                share=share_of_draft(len(data), wanted.size, asked + step) if is_draft else 1.0,
+                share=share_of_draft(len(data), original_luma.size, first + step)
+                if is_draft
+                else 1.0,
             )
     return None
 

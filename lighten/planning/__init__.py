@@ -4,13 +4,14 @@ from lighten.planning.decide import plan
 from lighten.planning.estimate import (
     Estimate,
     estimate,
+    is_held_picture,
     is_treated_picture,
     part_estimate,
     part_estimates,
 )
 from lighten.planning.fit import GENTLY, Chosen, Fit, FitRules, fit, fit_together, share_limit
-from lighten.planning.try_points import decisions_beyond, decisions_to_try
-from lighten.planning.worth import whole_fonts, worth
+from lighten.planning.sample_decisions import decisions_beyond, decisions_to_try
+from lighten.planning.switch_savings import switch_savings, whole_fonts
 
 __all__ = [
     "GENTLY",
@@ -23,11 +24,12 @@ __all__ = [
     "estimate",
     "fit",
     "fit_together",
+    "is_held_picture",
     "is_treated_picture",
     "part_estimate",
     "part_estimates",
     "plan",
     "share_limit",
+    "switch_savings",
     "whole_fonts",
-    "worth",
 ]

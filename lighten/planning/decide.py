@@ -3,17 +3,18 @@
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 
+from lighten.extras import EXTRAS
 from lighten.pictures.sizes import grown, target_size
 from lighten.plans import Action, Decision, PictureException, Plan
 from lighten.presets import Preset
 from lighten.treatments import (
+    ASSUMED_CM,
     FEWEST_TEXT_PPI,
     LOSSLESS,
     READABLE_TEXT_PPI,
     ColourChange,
     DrawingTreatment,
     FontTreatment,
-    PictureCoding,
     PictureTreatment,
     Treatment,
 )
@@ -24,34 +25,33 @@ from lighten.weights import (
     Part,
     PartKind,
     PictureClass,
+    PictureCoding,
     PictureFacts,
+    Rules,
     WeightSheet,
 )
 
 __all__ = ["plan"]
 
-_LOSSY_CODINGS = ("DCT", "JPX")
 _DEEP_BITS = 16  # coded anew they have 8
+_CODING_TITLES = {PictureCoding.JPEG_2000: "JPEG 2000"}
 _WORTH_CUTTING = 0.9
 # What clipping leaves in sight is known to a fraction of a pixel only, and edges are smoothed.
 _CUT_MARGIN = 0.01
+_PLAIN_COLOURS = (
+    ColourChange.RGB,
+    ColourChange.GREY,
+    ColourChange.TWO_TONE,
+    ColourChange.COLOURS_256,
+    ColourChange.COLOURS_16,
+)
+# What is looked at by itself shows more than what stands on a page: the worst of eight photos rises
+# from 73.7 to 76 (SSIMULACRA2) at 150 ppi and quality 81.
+_FINER_ALONE, _FINEST_ALONE = 4, 95
+# Profiles of screens and cameras weigh up to some kilobytes; those of printers go on to megabytes,
+# and say on most of them how to print.
+_HEAVY_PROFILE_BYTES = 30_000
 _CANNOT_PACK = "left as it is: its coding cannot be packed tighter without loss"
-_LOSSES = {
-    ExtraKind.METADATA: "Title, author and other descriptions go.",
-    ExtraKind.ATTACHMENTS: "Attached files go.",
-    ExtraKind.SCRIPTS: "Scripts go; forms may no longer calculate or check what is typed.",
-    ExtraKind.NOTES: "Notes and answers to them go.",
-    ExtraKind.MARKINGS: "Highlighting and other markings of text go.",
-    ExtraKind.TYPED_TEXT: "Text that was typed onto pages goes.",
-    ExtraKind.DRAWN_MARKS: "Lines, shapes and handwriting that were drawn onto pages go.",
-    ExtraKind.STAMPS: "Stamps go.",
-    ExtraKind.MEDIA: "Sound, films and solid models go.",
-    ExtraKind.HIDDEN_LAYERS: "Layers that are switched off go and cannot be switched on again.",
-    ExtraKind.LAYERS: "All layers become one; those switched off go.",
-    ExtraKind.FORM_FIELDS: "Form fields become plain content and can no longer be filled in.",
-    ExtraKind.BOOKMARKS: "Bookmarks go.",
-    ExtraKind.TAGS: "Tags go: screen readers no longer know headings, tables and reading order.",
-}
 
 
 def plan(
@@ -67,11 +67,14 @@ def plan(
     exceptions: by part id, pictures that are treated otherwise.
     may_blur_text: pages held as pictures may go below what text can be read at.
     """
-    treatment = _allowed(sheet, preset.treatment)
-    chosen = exceptions or {}
-    decisions = tuple(
-        _decide(part, treatment, chosen.get(part.id), sheet, may_blur_text=may_blur_text)
-        for part in sheet.parts
+    treatment = _allowed(sheet.rules, preset.treatment)
+    by_part = exceptions or {}
+    decisions = _with_profiles(
+        sheet,
+        tuple(
+            _decide(part, treatment, by_part.get(part.id), sheet.rules, may_blur_text=may_blur_text)
+            for part in sheet.parts
+        ),
     )
     return Plan(
         preset=preset.name,
@@ -82,37 +85,52 @@ def plan(
         is_linearized=treatment.is_linearized,
         may_end_signature=may_end_signature,
         warnings=(
-            *_withheld(sheet, preset.treatment, treatment),
+            *_withheld(sheet.rules, preset.treatment, treatment),
             *_warnings(sheet, treatment, decisions),
         ),
     )
 
 
-def _allowed(sheet: WeightSheet, treatment: Treatment) -> Treatment:
-    """The treatment without what would end the archive level that the document claims."""
-    fonts, pictures = treatment.fonts, treatment.pictures
-    if sheet.standard:
-        # ISO 19005-1, 6.3.4 and its successors: all fonts are embedded.
+def _with_profiles(sheet: WeightSheet, decisions: tuple[Decision, ...]) -> tuple[Decision, ...]:
+    """A colour profile goes with the colours it is for."""
+    leaves_colours = any(
+        decision.replacement is not None
+        or (decision.picture is not None and decision.picture.colour in _PLAIN_COLOURS)
+        for decision in decisions
+    )
+    return tuple(
+        replace(decision, action=Action.DROP, reason="its colours become plain and need none")
+        if part.kind is PartKind.PROFILE and leaves_colours
+        else decision
+        for part, decision in zip(sheet.parts, decisions, strict=True)
+    )
+
+
+def _allowed(rules: Rules, treatment: Treatment) -> Treatment:
+    """The treatment without what would end the standard that the document claims."""
+    fonts = treatment.fonts
+    if rules.keeps_fonts_embedded:
         fonts = replace(fonts, drops_standard=False)
-    if sheet.standard.startswith("PDF/A-1"):
-        # 6.3.5: a subset lists its glyphs; a font may not lose some and keep the list.
+    if rules.keeps_fonts_whole:
         fonts = FontTreatment()
-        pictures = {one: _without_jpeg_2000(wanted) for one, wanted in pictures.items()}
+    pictures = {
+        picture_class: _in_allowed_coding(picture, rules)
+        for picture_class, picture in treatment.pictures.items()
+    }
     return replace(treatment, fonts=fonts, pictures=pictures)
 
 
-def _without_jpeg_2000(wanted: PictureTreatment) -> PictureTreatment:
-    """ISO 19005-1 is PDF 1.4, which has no JPEG 2000."""
-    if wanted.coding is PictureCoding.JPEG_2000:
-        return replace(wanted, coding=PictureCoding.AUTOMATIC)
-    return wanted
+def _in_allowed_coding(treatment: PictureTreatment, rules: Rules) -> PictureTreatment:
+    if treatment.coding in rules.forbidden_codings:
+        return replace(treatment, coding=PictureCoding.AUTOMATIC)
+    return treatment
 
 
 def _decide(
     part: Part,
     treatment: Treatment,
     exception: PictureException | None,
-    sheet: WeightSheet,
+    rules: Rules,
     *,
     may_blur_text: bool,
 ) -> Decision:
@@ -123,12 +141,15 @@ def _decide(
                 part.id, part.picture, treatment, exception, may_blur_text=may_blur_text
             )
         case PartKind.EXTRA:
-            return _decide_extra(part, treatment, sheet)
+            return _decide_extra(part, treatment, rules)
         case PartKind.FONT:
             assert part.font is not None
             return _decide_font(part.id, part.font, treatment.fonts)
         case PartKind.DRAWING:
             return _decide_drawing(part.id, treatment.drawing)
+        case PartKind.PROFILE:
+            reason = "kept: colours would shift without it"
+            return Decision(part_id=part.id, action=Action.KEEP, reason=reason)
         case _:
             return Decision(part_id=part.id, action=Action.PACK, reason="unchanged, packed tighter")
 
@@ -145,80 +166,110 @@ def _decide_picture(
         return Decision(part_id=part_id, action=Action.KEEP, reason="left as it is: exempted")
     if facts.untouchable:
         return Decision(part_id=part_id, action=Action.KEEP, reason=facts.untouchable)
-    wanted = treatment.for_class(facts.picture_class)
+    facts = _at_assumed_size(facts, treatment)
+    own = treatment.for_class(facts.picture_class)
     if exception is not None and exception.replacement is not None:
         return Decision(
             part_id=part_id,
             action=Action.REPLACE,
             reason="replaced by a picture you brought",
-            picture=wanted if wanted.quality else replace(wanted, quality=90),
+            picture=own if own.quality else replace(own, quality=90),
             replacement=exception.replacement,
         )
     if exception is not None and exception.treatment is not None:
-        wanted = exception.treatment
+        own = exception.treatment
     elif not facts.placements and ExtraKind.UNUSED in treatment.dropped_extras:
         return Decision(
             part_id=part_id,
             action=Action.DROP,
             reason="no page shows it",
-            picture=_as_lines(facts, wanted),
+            picture=_as_lines(facts, own),
         )
-    return _decide_treated(part_id, facts, _as_lines(facts, wanted), may_blur_text=may_blur_text)
+    return _decide_treated(part_id, facts, _as_lines(facts, own), may_blur_text=may_blur_text)
 
 
-def _as_lines(facts: PictureFacts, wanted: PictureTreatment) -> PictureTreatment:
+def _at_assumed_size(facts: PictureFacts, treatment: Treatment) -> PictureFacts:
+    """A picture of no size of its own is as large as the treatment takes it to be."""
+    share = treatment.assumed_cm / ASSUMED_CM
+    if not facts.has_assumed_size or share == 1:
+        return facts
+    return replace(
+        facts,
+        placements=tuple(
+            replace(
+                placement,
+                width_pt=placement.width_pt * share,
+                height_pt=placement.height_pt * share,
+            )
+            for placement in facts.placements
+        ),
+    )
+
+
+def _as_lines(facts: PictureFacts, own: PictureTreatment) -> PictureTreatment:
     """Stencils and pictures of two tones have no use for greys and colours."""
     if facts.picture_class is PictureClass.STENCIL:
-        wanted = replace(wanted, colour=ColourChange.KEEP, quality=None)
-    if wanted.coding is PictureCoding.GROUP_4 and facts.picture_class not in (
+        own = replace(own, colour=ColourChange.KEEP, quality=None)
+    if own.coding is PictureCoding.GROUP_4 and facts.picture_class not in (
         PictureClass.STENCIL,
         PictureClass.TWO_TONE,
     ):
-        return replace(wanted, colour=ColourChange.TWO_TONE)
-    return wanted
+        return replace(own, colour=ColourChange.TWO_TONE)
+    return own
 
 
 def _decide_treated(
-    part_id: str, facts: PictureFacts, wanted: PictureTreatment, *, may_blur_text: bool
+    part_id: str, facts: PictureFacts, own: PictureTreatment, *, may_blur_text: bool
 ) -> Decision:
-    cut = _cut(facts) if wanted.cuts_hidden else None
-    asked_ppi = wanted.finest_ppi
-    if facts.picture_class is PictureClass.PAGE_SCAN and not may_blur_text and asked_ppi:
-        wanted = replace(wanted, finest_ppi=max(asked_ppi, FEWEST_TEXT_PPI))
-    target = _target(facts, wanted)
-    is_lossy_now = facts.coding.split(" ")[-1] in _LOSSY_CODINGS
-    is_exact = wanted.quality is None or wanted.coding is PictureCoding.LOSSLESS
-    is_same_look = target is None and cut is None and not wanted.changes_looks
-    if is_exact and is_same_look and (is_lossy_now or facts.bits == _DEEP_BITS):
+    cut = _cut(facts) if own.cuts_hidden else None
+    if facts.picture_class is PictureClass.PAGE_SCAN and not may_blur_text and own.finest_ppi:
+        own = replace(own, finest_ppi=max(own.finest_ppi, FEWEST_TEXT_PPI))
+    if facts.is_alone and own.quality is not None:
+        own = replace(own, quality=min(_FINEST_ALONE, own.quality + _FINER_ALONE))
+    if _profile_is_worth_it(facts, own):
+        own = replace(own, colour=ColourChange.RGB)
+    target = _target(facts, own)
+    is_exact = own.quality is None or own.coding is PictureCoding.LOSSLESS
+    is_same_look = target is None and cut is None and not own.changes_looks
+    cannot_pack = (facts.is_lossy or facts.bits == _DEEP_BITS) and not facts.may_repack
+    if is_exact and is_same_look and cannot_pack:
         return Decision(part_id=part_id, action=Action.KEEP, reason=_CANNOT_PACK)
     return Decision(
         part_id=part_id,
         action=Action.RECODE if target is None else Action.RESAMPLE,
-        reason=_reason(facts, wanted, target, is_exact=is_exact and is_same_look),
+        reason=_reason(facts, own, target, is_exact=is_exact and is_same_look),
         target_px=target,
-        picture=wanted,
+        picture=own,
         cut=cut,
     )
 
 
-def _target(facts: PictureFacts, wanted: PictureTreatment) -> tuple[int, int] | None:
+def _profile_is_worth_it(facts: PictureFacts, own: PictureTreatment) -> bool:
+    """Where looks may change a little, plain colours serve as well as a heavy profile."""
+    is_lossy = own.quality is not None and own.coding is not PictureCoding.LOSSLESS
+    return (
+        is_lossy and own.colour is ColourChange.KEEP and facts.profile_bytes > _HEAVY_PROFILE_BYTES
+    )
+
+
+def _target(facts: PictureFacts, own: PictureTreatment) -> tuple[int, int] | None:
     """The size to resample to, of the whole picture; None if it stays."""
     stored = (facts.width_px, facts.height_px)
     shown = facts.largest_display_pt
     target = None
-    if shown is not None and wanted.finest_ppi is not None:
-        is_fine = wanted.above_ppi is None or (facts.ppi or 0) > wanted.above_ppi
-        target = target_size(shown, stored, wanted.finest_ppi) if is_fine else None
+    if shown is not None and own.finest_ppi is not None:
+        is_fine = own.above_ppi is None or (facts.ppi or 0) > own.above_ppi
+        target = target_size(shown, stored, own.finest_ppi) if is_fine else None
     width, height = target or stored
-    if wanted.scale_percent is not None:
-        share = wanted.scale_percent / 100
+    if own.scale_percent is not None:
+        share = own.scale_percent / 100
         width = min(width, max(1, round(stored[0] * share)))
         height = min(height, max(1, round(stored[1] * share)))
-    if wanted.largest_px is not None and max(width, height) > wanted.largest_px:
-        share = wanted.largest_px / max(width, height)
+    if own.largest_px is not None and max(width, height) > own.largest_px:
+        share = own.largest_px / max(width, height)
         width, height = max(1, round(width * share)), max(1, round(height * share))
-    if wanted.smallest_px is not None and max(width, height) < wanted.smallest_px:
-        width, height = grown((width, height), wanted.smallest_px, stored)
+    if own.smallest_px is not None and max(width, height) < own.smallest_px:
+        width, height = grown((width, height), own.smallest_px, stored)
     return None if (width, height) == stored else (width, height)
 
 
@@ -233,7 +284,7 @@ def _cut(facts: PictureFacts) -> tuple[float, float, float, float] | None:
 
 def _reason(
     facts: PictureFacts,
-    wanted: PictureTreatment,
+    own: PictureTreatment,
     target: tuple[int, int] | None,
     *,
     is_exact: bool,
@@ -250,17 +301,17 @@ def _reason(
         steps.append(f"{facts.ppi:.0f} ppi already, coded anew if that is lighter")
     else:
         steps.append("shown on no page, coded anew if that is lighter")
-    if wanted.colour is not ColourChange.KEEP:
-        steps.append(f"to {str(wanted.colour).replace('-', ' ')}")
-    steps += [str(one.kind).replace("-", " ") for one in wanted.filters]
+    if own.colour is not ColourChange.KEEP:
+        steps.append(f"to {str(own.colour).replace('-', ' ')}")
+    steps += [str(filter_.kind).replace("-", " ") for filter_ in own.filters]
     return ", ".join(steps)
 
 
-def _decide_font(part_id: str, facts: FontFacts, wanted: FontTreatment) -> Decision:
-    if wanted.drops_standard and facts.is_standard:
+def _decide_font(part_id: str, facts: FontFacts, treatment: FontTreatment) -> Decision:
+    if treatment.drops_standard and facts.is_standard:
         reason = "left out: one of the standard 14 that every reader brings"
         return Decision(part_id=part_id, action=Action.DROP, reason=reason)
-    if wanted.subset and facts.coding is not FontCoding.OPENTYPE:
+    if treatment.subset and facts.coding is not FontCoding.OPENTYPE:
         reason = "only the letters in use stay"
         if facts.coding is FontCoding.TYPE_1:
             reason += ", in the tighter CFF form"
@@ -268,38 +319,34 @@ def _decide_font(part_id: str, facts: FontFacts, wanted: FontTreatment) -> Decis
     return Decision(part_id=part_id, action=Action.PACK, reason="same font, packed tighter")
 
 
-def _decide_drawing(part_id: str, wanted: DrawingTreatment) -> Decision:
-    if wanted.tolerance_pt is not None or wanted.constant_width:
+def _decide_drawing(part_id: str, treatment: DrawingTreatment) -> Decision:
+    if treatment.tolerance_pt is not None or treatment.constant_width:
         reason = "pen strokes simplified, the rest packed tighter"
         return Decision(part_id=part_id, action=Action.RECODE, reason=reason)
     return Decision(part_id=part_id, action=Action.PACK, reason="unchanged, packed tighter")
 
 
-def _decide_extra(part: Part, treatment: Treatment, sheet: WeightSheet) -> Decision:
-    if part.extra in treatment.dropped_extras:
-        if needed := _archive_need(part.extra, sheet.standard):
-            return Decision(part_id=part.id, action=Action.KEEP, reason=needed)
-        return Decision(part_id=part.id, action=Action.DROP, reason="no page needs it")
-    return Decision(part_id=part.id, action=Action.KEEP, reason="kept: not asked to drop it")
+def _decide_extra(part: Part, treatment: Treatment, rules: Rules) -> Decision:
+    if part.extra not in treatment.dropped_extras:
+        return Decision(part_id=part.id, action=Action.KEEP, reason="kept: not asked to drop it")
+    if part.extra in rules.needed_extras:
+        reason = f"kept: {rules.standard} asks for it"
+        return Decision(part_id=part.id, action=Action.KEEP, reason=reason)
+    return Decision(part_id=part.id, action=Action.DROP, reason="no page needs it")
 
 
-def _archive_need(extra: ExtraKind | None, standard: str) -> str:
-    """Why an archive level needs the extra, or "" (ISO 19005: 6.7 metadata, 6.8 tags)."""
-    if standard and (
-        extra is ExtraKind.METADATA or (extra is ExtraKind.TAGS and standard.endswith("a"))
-    ):
-        return f"kept: {standard} asks for it"
-    return ""
-
-
-def _withheld(sheet: WeightSheet, asked: Treatment, allowed: Treatment) -> Iterator[str]:
-    """What was asked for and is not done, so that the archive level stays."""
+def _withheld(rules: Rules, asked: Treatment, allowed: Treatment) -> Iterator[str]:
+    """What was asked for and is not done, so that the standard stays."""
     if asked.fonts != allowed.fonts:
-        yield f"It is {sheet.standard}: its fonts stay as that level asks."
-    if any(
-        asked.for_class(one).coding is not allowed.for_class(one).coding for one in asked.pictures
-    ):
-        yield f"It is {sheet.standard}, which has no JPEG 2000: other codings are used."
+        yield f"It is {rules.standard}: its fonts stay as that level asks."
+    withheld = {
+        asked.for_class(picture_class).coding
+        for picture_class in asked.pictures
+        if asked.for_class(picture_class) != allowed.for_class(picture_class)
+    }
+    for coding in sorted(withheld):
+        title = _CODING_TITLES.get(coding, str(coding))
+        yield f"It is {rules.standard}, which has no {title}: other codings are used."
 
 
 def _warnings(
@@ -308,8 +355,8 @@ def _warnings(
     by_id = {decision.part_id: decision for decision in decisions}
     for part in sheet.parts:
         is_dropped = by_id[part.id].action is Action.DROP
-        if part.extra in _LOSSES and is_dropped:
-            yield _LOSSES[part.extra]
+        if part.extra is not None and is_dropped and EXTRAS[part.extra].warning:
+            yield EXTRAS[part.extra].warning
     if any(part.font and by_id[part.id].action is Action.DROP for part in sheet.parts):
         yield "Standard fonts are left to the reader's own: letters may look a little different."
     coarse = [
@@ -317,10 +364,14 @@ def _warnings(
         for part in sheet.parts
         if part.picture and part.picture.picture_class is PictureClass.PAGE_SCAN
     ]
-    if any(one and one.finest_ppi and one.finest_ppi < READABLE_TEXT_PPI for one in coarse):
+    if any(
+        treated and treated.finest_ppi and treated.finest_ppi < READABLE_TEXT_PPI
+        for treated in coarse
+    ):
         yield "Scanned pages go below 150 ppi: small print may be hard to read."
     if any(
-        one.picture is not None and one.picture.colour is ColourChange.TWO_TONE for one in decisions
+        decision.picture is not None and decision.picture.colour is ColourChange.TWO_TONE
+        for decision in decisions
     ):
         yield "Turning to two tones loses thin strokes, the smooth edge of letters, and photos."
     if treatment.pictures.get(PictureClass.PHOTO, LOSSLESS).cuts_hidden:

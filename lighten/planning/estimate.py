@@ -3,19 +3,31 @@
 import math
 from dataclasses import dataclass
 
+from lighten.pictures.choose_coding import LIGHT_BITS_A_PIXEL
+from lighten.pictures.encode import JPEG_WINS_ON_DRAWINGS_BELOW, QUALITY_FOR_EDGES
+from lighten.planning.coding_model import (
+    BITS_A_PIXEL,
+    DETAIL_EXPONENT,
+    EXACT_OVER_LOSSY,
+    EXACT_SCALE_EXPONENT,
+    EXACT_SHARE,
+    GREY_SHARE,
+    LINES,
+    PACKED_SHARE,
+    QUALITY_REFERENCE,
+    QUALITY_SLOPE,
+    SCALE_EXPONENT,
+    STROKES_SHARE,
+    SUBSET_SHARE,
+    TWO_TONE_BITS,
+    WHOLE_FONT_SHARE,
+    WORTH_CODING_BELOW,
+)
 from lighten.planning.curves import curves_of
 from lighten.plans import Action, Decision, Plan
-from lighten.treatments import ColourChange, PictureCoding
-from lighten.trials import Trials, is_plain, rest_key
-from lighten.weights import (
-    FontCoding,
-    FontFacts,
-    Part,
-    PartKind,
-    PictureClass,
-    PictureFacts,
-    WeightSheet,
-)
+from lighten.treatments import ColourChange
+from lighten.trials import Trials, is_plain, non_picture_key
+from lighten.weights import FontFacts, Part, PictureClass, PictureCoding, PictureFacts, WeightSheet
 
 __all__ = [
     "Estimate",
@@ -26,37 +38,6 @@ __all__ = [
     "part_estimates",
 ]
 
-# Bits a pixel that JPEG at quality 75 comes to, and how they rise with quality, with the bits a
-# pixel of the source (its detail) and with the share of its lines that stay: fitted to 166
-# pictures of 14 documents, of which it explains the middle and not the spread.
-_BITS_A_PIXEL = {
-    PictureClass.PHOTO: 0.8,
-    PictureClass.GRAPHIC: 0.9,
-    PictureClass.PAGE_SCAN: 1.3,
-}
-_QUALITY_REFERENCE = 75
-_QUALITY_SLOPE = 0.02
-_DETAIL_EXPONENT = 0.29
-_SCALE_EXPONENT = 0.3
-# Exact codings spend that much more on the same detail.
-_EXACT_OVER_LOSSY = 3.0
-_LOSSY_CODINGS = ("DCT", "JPX")
-# As pictures are coded, see pictures.encode: drawn ones get more quality, and stay exact unless
-# JPEG halves them; what an exact coding weighs at fewer pixels.
-_QUALITY_FOR_EDGES, _JPEG_WINS_ON_DRAWINGS_BELOW = 10, 0.5
-_EXACT_SCALE_EXPONENT = 1.5
-_LIGHT_BITS_A_PIXEL = 0.25
-# What would save less is left as it is.
-_WORTH_CODING_BELOW = 0.94
-_PACKED_SHARE = {PartKind.FONT: 0.97, PartKind.DRAWING: 0.95, PartKind.STRUCTURE: 0.6}
-_EXACT_SHARE = 0.9
-_WHOLE_FONT_SHARE = {FontCoding.TRUETYPE: 0.3, FontCoding.TYPE_1: 0.3, FontCoding.CFF: 0.6}
-_SUBSET_SHARE = {FontCoding.TRUETYPE: 0.85, FontCoding.TYPE_1: 0.35, FontCoding.CFF: 0.97}
-_STROKES_SHARE = 0.5
-_LINES = (PictureClass.TWO_TONE, PictureClass.STENCIL)
-# Of text pages in Group 4, and of grey beside colour.
-_TWO_TONE_BITS = 0.12
-_GREY_SHARE = 0.8
 # How far the estimate of one picture may be off (standard deviation of the logarithm): by a
 # final coding, a draft, lines drawn between drafts or beyond them, a rule that was fitted to
 # other pictures of the document, or the bare rule. Found on generated files and the corpus.
@@ -64,7 +45,7 @@ _SPREAD_FINAL, _SPREAD_DRAFT, _SPREAD_CURVE, _SPREAD_BEYOND = 0.002, 0.04, 0.07,
 _SPREAD_FITTED, _SPREAD_RULE = 0.45, 0.6
 # What all pictures of a file may have in common, by how well they are known.
 _SHARED_TRIED, _SHARED_RULE = 0.018, 0.2
-_SPREAD_OF_REST, _SPREAD_OF_TRIED_REST = 0.6, 0.004
+_SPREAD_OF_OTHERS, _SPREAD_OF_MEASURED_OTHERS = 0.6, 0.004
 _BAND = 2.0
 # A document's own ratio of tried to ruled weights counts once that many pictures are tried.
 _ENOUGH_TRIED = 3
@@ -97,11 +78,11 @@ def estimate(sheet: WeightSheet, plan: Plan, trials: Trials | None = None) -> Es
     pictures = list(_likely_pictures(sheet, plan, known).values())
     treated = sum(one.size_bytes for one in pictures)
     ruled = sum(one.size_bytes for one in pictures if one.is_ruled)
-    rest, rest_spread = _rest(sheet, plan, known)
-    expected = treated + rest
+    others, others_spread = _non_picture_bytes(sheet, plan, known)
+    expected = treated + others
     variance = sum((one.size_bytes * one.spread) ** 2 for one in pictures)
     variance += (ruled * _SHARED_RULE + (treated - ruled) * _SHARED_TRIED) ** 2
-    spread = _BAND * math.sqrt(variance) + rest_spread
+    spread = _BAND * math.sqrt(variance) + others_spread
     return Estimate(
         size_bytes=round(min(expected, sheet.size_bytes)),
         low_bytes=round(max(0.0, min(expected, sheet.size_bytes) - spread)),
@@ -123,9 +104,9 @@ def part_estimates(
     }
 
 
-def _rest(sheet: WeightSheet, plan: Plan, trials: Trials) -> tuple[float, float]:
+def _non_picture_bytes(sheet: WeightSheet, plan: Plan, trials: Trials) -> tuple[float, float]:
     """What is no treated picture, and how far that may be off."""
-    measured = trials.rests.get(rest_key(sheet, plan))
+    measured = trials.non_picture_bytes.get(non_picture_key(sheet, plan))
     decisions = plan.by_part()
     if measured is not None:
         left = sum(
@@ -133,7 +114,7 @@ def _rest(sheet: WeightSheet, plan: Plan, trials: Trials) -> tuple[float, float]
             for part in sheet.parts
             if part.picture is not None and decisions[part.id].action is Action.KEEP
         )
-        return float(measured + left), _SPREAD_OF_TRIED_REST * measured
+        return float(measured + left), _SPREAD_OF_MEASURED_OTHERS * measured
     others = [part for part in sheet.parts if not is_treated_picture(part, decisions[part.id])]
     ruled = sum(part_estimate(part, decisions[part.id]) for part in others)
     changed = sum(
@@ -141,7 +122,7 @@ def _rest(sheet: WeightSheet, plan: Plan, trials: Trials) -> tuple[float, float]
         for part in others
         if decisions[part.id].action not in (Action.KEEP, Action.DROP)
     )
-    return ruled, _SPREAD_OF_REST * changed
+    return ruled, _SPREAD_OF_OTHERS * changed
 
 
 def is_held_picture(part: Part, decision: Decision) -> bool:
@@ -189,7 +170,7 @@ def _tried(part: Part, decision: Decision, trials: Trials) -> _Likely | None:
     exact = trials.of(decision)
     if exact is not None:
         spread = _SPREAD_FINAL if exact.is_final else _SPREAD_DRAFT
-        is_worth = exact.size_bytes < part.size_bytes * _WORTH_CODING_BELOW
+        is_worth = exact.size_bytes < part.size_bytes * WORTH_CODING_BELOW
         is_taken = exact.is_final or exact.quality is None or is_worth
         return _Likely(float(exact.size_bytes if is_taken else part.size_bytes), spread)
     facts, wanted = part.picture, decision.picture
@@ -203,7 +184,7 @@ def _tried(part: Part, decision: Decision, trials: Trials) -> _Likely | None:
     width_px = decision.target_px[0] if decision.target_px else facts.width_px
     is_drawn = facts.picture_class is PictureClass.GRAPHIC
     is_choice = is_drawn and wanted.coding is PictureCoding.AUTOMATIC
-    quality = min(95, wanted.quality + _QUALITY_FOR_EDGES) if is_choice else wanted.quality
+    quality = min(95, wanted.quality + QUALITY_FOR_EDGES) if is_choice else wanted.quality
     point = curves.at(width_px, quality)
     size, spread = point.size_bytes, _SPREAD_CURVE if point.is_inside else _SPREAD_BEYOND
     exacts = [one.size_bytes for one in known if one.is_plain and one.quality is None]
@@ -211,12 +192,12 @@ def _tried(part: Part, decision: Decision, trials: Trials) -> _Likely | None:
         lightest = min(exacts)
         stored_px = facts.width_px * facts.height_px
         # Flat colours are lighter exact at all their pixels than smoothed at fewer.
-        is_light = lightest * 8 < _LIGHT_BITS_A_PIXEL * stored_px
-        share = 1.0 if is_light else (width_px / facts.width_px) ** _EXACT_SCALE_EXPONENT
+        is_light = lightest * 8 < LIGHT_BITS_A_PIXEL * stored_px
+        share = 1.0 if is_light else (width_px / facts.width_px) ** EXACT_SCALE_EXPONENT
         spread = _SPREAD_BEYOND
-        if lightest * share * _JPEG_WINS_ON_DRAWINGS_BELOW <= size:
+        if lightest * share * JPEG_WINS_ON_DRAWINGS_BELOW <= size:
             size = lightest * share
-    is_worth = size < part.size_bytes * _WORTH_CODING_BELOW
+    is_worth = size < part.size_bytes * WORTH_CODING_BELOW
     return _Likely(size if is_worth else float(part.size_bytes), spread)
 
 
@@ -228,39 +209,39 @@ def part_estimate(part: Part, decision: Decision) -> float:
         case Action.KEEP:
             return float(part.size_bytes)
         case Action.PACK:
-            return part.size_bytes * _PACKED_SHARE.get(part.kind, 1.0)
+            return part.size_bytes * PACKED_SHARE.get(part.kind, 1.0)
     if part.font is not None:
         return part.size_bytes * _font_share(part.font)
     if part.picture is None or decision.picture is None:
-        packed = part.size_bytes * _PACKED_SHARE.get(part.kind, 1.0)
-        return packed - part.stroke_bytes * (1 - _STROKES_SHARE)
+        packed = part.size_bytes * PACKED_SHARE.get(part.kind, 1.0)
+        return packed - part.stroke_bytes * (1 - STROKES_SHARE)
     coded = _picture_bytes(part.size_bytes, part.picture, decision)
-    return coded if coded < part.size_bytes * _WORTH_CODING_BELOW else float(part.size_bytes)
+    return coded if coded < part.size_bytes * WORTH_CODING_BELOW else float(part.size_bytes)
 
 
 def _font_share(facts: FontFacts) -> float:
     """What subsetting leaves of a font, from what it left of those it was tried on."""
     if facts.is_subset:
-        return _SUBSET_SHARE.get(facts.coding, 1.0)
-    return _WHOLE_FONT_SHARE.get(facts.coding, 1.0)
+        return SUBSET_SHARE.get(facts.coding, 1.0)
+    return WHOLE_FONT_SHARE.get(facts.coding, 1.0)
 
 
 def _picture_bytes(size_bytes: int, facts: PictureFacts, decision: Decision) -> float:
     wanted = decision.picture
     assert wanted is not None
-    if wanted.colour is ColourChange.TWO_TONE and facts.picture_class not in _LINES:
+    if wanted.colour is ColourChange.TWO_TONE and facts.picture_class not in LINES:
         width, height = decision.target_px or (facts.width_px, facts.height_px)
-        return width * height * _TWO_TONE_BITS / 8
-    is_exact = wanted.quality is None or facts.colour.startswith("Indexed")
-    if is_exact or facts.picture_class in _LINES:
-        share = _EXACT_SHARE
+        return width * height * TWO_TONE_BITS / 8
+    is_exact = wanted.quality is None or facts.has_palette
+    if is_exact or facts.picture_class in LINES:
+        share = EXACT_SHARE
         if decision.target_px is not None:
             share *= decision.target_px[0] / facts.width_px
         coded = size_bytes * share
     else:
         coded = _jpeg_bytes(size_bytes, facts, decision)
     if wanted.colour is ColourChange.GREY:
-        coded *= _GREY_SHARE
+        coded *= GREY_SHARE
     if decision.cut is not None:
         left, top, right, bottom = decision.cut
         coded *= (right - left) * (bottom - top)
@@ -270,12 +251,12 @@ def _picture_bytes(size_bytes: int, facts: PictureFacts, decision: Decision) -> 
 def _jpeg_bytes(size_bytes: int, facts: PictureFacts, decision: Decision) -> float:
     width, height = decision.target_px or (facts.width_px, facts.height_px)
     assert decision.picture is not None
-    quality = decision.picture.quality or _QUALITY_REFERENCE
+    quality = decision.picture.quality or QUALITY_REFERENCE
     stored_px = max(1, facts.width_px * facts.height_px)
     source_bits = 8 * size_bytes / stored_px
-    if facts.coding.split(" ")[-1] not in _LOSSY_CODINGS:
-        source_bits /= _EXACT_OVER_LOSSY
-    bits = _BITS_A_PIXEL.get(facts.picture_class, 1.0) * source_bits**_DETAIL_EXPONENT
-    bits *= math.sqrt(width * height / stored_px) ** _SCALE_EXPONENT
-    bits *= math.exp(_QUALITY_SLOPE * (quality - _QUALITY_REFERENCE))
+    if not facts.is_lossy:
+        source_bits /= EXACT_OVER_LOSSY
+    bits = BITS_A_PIXEL.get(facts.picture_class, 1.0) * source_bits**DETAIL_EXPONENT
+    bits *= math.sqrt(width * height / stored_px) ** SCALE_EXPONENT
+    bits *= math.exp(QUALITY_SLOPE * (quality - QUALITY_REFERENCE))
     return float(width * height * bits / 8)

@@ -1,16 +1,19 @@
 """The verdict on a copy."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
 
-from lighten.contract import Progress, Source, no_progress
+from lighten.contract import PagedReading
 from lighten.errors import LightenError
 from lighten.parallel import open_workers
 from lighten.plans import Action, Outcome
-from lighten.proofs import PageProof, Proof, Verdict
-from lighten.proving.leave import Leave, leave_given
-from lighten.proving.pages import Asked, PageBatch, TreatedBox, compare_pages
+from lighten.proofs import PageProof, PictureProof, Proof, Verdict
+from lighten.proving.pages import PageBatch, TreatedBox, compare_pages
+from lighten.proving.permitted_losses import PermittedLosses, permitted_losses
+from lighten.proving.pictures import PicturePair, compare_pictures
+from lighten.proving.treated import intent_of, is_treated
 from lighten.registry import format_named
+from lighten.source import Progress, Source, no_progress
 from lighten.weights import PictureClass, WeightSheet
 
 __all__ = ["prove"]
@@ -24,7 +27,10 @@ _SAME_SCORE = 85.0
 # Those that their coding changed most; where there are more, the others are more alike than these.
 _MOST_SCORED = 48
 _PAGES_A_BATCH = 6
-_MANY_PAGES = 4
+_MANY_PAGES, _MANY_PICTURES = 4, 4
+
+Promises = Mapping[str, tuple[str, ...]]
+Sizes = tuple[tuple[float, float], ...]
 
 
 def prove(
@@ -34,58 +40,56 @@ def prove(
     outcomes: tuple[Outcome, ...],
     progress: Progress = no_progress,
     *,
-    known: tuple[PageProof, ...] = (),
+    known_pages: tuple[PageProof, ...] = (),
 ) -> Proof:
     """Compare a copy with its original: structure, text, looks.
 
     sheet: of the original. outcomes: tell which pictures were treated, and so may differ a little.
-    known: pages that an earlier copy showed by the same decisions; they are not drawn again.
+    known_pages: that an earlier copy showed by the same decisions; they are not drawn again.
     """
     format_ = format_named(sheet.format)
-    leave = leave_given(sheet, outcomes)
+    permitted = permitted_losses(sheet, outcomes)
+    sizes: tuple[Sizes, Sizes] = ((), ())
     try:
         with format_.read(original) as before, format_.read(copy) as after:
-            sizes = before.page_sizes
-            counts = _counts(before.promises, after.promises)
-            faults = list(_broken_promises(before.promises, after.promises, leave))
-            if not _are_same_sizes(sizes, after.page_sizes):
-                faults.append(
-                    f"the copy has {len(after.page_sizes)} pages of other sizes than the "
-                    f"original's {len(sizes)}"
-                )
+            promises = before.promises, after.promises
+            if isinstance(before, PagedReading) and isinstance(after, PagedReading):
+                sizes = before.page_sizes, after.page_sizes
     except LightenError as error:
         fault = f"the copy cannot be opened by a second reader: {error.message}"
-        return Proof(verdict=Verdict.LOOK, reasons=(fault,), pages=(), faults=(fault,))
-    pages = (
-        ()
-        if len(sizes) != len(after.page_sizes)
-        else _pages(original, copy, sheet, outcomes, len(sizes), progress=progress, known=known)
-    )
-    return replace(_verdict(tuple(faults), pages), counts=counts)
+        return Proof(verdict=Verdict.LOOK, reasons=(fault,), faults=(fault,))
+    faults = [*_broken_promises(*promises, permitted), *_other_sizes(*sizes)]
+    pages: tuple[PageProof, ...] = ()
+    pictures: tuple[PictureProof, ...] = ()
+    if not format_.offers.has_pages:
+        pictures = _pictures(original, copy, sheet, outcomes, progress)
+    elif len(sizes[0]) == len(sizes[1]):
+        pages = _pages(
+            original, copy, sheet, outcomes, len(sizes[0]), progress=progress, known=known_pages
+        )
+    return replace(_verdict(tuple(faults), pages, pictures), counts=_counts(*promises))
 
 
-def _are_same_sizes(
-    before: tuple[tuple[float, float], ...], after: tuple[tuple[float, float], ...]
-) -> bool:
-    return len(before) == len(after) and all(
-        abs(one - other) < 0.01
+def _other_sizes(before: Sizes, after: Sizes) -> Iterator[str]:
+    are_same = len(before) == len(after) and all(
+        abs(side - other_side) < 0.01
         for size, other_size in zip(before, after, strict=True)
-        for one, other in zip(size, other_size, strict=True)
+        for side, other_side in zip(size, other_size, strict=True)
     )
+    if not are_same:
+        yield (f"the copy has {len(after)} pages of other sizes than the original's {len(before)}")
 
 
 def _broken_promises(
-    before: dict[str, tuple[str, ...]], after: dict[str, tuple[str, ...]], leave: Leave
+    before: Promises, after: Promises, permitted: PermittedLosses
 ) -> Iterator[str]:
-    for kind, wanted in before.items():
-        found = after.get(kind, ())
-        if not leave.is_kept(kind, wanted, found):
-            yield f"{kind}: {len(wanted)} in the original, {len(found)} in the copy, not the same"
+    for kind, promised in before.items():
+        kept = after.get(kind, ())
+        if not permitted.is_kept(kind, promised, kept):
+            yield f"{kind}: {len(promised)} in the original, {len(kept)} in the copy, not the same"
 
 
-def _counts(
-    before: dict[str, tuple[str, ...]], after: dict[str, tuple[str, ...]]
-) -> dict[str, tuple[int, int]]:
+def _counts(before: Promises, after: Promises) -> dict[str, tuple[int, int]]:
     kinds = [kind for kind in (*before, *after) if before.get(kind) or after.get(kind)]
     return {kind: (len(before.get(kind, ())), len(after.get(kind, ()))) for kind in kinds}
 
@@ -107,7 +111,7 @@ def _pages(
             original=original,
             copy=copy,
             pages=tuple((page, tuple(boxes.get(page, ()))) for page in pages),
-            leave=leave_given(sheet, outcomes),
+            permitted=permitted_losses(sheet, outcomes),
         )
         for pages in _in_batches(count, {proof.page for proof in known})
     ]
@@ -129,23 +133,21 @@ def _treated_boxes(
     sheet: WeightSheet, outcomes: tuple[Outcome, ...]
 ) -> dict[int, list[TreatedBox]]:
     """For each page, where it shows a picture that was treated with loss."""
-    those = [
-        outcome
-        for outcome in outcomes
-        if outcome.action in (Action.RECODE, Action.RESAMPLE, Action.REPLACE)
-    ]
-    treated = {outcome.part_id: _asked(outcome) for outcome in those}
-    by_likeness = sorted(those, key=lambda one: (one.likeness or 1.0, one.part_id))
+    those = [outcome for outcome in outcomes if is_treated(outcome)]
+    treated = {outcome.part_id: intent_of(outcome) for outcome in those}
+    by_likeness = sorted(those, key=lambda outcome: (outcome.likeness or 1.0, outcome.part_id))
     scored = {outcome.part_id for outcome in by_likeness[:_MOST_SCORED]}
     boxes: dict[int, list[TreatedBox]] = {}
     for part in sheet.parts:
-        if part.picture is not None and part.id in treated:
-            for placement in part.picture.placements:
+        if part.picture is None or part.id not in treated:
+            continue
+        for placement in part.picture.placements:
+            if placement.page is not None and placement.box is not None:
                 boxes.setdefault(placement.page, []).append(
                     TreatedBox(
                         part_id=part.id,
                         box=placement.box,
-                        asked=treated[part.id],
+                        intent=treated[part.id],
                         is_scored=part.id in scored,
                         holds_text=part.picture.picture_class is PictureClass.PAGE_SCAN,
                     )
@@ -153,31 +155,69 @@ def _treated_boxes(
     return boxes
 
 
-def _asked(outcome: Outcome) -> Asked:
-    if outcome.action is Action.REPLACE:
-        return Asked.OTHER_PICTURE
-    return Asked.OTHER_LOOKS if outcome.changes_looks else Asked.SAME_LOOKS
+def _pictures(
+    original: Source,
+    copy: Source,
+    sheet: WeightSheet,
+    outcomes: tuple[Outcome, ...],
+    progress: Progress,
+) -> tuple[PictureProof, ...]:
+    """Every picture that the copy has, treated or not: nothing else shows that it is whole."""
+    pairs = [
+        PicturePair(
+            format=sheet.format,
+            original=original,
+            copy=copy,
+            part_id=part.id,
+            name=part.name,
+            shown_pt=part.picture.largest_display_pt,
+            intent=intent_of(outcome),
+            holds_text=part.picture.picture_class is PictureClass.PAGE_SCAN,
+        )
+        for part, outcome in zip(sheet.parts, outcomes, strict=True)
+        if part.picture is not None and outcome.action is not Action.DROP
+    ]
+    proofs = []
+    with open_workers(None if len(pairs) > _MANY_PICTURES else 1) as workers:
+        for proof in workers.run(compare_pictures, pairs):
+            proofs.append(proof)
+            progress(len(proofs) / len(pairs))
+    return tuple(proofs)
 
 
-def _verdict(faults: tuple[str, ...], pages: tuple[PageProof, ...]) -> Proof:
-    found = (*faults, *(fault for page in pages for fault in page.faults))
+def _verdict(
+    faults: tuple[str, ...],
+    pages: tuple[PageProof, ...],
+    pictures: tuple[PictureProof, ...] = (),
+) -> Proof:
+    found = (
+        *faults,
+        *(fault for page in pages for fault in page.faults),
+        *(fault for picture in pictures for fault in picture.faults),
+    )
+    if not found and not pages and not pictures:
+        found = ("nothing in it could be compared with the original",)
     if found:
-        return Proof(verdict=Verdict.LOOK, reasons=found, pages=pages, faults=faults)
-    pictures = [picture for page in pages for picture in page.pictures]
+        return Proof(
+            verdict=Verdict.LOOK, reasons=found, pages=pages, pictures=pictures, faults=faults
+        )
+    shown = (*pictures, *(picture for page in pages for picture in page.pictures))
     is_same = all(page.likeness >= _SAME_LIKENESS for page in pages) and all(
         picture.likeness >= _SAME_PICTURE_LIKENESS
         and (picture.score is None or picture.score >= _SAME_SCORE)
-        for picture in pictures
+        for picture in shown
     )
+    verdict = Verdict.SAME if is_same else Verdict.CLOSE
+    reason = _reason(pages, pictures, is_same=is_same)
+    return Proof(verdict=verdict, reasons=(reason,), pages=pages, pictures=pictures)
+
+
+def _reason(
+    pages: tuple[PageProof, ...], pictures: tuple[PictureProof, ...], *, is_same: bool
+) -> str:
+    if not pages:
+        return "looks the same" if is_same else "a little softer than the original"
     if is_same:
-        return Proof(
-            verdict=Verdict.SAME,
-            reasons=("every page looks the same, text and links are equal",),
-            pages=pages,
-        )
+        return "every page looks the same, text and links are equal"
     worst = min(pages, key=lambda page: page.likeness)
-    return Proof(
-        verdict=Verdict.CLOSE,
-        reasons=(f"pictures are a little softer, most on page {worst.page}",),
-        pages=pages,
-    )
+    return f"pictures are a little softer, most on page {worst.page}"

@@ -2,21 +2,21 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
-from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.contract import Box, PageView, Reading, Source
+from lighten.contract import PagedReading, PageView
 from lighten.errors import UnreadableFileError
 from lighten.pictures.likeness import WINDOW_PX, Comparison, compare, luma, tones_alike
-from lighten.pictures.visible_loss import Judge, tiles
-from lighten.proofs import PageProof, PictureProof
-from lighten.proving.held_text import TILE_PX, blurred_tiles
-from lighten.proving.leave import Leave
+from lighten.proofs import Box, PageProof, PictureProof
+from lighten.proving.held_text import TILE_PX
+from lighten.proving.permitted_losses import PermittedLosses
+from lighten.proving.treated import LEAST_LIKENESS, Intent, blurred_places, score_of
 from lighten.registry import format_named
+from lighten.source import Source
 
-__all__ = ["Asked", "PageBatch", "TreatedBox", "compare_pages"]
+__all__ = ["PageBatch", "TreatedBox", "compare_pages"]
 
 # About what a screen shows; text and thin lines are still told apart.
 PROOF_DPI = 100.0
@@ -28,18 +28,6 @@ _BOUNDS = 0.001, 0.98
 # Of pages whose lines were given other widths, as the person asked.
 _REDRAWN_BOUNDS = 0.05, 0.8
 _EDGE_PX = 2
-# Smaller pictures show nothing that could be judged.
-_LEAST_JUDGED_PX = 24
-# Stains and edges may go: so many tiles of a page, or that share of those with ink.
-_FEW_TILES, _FEW_OF_ALL = 3, 0.02
-
-
-class Asked(StrEnum):
-    """What a treated picture was meant to keep."""
-
-    SAME_LOOKS = "same-looks"
-    OTHER_LOOKS = "other-looks"  # fewer colours, filters: what it shows stays
-    OTHER_PICTURE = "other-picture"  # whatever the person brought
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -52,13 +40,9 @@ class TreatedBox:
 
     part_id: str
     box: Box
-    asked: Asked = Asked.SAME_LOOKS
+    intent: Intent = Intent.SAME_LOOKS
     holds_text: bool = False
     is_scored: bool = True
-
-
-# A picture below that has lost what it shows, whatever the treatment asked for.
-_LEAST = {Asked.SAME_LOOKS: 0.75, Asked.OTHER_LOOKS: 0.5, Asked.OTHER_PICTURE: 0.0}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -69,16 +53,17 @@ class PageBatch:
     original: Source
     copy: Source
     pages: tuple[tuple[int, tuple[TreatedBox, ...]], ...]
-    leave: Leave = field(default_factory=Leave)
+    permitted: PermittedLosses = field(default_factory=PermittedLosses)
 
 
 def compare_pages(batch: PageBatch) -> tuple[PageProof, ...]:
     """Every page of the batch, looked at in both documents."""
     format_ = format_named(batch.format)
     with format_.read(batch.original) as original, format_.read(batch.copy) as copy:
+        assert isinstance(original, PagedReading) and isinstance(copy, PagedReading)
         return tuple(
             replace(
-                _compare(original, copy, page, boxes, batch.leave),
+                _compare(original, copy, page, boxes, batch.permitted),
                 size_pt=original.page_sizes[page - 1],
             )
             for page, boxes in batch.pages
@@ -86,7 +71,11 @@ def compare_pages(batch: PageBatch) -> tuple[PageProof, ...]:
 
 
 def _compare(
-    original: Reading, copy: Reading, page: int, boxes: tuple[TreatedBox, ...], leave: Leave
+    original: PagedReading,
+    copy: PagedReading,
+    page: int,
+    boxes: tuple[TreatedBox, ...],
+    permitted: PermittedLosses,
 ) -> PageProof:
     try:
         before = original.view(page, PROOF_DPI)
@@ -98,8 +87,8 @@ def _compare(
         return _undrawable(page, "cannot be drawn in the copy")
     if before.pixels.shape != after.pixels.shape:
         return _undrawable(page, "has another size in the copy")
-    free = original.annotation_boxes(page, leave.dropped)
-    return _judge(page, before, after, boxes, free=free, leave=leave)
+    free = original.annotation_boxes(page, permitted.dropped)
+    return _judge(page, before, after, boxes, free=free, permitted=permitted)
 
 
 def _undrawable(page: int, fault: str) -> PageProof:
@@ -115,13 +104,13 @@ def _judge(
     boxes: tuple[TreatedBox, ...],
     *,
     free: tuple[Box, ...],
-    leave: Leave,
+    permitted: PermittedLosses,
 ) -> PageProof:
     """Strict outside the treated pictures, by the picture's own measure inside them.
 
     free: where annotations were that were to go, and anything may be now.
     """
-    is_text_same = leave.is_text_kept(before.text, after.text)
+    is_text_same = permitted.is_text_kept(before.text, after.text)
     faults = [] if is_text_same else [f"page {page}: its text is not the same"]
     whole, stray, worst = 1.0, 0.0, None
     pictures = tuple(_unchanged(page, treated) for treated in boxes)
@@ -132,7 +121,7 @@ def _judge(
         )
         whole, stray = float(found.similar.mean()), _stray(before, after, outside)
         elsewhere = found.similar[_whole_windows(outside, found.similar.shape)]
-        most_stray, least_alike = _REDRAWN_BOUNDS if leave.is_redrawn else _BOUNDS
+        most_stray, least_alike = _REDRAWN_BOUNDS if permitted.is_redrawn else _BOUNDS
         if stray > most_stray or (elsewhere.size and elsewhere.mean() < least_alike):
             faults.append(f"page {page}: looks different outside the treated pictures")
         pictures = tuple(_judge_picture(page, before, after, found, box) for box in boxes)
@@ -178,33 +167,20 @@ def _judge_picture(
     if any(side.start >= side.stop for side in windows):
         return _unchanged(page, treated)
     one, other = before.pixels[rows, columns], after.pixels[rows, columns]
-    if treated.asked is Asked.SAME_LOOKS:
-        alike, score = found.likeness(*windows), _score(one, other) if treated.is_scored else None
+    if treated.intent is Intent.SAME_LOOKS:
+        alike, score = found.likeness(*windows), score_of(one, other) if treated.is_scored else None
     else:
         alike, score = tones_alike(luma(before.pixels), luma(after.pixels), *windows), None
-    is_read = treated.holds_text and treated.asked is not Asked.OTHER_PICTURE
+    is_read = treated.holds_text and treated.intent is not Intent.OTHER_PICTURE
     return PictureProof(
         part_id=treated.part_id,
         page=page,
         likeness=alike,
         score=score,
         box=treated.box,
-        is_lost=alike < _LEAST[treated.asked],
+        is_lost=alike < LEAST_LIKENESS[treated.intent],
         blurred=tuple(_blurred(before, rows, columns, one, other)) if is_read else (),
     )
-
-
-def _score(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float | None:
-    """By SSIMULACRA2 in a few places of it; None where it is too small."""
-    if np.array_equal(one, other):
-        return 100.0
-    if min(one.shape[:2]) < _LEAST_JUDGED_PX:
-        return None
-    places = tiles((one.shape[1], one.shape[0]))
-    mine, theirs = (
-        [pixels[top:low, left:right] for left, top, right, low in places] for pixels in (one, other)
-    )
-    return Judge(mine).score(theirs)
 
 
 def _blurred(
@@ -214,13 +190,8 @@ def _blurred(
     one: NDArray[np.uint8],
     other: NDArray[np.uint8],
 ) -> Iterator[Box]:
-    """Where text can no longer be read, if that is more than a stain here and there."""
-    if np.array_equal(one, other):
-        return
-    with_ink, lost = blurred_tiles(one, other)
-    if int(lost.sum()) <= max(_FEW_TILES, _FEW_OF_ALL * with_ink):
-        return
-    for row, column in np.argwhere(lost).tolist():
+    """Where text can no longer be read, in points of the page."""
+    for row, column in blurred_places(one, other):
         top, left = rows.start + row * TILE_PX, columns.start + column * TILE_PX
         yield _box(view, left, top, left + TILE_PX, top + TILE_PX)
 

@@ -14,7 +14,7 @@ from django.test import override_settings, tag
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from tests.core.formats.pdf.samples import report
-from tests.core.test_learning import album
+from tests.core.making.test_run_trials import album
 from tests.web.cases import AT_ONCE
 
 _FLAGS = [

@@ -30,7 +30,7 @@ class Reports(FolderCase):
         for value in (
             sheet_as_json(self.sheet),
             plan_as_json(self.plan),
-            copy_as_json(copy, proof),
+            copy_as_json(copy, proof, self.sheet),
             proof_as_json(proof),
             [preset_as_json(preset) for preset in PRESETS],
         ):
@@ -39,7 +39,7 @@ class Reports(FolderCase):
     def test_of_a_copy_account_for_every_part(self) -> None:
         out = self.folder / "b.pdf"
         copy, proof = make_proved_copy(self.source, self.sheet, self.plan, out)
-        told = copy_as_json(copy, proof)
+        told = copy_as_json(copy, proof, self.sheet)
         self.assertEqual([p["id"] for p in told["parts"]], [p.id for p in self.sheet.parts])
         self.assertEqual(sum(p["bytes_before"] for p in told["parts"]), told["bytes_before"])
         self.assertEqual(sum(p["bytes_after"] for p in told["parts"]), told["bytes_after"])

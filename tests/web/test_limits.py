@@ -7,11 +7,11 @@ from django.contrib.auth import get_user_model
 from django.test import Client
 from django.utils import timezone
 
-from tests.core.test_learning import album
+from tests.core.making.test_run_trials import album
 from tests.web.cases import ApiCase
 from web.satchels.models import Copy, Document, HandOver, Satchel
 from web.satchels.serializers import SatchelSerializer
-from web.satchels.tasks import learn_document, make_copy
+from web.satchels.tasks import make_copy, try_document
 
 
 class LimitCase(ApiCase):
@@ -67,7 +67,7 @@ class Trials(LimitCase):
         with patch("web.satchels.runs.start_copies"):
             self.post(f"/api/satchels/{self.satchel}/runs", {})
         for document in documents:
-            learn_document.call(str(document.pk))
+            try_document.call(str(document.pk))
         self.assertFalse(documents.filter(learned=1).exists())
         first, last = Copy.objects.all()
         make_copy.call(str(first.pk))
@@ -145,12 +145,12 @@ class Looking(LimitCase):
         self.assertTrue(0.93 * self.limit <= copy["bytes_after"] <= self.limit)
         self.assertTrue(copy["is_current"])
         proof = self.send("get", f"/api/copies/{self.copy}/proof")
-        self.assertEqual(len(proof["pages"]), 4)
+        self.assertEqual(len(proof["places"]), 4)
         self.assertIn({"kind": "bookmarks", "before": 4, "after": 4}, proof["counts"])
-        page = min(proof["pages"], key=lambda one: one["likeness"])
+        page = min(proof["places"], key=lambda one: one["likeness"])
         self.assertEqual((page["width_pt"], page["height_pt"]), (612, 792))
         self.assertTrue(page["pictures"] and page["worst"])
-        self.assertTrue(all(page["text_same"] for page in proof["pages"]))
+        self.assertTrue(all(page["text_same"] for page in proof["places"]))
 
     def test_pages_and_places_are_drawn_and_others_refused(self) -> None:
         for query in (
@@ -180,7 +180,7 @@ class Looking(LimitCase):
 
     def test_gentler_leaves_the_picture_and_still_fits(self) -> None:
         proof = self.send("get", f"/api/copies/{self.copy}/proof")
-        pictures = [one for page in proof["pages"] for one in page["pictures"]]
+        pictures = [one for page in proof["places"] for one in page["pictures"]]
         treated = next(one for one in pictures if one["after"] < one["before"])
         self.post(f"/api/copies/{self.copy}/gentler", {"parts": [treated["id"]]})
         copy = self.shown()["documents"][0]["copy"]

@@ -94,7 +94,7 @@ class Documents(ApiCase):
         self.assertNotIn("evil.pdf", names)
 
     def test_survive_the_death_of_their_process(self) -> None:
-        with patch("web.satchels.workbench.sys.executable", "false"):
+        with patch("web.satchels.job_runner.sys.executable", "false"):
             self.upload(self.report())
         error = self.shown()["documents"][0]["error"]
         self.assertEqual(error["code"], "stopped")

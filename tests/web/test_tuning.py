@@ -13,12 +13,12 @@ from PIL import Image
 from rest_framework.test import APIClient
 
 from lighten import DEFAULT_PRESET, PRESETS
-from lighten.stored_treatments import store_treatment
+from lighten.preset_json import treatment_to_json
 from tests.web.cases import ApiCase
 
 
 def treatment(**photo: Any) -> dict[str, Any]:
-    stored = store_treatment(DEFAULT_PRESET.treatment)
+    stored = treatment_to_json(DEFAULT_PRESET.treatment)
     stored["pictures"]["photo"].update(photo)
     return stored
 
@@ -81,7 +81,7 @@ class OwnPresets(ApiCase):
         self.assertEqual(wanted["pictures"]["photo"]["quality"], 33)
         self.send("delete", f"/api/presets/{name}", status=204)
         wanted = self.send("get", path)["wanted"]
-        self.assertEqual(wanted, store_treatment(DEFAULT_PRESET.treatment))
+        self.assertEqual(wanted, treatment_to_json(DEFAULT_PRESET.treatment))
 
 
 class Tuning(ApiCase):
@@ -130,7 +130,7 @@ class Tuning(ApiCase):
             self.shown()
 
     def test_worth_of_switches_is_told(self) -> None:
-        self.assertGreater(self.document()["worth"]["extra.metadata"], 0)
+        self.assertGreater(self.document()["savings"]["extra.metadata"], 0)
 
     def test_exempted_pictures_stay(self) -> None:
         document, part = self.document(), self.picture()

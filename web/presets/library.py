@@ -4,8 +4,7 @@ import uuid
 
 from django.contrib.auth.models import User
 
-from lighten import DEFAULT_PRESET, PRESETS, Preset, preset_named
-from lighten.stored_treatments import restore_treatment
+from lighten import DEFAULT_PRESET, PRESETS, Preset, preset_named, treatment_from_json
 from web.presets.models import OwnPreset, UsualPreset
 from web.problems import Problem
 
@@ -39,7 +38,7 @@ def _as_preset(own: OwnPreset) -> Preset:
         name=str(own.pk),
         title=own.title,
         description=own.description,
-        treatment=restore_treatment(own.treatment),
+        treatment=treatment_from_json(own.treatment),
     )
 
 

@@ -1,10 +1,18 @@
-"""Treatments as the API shows them; `lighten.stored_treatments` checks and restores them."""
+"""Treatments as the API shows them; `lighten.treatment_from_json` checks them."""
 
 from typing import Any
 
 from rest_framework import serializers
 
-from lighten import ColourChange, ExtraKind, FilterKind, PictureClass, PictureCoding, TwoToneMethod
+from lighten import (
+    ASSUMED_CM,
+    ColourChange,
+    ExtraKind,
+    FilterKind,
+    PictureClass,
+    PictureCoding,
+    TwoToneMethod,
+)
 
 __all__ = ["PictureTreatmentSerializer", "TreatmentSerializer"]
 
@@ -59,3 +67,4 @@ class TreatmentSerializer(serializers.Serializer[Any]):
     drawing = DrawingSerializer()
     dropped_extras = serializers.ListField(child=serializers.ChoiceField(choices=list(ExtraKind)))
     is_linearized = serializers.BooleanField()
+    assumed_cm = serializers.FloatField(default=ASSUMED_CM)

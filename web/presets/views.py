@@ -13,14 +13,22 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from lighten import FORMATS, PRESETS, Preset
-from lighten.stored_treatments import (
-    restore_preset,
-    restore_treatment,
-    store_preset,
-    store_treatment,
+from lighten import (
+    ASSUMED_CM,
+    EXTRAS,
+    FORMATS,
+    KIND_TITLES,
+    PRESETS,
+    ExtraKind,
+    PartKind,
+    PictureCoding,
+    Preset,
+    Switch,
+    preset_from_json,
+    preset_to_json,
+    treatment_from_json,
+    treatment_to_json,
 )
-from web.presets.extras import EXTRAS
 from web.presets.library import find_preset, presets_of, usual_preset
 from web.presets.limits import SHIPPED_LIMITS
 from web.presets.models import OwnPreset, UsualPreset
@@ -46,7 +54,7 @@ class PresetSerializer(serializers.Serializer[Any]):
 
     @extend_schema_field(TreatmentSerializer)
     def get_treatment(self, preset: Preset) -> Any:
-        return store_treatment(preset.treatment)
+        return treatment_to_json(preset.treatment)
 
 
 class LimitSerializer(serializers.Serializer[Any]):
@@ -59,16 +67,49 @@ class LimitSerializer(serializers.Serializer[Any]):
     file_bytes = serializers.IntegerField(source="limit.file_bytes")
 
 
-class FormatSerializer(serializers.Serializer[Any]):
-    name = serializers.CharField()
-    suffix = serializers.CharField()
+class FileKindSerializer(serializers.Serializer[Any]):
+    """A kind of file. suffixes: the usual one first, with the dot."""
+
+    title = serializers.CharField()
     media_type = serializers.CharField()
+    suffixes = serializers.ListField(child=serializers.CharField())
+
+
+class FormatSerializer(serializers.Serializer[Any]):
+    """What can be asked of a format. switches: that change something; codings: it can hold."""
+
+    name = serializers.CharField()
+    kinds = FileKindSerializer(many=True, source="offers.kinds")
+    has_pages = serializers.BooleanField(source="offers.has_pages")
+    can_split = serializers.BooleanField(source="offers.can_split")
+    extras = serializers.ListField(
+        child=serializers.ChoiceField(choices=list(ExtraKind)), source="offers.extras"
+    )
+    switches = serializers.SerializerMethodField()
+    codings = serializers.SerializerMethodField()
+
+    @extend_schema_field(serializers.ListField(child=serializers.ChoiceField(choices=list(Switch))))
+    def get_switches(self, format_: Any) -> list[str]:
+        return sorted(format_.offers.switches)
+
+    @extend_schema_field(
+        serializers.ListField(child=serializers.ChoiceField(choices=list(PictureCoding)))
+    )
+    def get_codings(self, format_: Any) -> list[str]:
+        return sorted(format_.offers.codings)
+
+
+class PartKindSerializer(serializers.Serializer[Any]):
+    """A kind of part, with what its parts together are called."""
+
+    kind = serializers.ChoiceField(choices=list(PartKind))
+    title = serializers.CharField()
 
 
 class ExtraSerializer(serializers.Serializer[Any]):
     """What an extra is for, and what is lost without it."""
 
-    kind = serializers.CharField()
+    kind = serializers.ChoiceField(choices=list(ExtraKind))
     title = serializers.CharField()
     purpose = serializers.CharField()
     loss = serializers.CharField()
@@ -80,11 +121,27 @@ class ChoicesSerializer(serializers.Serializer[Any]):
     usual_preset = serializers.CharField()
     limits = LimitSerializer(many=True)
     formats = FormatSerializer(many=True)
+    kinds = PartKindSerializer(many=True)
     extras = ExtraSerializer(many=True)
+    assumed_cm = serializers.FloatField()
+
+
+def _extra(kind: ExtraKind) -> dict[str, Any]:
+    extra = EXTRAS[kind]
+    return {
+        "kind": kind,
+        "title": extra.title,
+        "purpose": extra.purpose,
+        "loss": extra.loss,
+        "is_safe": extra.is_safe,
+    }
 
 
 class ChoicesView(APIView):
-    """Presets, limits, formats and extras, each in the order in which they are offered."""
+    """Presets, limits, formats, kinds of parts and extras, each in the order of offering.
+
+    assumed_cm: how long the longer side is taken to be of a picture that nothing says the size of.
+    """
 
     @extend_schema(responses=ChoicesSerializer)
     def get(self, request: Request) -> Response:
@@ -94,7 +151,9 @@ class ChoicesView(APIView):
             "usual_preset": usual_preset(owner),
             "limits": SHIPPED_LIMITS,
             "formats": FORMATS,
-            "extras": EXTRAS,
+            "kinds": [{"kind": kind, "title": title} for kind, title in KIND_TITLES.items()],
+            "extras": [_extra(kind) for kind in EXTRAS],
+            "assumed_cm": ASSUMED_CM,
         }
         return Response(ChoicesSerializer(choices).data)
 
@@ -110,7 +169,7 @@ class OwnPresetSerializer(serializers.ModelSerializer[OwnPreset]):
         fields = ("name", "title", "description", "treatment")
 
     def validate_treatment(self, value: Any) -> Any:
-        return store_treatment(restore_treatment(self.initial_data["treatment"]))
+        return treatment_to_json(treatment_from_json(self.initial_data["treatment"]))
 
 
 class PresetFileSerializer(serializers.Serializer[Any]):
@@ -166,7 +225,7 @@ class PresetViewSet(viewsets.GenericViewSet[OwnPreset]):
     def file(self, request: Request, pk: str) -> HttpResponse:
         """The preset as a file, for another account or the command's --preset-file."""
         preset = find_preset(_account(request), pk)
-        answer = JsonResponse(store_preset(preset), json_dumps_params={"indent": 2})
+        answer = JsonResponse(preset_to_json(preset), json_dumps_params={"indent": 2})
         answer["Content-Disposition"] = 'attachment; filename="preset.json"'
         return answer
 
@@ -176,11 +235,11 @@ class PresetViewSet(viewsets.GenericViewSet[OwnPreset]):
         """Keep the preset of a file; a bad one is refused with the place of its first mistake."""
         found = PresetFileSerializer(data=request.data)
         found.is_valid(raise_exception=True)
-        preset = restore_preset(found.validated_data["content"])
+        preset = preset_from_json(found.validated_data["content"])
         body = {
             "title": preset.title,
             "description": preset.description,
-            "treatment": store_treatment(preset.treatment),
+            "treatment": treatment_to_json(preset.treatment),
         }
         own = OwnPresetSerializer(data=body)
         own.is_valid(raise_exception=True)

@@ -17,10 +17,11 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from web.problems import Problem
-from web.satchels.bundles import files_of
-from web.satchels.drawing import Place, draw
+from web.satchels.copies_zip import files_of
 from web.satchels.http import BINARY, account_of, attachment
+from web.satchels.job_runner import JobFailedError
 from web.satchels.models import Copy, HandOver
+from web.satchels.page_renderer import Drawing, draw
 from web.satchels.proof_pages import proof_as_pdf
 from web.satchels.proof_serializers import GentlerSerializer, ProofSerializer
 from web.satchels.proofs import show_proof
@@ -29,7 +30,6 @@ from web.satchels.serializers import (
     HandOverSerializer,
     RunSerializer,
 )
-from web.satchels.workbench import JobFailedError
 
 __all__ = ["CopyViewSet", "HandOverViewSet", "take_over"]
 
@@ -56,7 +56,7 @@ class CopyViewSet(viewsets.GenericViewSet[Copy]):
         copy = self._finished(pk)
         asked = request.query_params.get("piece", "")
         if not asked:
-            name = copy.document.satchel.copy_name(copy.document)
+            name = copy.document.satchel.copy_name(copy.document, copy)
             return attachment(copy.file.open("rb"), name)
         if not (asked.isdecimal() and 1 <= int(asked) <= len(copy.pieces)):
             raise Problem("not_found", "There is no such piece.", status=404)
@@ -66,7 +66,7 @@ class CopyViewSet(viewsets.GenericViewSet[Copy]):
     @extend_schema(responses=ProofSerializer)
     @action(detail=True)
     def proof(self, request: Request, pk: str | None = None) -> Response:
-        """The copy beside its original, page by page."""
+        """The copy beside its original, page by page, or picture by picture where it has none."""
         return Response(ProofSerializer(show_proof(self._finished(pk))).data)
 
     @extend_schema(responses=BINARY)
@@ -88,7 +88,8 @@ class CopyViewSet(viewsets.GenericViewSet[Copy]):
     @extend_schema(
         parameters=[
             OpenApiParameter("side", str, required=True, enum=_SIDES),
-            OpenApiParameter("page", int, required=True),
+            OpenApiParameter("page", int),
+            OpenApiParameter("part", str, description="of a document without pages"),
             OpenApiParameter("dpi", float, required=True),
             OpenApiParameter("box", str, description="left,low,right,high in points"),
         ],
@@ -96,10 +97,10 @@ class CopyViewSet(viewsets.GenericViewSet[Copy]):
     )
     @action(detail=True)
     def drawing(self, request: Request, pk: str | None = None) -> FileResponse:
-        """A page of the copy or its original, or a place of it, as PNG."""
+        """A page or picture of the copy or its original, or a place of it, as PNG."""
         copy = self._finished(pk)
         try:
-            path = draw(copy, _place_asked(request.query_params))
+            path = draw(copy, _drawing_of(copy, request.query_params))
         except JobFailedError as error:
             raise Problem("not_drawn", error.message, status=404) from error
         response = FileResponse(path.open("rb"), content_type="image/png")
@@ -171,27 +172,41 @@ def take_over(request: HttpRequest, token: str) -> HttpResponse | FileResponse:
     name, path = files_of(link.copy)[0]
     if link.copy.pieces:
         # Nobody who follows a link has a limit to keep.
-        name, path = link.copy.document.satchel.copy_name(link.copy.document), link.copy.path
+        document = link.copy.document
+        name, path = document.satchel.copy_name(document, link.copy), link.copy.path
     response = attachment(path.open("rb"), name)
     response["Referrer-Policy"] = "no-referrer"
     response["X-Robots-Tag"] = "noindex"
     return response
 
 
-def _place_asked(asked: Mapping[str, str]) -> Place:
-    """Which drawing, as asked for; what makes no sense is refused."""
+def _drawing_of(copy: Copy, query: Mapping[str, str]) -> Drawing:
+    """Which drawing, as it is asked for; what makes no sense is refused."""
+    nowhere = Problem("no_such_place", "There is no such place on the page.", status=422)
     try:
-        page, dpi = int(asked["page"]), float(asked["dpi"])
-        side = asked["side"]
+        dpi, side = float(query["dpi"]), query["side"]
+        page = int(query["page"]) if query.get("page") else None
         box = None
-        if asked.get("box"):
-            left, low, right, high = (float(value) for value in asked["box"].split(","))
+        if query.get("box"):
+            left, low, right, high = (float(value) for value in query["box"].split(","))
             box = (left, low, right, high)
     except (KeyError, ValueError):
-        raise Problem("no_such_place", "There is no such place on the page.", status=422) from None
-    sides_px = (box[2] - box[0], box[3] - box[1]) if box else (1.0, 1.0)
-    pixels = max(0.0, sides_px[0]) * max(0.0, sides_px[1]) * (dpi / 72) ** 2
-    is_sound = side in _SIDES and page >= 1 and 4 <= dpi <= _FINEST_DPI and min(sides_px) > 0
+        raise nowhere from None
+    part_id = "" if page is not None else query.get("part", "")
+    size_pt = _size_of(copy, part_id) if part_id else (0.0, 0.0)
+    shown = (box[2] - box[0], box[3] - box[1]) if box else size_pt if part_id else (1.0, 1.0)
+    pixels = max(0.0, shown[0]) * max(0.0, shown[1]) * (dpi / 72) ** 2
+    is_placed = page >= 1 if page is not None else bool(part_id)
+    is_sound = side in _SIDES and is_placed and 4 <= dpi <= _FINEST_DPI and min(shown) > 0
     if not is_sound or pixels > _MOST_DRAWN_PX:
-        raise Problem("no_such_place", "There is no such place on the page.", status=422)
-    return Place(side=side, page=page, dpi=dpi, box=box)
+        raise nowhere
+    return Drawing(side=side, page=page, part_id=part_id, size_pt=size_pt, dpi=dpi, box=box)
+
+
+def _size_of(copy: Copy, part_id: str) -> tuple[float, float]:
+    """How large the proof showed a picture, in points; (0, 0) for one that it did not."""
+    for picture in (copy.proof or {}).get("pictures", []):
+        if picture["id"] == part_id:
+            width, height = picture["size_pt"]
+            return float(width), float(height)
+    return 0.0, 0.0

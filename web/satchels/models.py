@@ -12,7 +12,7 @@ from django.core.files.storage import default_storage
 from django.db import models
 from django.utils import timezone
 
-from lighten import Carrier, Limit
+from lighten import Carrier, Limit, Naming, copy_ending
 
 __all__ = ["Copy", "Document", "HandOver", "Run", "Satchel"]
 
@@ -20,10 +20,10 @@ __all__ = ["Copy", "Document", "HandOver", "Run", "Satchel"]
 class Satchel(models.Model):
     """A named working set of documents, with its limit, its preset and its naming rule.
 
-    treatment: what the preset was tuned to on the bench, as `lighten.stored_treatments` stores
+    treatment: what the preset was tuned to on the bench, as `lighten.treatment_to_json` stores
     it; null for the preset as it is.
     is_fitted: as gently as the limit allows, instead of by the preset; fit_floor, fit_ways: see
-    `lighten.planning.FitRules`. is_limit_shared: the limit is for all copies together.
+    `lighten.FitRules`. is_limit_shared: the limit is for all copies together.
     may_split: what cannot meet the limit comes in numbered pieces. may_blur_text: pages held as
     pictures may go below what text can be read at.
     """
@@ -66,13 +66,17 @@ class Satchel(models.Model):
             return None
         return Limit(size_bytes=self.limit_bytes, carrier=Carrier(self.limit_carrier))
 
-    def copy_name(self, document: "Document", piece: str = "") -> str:
+    @property
+    def naming(self) -> Naming:
+        return Naming(prefix=self.prefix, suffix=self.suffix)
+
+    def copy_name(self, document: "Document", copy: "Copy | None" = None, piece: str = "") -> str:
         """What the copy of a document is called, by this satchel's naming rule.
 
+        copy: a finished one, which may be another kind of file; without it, what is likely.
         piece: "-1-of-3" and the like, for one piece of a copy that was split.
         """
-        stem, dot, ending = document.name.rpartition(".")
-        return f"{self.prefix}{stem or ending}{self.suffix}{piece}{dot}{ending if stem else ''}"
+        return self.naming.copy_name(document.name, document.copy_ending(copy), piece)
 
     def duplicate(self) -> "Satchel":
         """Another satchel with the same documents and choices, to be changed by itself."""
@@ -92,7 +96,7 @@ class Satchel(models.Model):
         self.delete()
 
 
-_FACTS = ("pages", "format", "is_signed", "standard", "remarks")
+_FACTS = ("pages", "format", "media_type", "is_signed", "remarks")
 
 
 class DocumentState(models.TextChoices):
@@ -100,6 +104,10 @@ class DocumentState(models.TextChoices):
     WEIGHING = "weighing"
     WEIGHED = "weighed"
     FAILED = "failed"
+
+    @classmethod
+    def unweighed(cls) -> tuple["DocumentState", ...]:
+        return (cls.WAITING, cls.WEIGHING)
 
 
 def _original_path(document: "Document", _name: str) -> str:
@@ -110,11 +118,11 @@ def _original_path(document: "Document", _name: str) -> str:
 class Document(models.Model):
     """An original in a satchel, kept byte for byte.
 
-    sheet, trials: as `lighten.stored` stores them, once weighed and learned; facts: what rows show
-    of the sheet. learned: the share of trials that are made; version: moves with every change of
-    sheet or trials. estimates: see `wanted.py`.
-    worth: bytes that each switch takes off. exceptions: pictures that are treated otherwise, as
-    `lighten.stored_treatments` stores them.
+    sheet, trials: as `lighten.sheet_to_json` and `trials_to_json` store them; facts: what rows
+    show of the sheet. learned: the share of trials that are made; version: moves with every change
+    of sheet or trials. estimates: see `estimates.py`.
+    savings: bytes that each switch takes off. exceptions: pictures that are treated otherwise, as
+    `lighten.treatment_to_json` stores them.
     password: of a locked file; it goes with the document.
     """
 
@@ -135,7 +143,7 @@ class Document(models.Model):
     learned = models.FloatField(default=0)
     version = models.PositiveIntegerField(default=0)
     estimates = models.JSONField(default=dict, blank=True)
-    worth = models.JSONField(default=dict, blank=True)
+    savings = models.JSONField(default=dict, blank=True)
     exceptions = models.JSONField(default=dict, blank=True)
     error_code = models.CharField(max_length=40, blank=True, default="")
     error_message = models.TextField(blank=True, default="")
@@ -157,6 +165,18 @@ class Document(models.Model):
         """Where pictures lie that the person brought to show instead of others."""
         return self.folder_path / "replacements"
 
+    def has_picture(self, part_id: str) -> bool:
+        """A part of that id is there, and is a picture."""
+        parts = (self.sheet or {"parts": []})["parts"]
+        return any(part["id"] == part_id and part["picture"] for part in parts)
+
+    def copy_ending(self, copy: "Copy | None" = None) -> str:
+        """With the dot: of a finished copy, or of one that stays the same kind of file."""
+        if not self.facts:
+            return Path(self.name).suffix
+        media_type = copy.media_type if copy and copy.media_type else self.facts["media_type"]
+        return copy_ending(self.name, self.facts["format"], media_type)
+
     def duplicate_into(self, satchel: Satchel) -> None:
         """The same document in another satchel, with a file of its own."""
         twin = Document.objects.get(pk=self.pk)
@@ -177,23 +197,26 @@ class Document(models.Model):
             .update(state=self.State.WEIGHING, progress=0, error_code="", error_message="")
         )
 
-    def finish_weighing(self, sheet: dict[str, Any], worth: dict[str, int]) -> None:
+    def finish_weighing(self, sheet: dict[str, Any], savings: dict[str, int]) -> None:
         Document.objects.filter(pk=self.pk).update(
             state=self.State.WEIGHED,
             progress=1,
             sheet=sheet,
-            facts={name: sheet[name] for name in _FACTS},
+            facts={
+                **{name: sheet[name] for name in _FACTS},
+                "standard": sheet["rules"]["standard"],
+            },
             trials={},
             learned=0,
             version=models.F("version") + 1,
-            worth=worth,
+            savings=savings,
             estimates={},
         )
 
-    def learn(self, trials: dict[str, Any], share: float, worth: dict[str, int]) -> None:
-        """Keep what trials have found so far."""
+    def keep_trials(self, trials: dict[str, Any], share: float, savings: dict[str, int]) -> None:
+        """Keep the trials made so far, with the share done and what switches save by them."""
         Document.objects.filter(pk=self.pk).update(
-            trials=trials, learned=share, worth=worth, version=models.F("version") + 1
+            trials=trials, learned=share, savings=savings, version=models.F("version") + 1
         )
 
     def fail(self, code: str, message: str) -> None:
@@ -258,8 +281,9 @@ def _copy_path(copy: "Copy", _name: str) -> str:
 class Copy(models.Model):
     """The lighter copy of one document in one run.
 
-    key: what was asked for, see `wanted.py`. limit_bytes: what it must not exceed, where it was
-    fitted. pieces: of one that was split, each with "name", "first", "last" and "bytes".
+    key: what was ordered, see `orders.py`. media_type: of the file it became. limit_bytes: what it
+    must not exceed, where it was fitted. pieces: of one that was split, each with "first", "last"
+    and "bytes".
     """
 
     State = CopyState
@@ -271,6 +295,7 @@ class Copy(models.Model):
     key = models.CharField(max_length=24, blank=True, default="")
     progress = models.FloatField(default=0)
     file = models.FileField(upload_to=_copy_path, max_length=200, blank=True)
+    media_type = models.CharField(max_length=80, blank=True, default="")
     bytes_after = models.PositiveBigIntegerField(null=True, blank=True)
     verdict = models.CharField(max_length=10, blank=True, default="")
     reasons = models.JSONField(default=list, blank=True)

@@ -6,7 +6,7 @@ from typing import Any
 __all__ = ["proof_as_pdf"]
 
 Json = dict[str, Any]
-_WORST_PAGES = 12
+_WORST_PLACES = 12
 _INK, _GREEN, _RULE = "#1d2a24", "#1f5b43", "#d9d2c0"
 _WORDS = {
     "same": "Same: no page differs to the eye.",
@@ -36,7 +36,8 @@ def proof_as_pdf(proof: Json) -> bytes:
         ("ALIGN", (1, 0), (-1, -1), "RIGHT"),
     ]
     before, after = proof["bytes_before"], proof["bytes_after"]
-    pages = sorted(proof["pages"], key=lambda page: page["likeness"])
+    places = sorted(proof["places"], key=lambda place: place["likeness"])
+    what = "pages" if proof["has_pages"] else "pictures"
     reasons = proof["reasons"][:6]
     story = [
         Paragraph(escape(f"Proof of {proof['copy_name']}"), title),
@@ -58,24 +59,20 @@ def proof_as_pdf(proof: Json) -> bytes:
         Table(
             [
                 ["", "original", "copy"],
-                ["pages compared", len(pages), len(pages)],
-                [
-                    "pages with the same text",
-                    len(pages),
-                    sum(page["text_same"] for page in pages),
-                ],
-                *([one["kind"], one["before"], one["after"]] for one in proof["counts"]),
+                [f"{what} compared", len(places), len(places)],
+                *_text_counts(places),
+                *([count["kind"], count["before"], count["after"]] for count in proof["counts"]),
             ],
             colWidths=[90 * mm, 35 * mm, 35 * mm],
             style=rules,
             hAlign="LEFT",
         ),
         Spacer(1, 4 * mm),
-        Paragraph("The pages that are least alike", head),
+        Paragraph(f"The {what} that are least alike", head),
         Table(
             [
-                ["page", "sameness", "treated pictures", "lowest score of 100"],
-                *(_line(page) for page in pages[:_WORST_PAGES]),
+                ["place", "sameness", "treated pictures", "lowest score of 100"],
+                *(_line(place) for place in places[:_WORST_PLACES]),
             ],
             colWidths=[25 * mm, 35 * mm, 45 * mm, 55 * mm],
             style=rules,
@@ -86,7 +83,8 @@ def proof_as_pdf(proof: Json) -> bytes:
         Paragraph(escape("; ".join(proof["gone"][:12]) or "nothing was left out"), body),
         Spacer(1, 4 * mm),
         Paragraph(
-            "Sameness: structural similarity of the drawn pages at 100 ppi, 1 for equal. Score: "
+            "Sameness: structural similarity as drawn, pages at 100 ppi and pictures alone at 150, "
+            "1 for equal. Score: "
             "SSIMULACRA2 of a picture at the size it is shown at; from 90 on nobody sees a "
             "difference, 70 is high quality, 50 medium.",
             body,
@@ -106,11 +104,17 @@ def proof_as_pdf(proof: Json) -> bytes:
     return out.getvalue()
 
 
-def _line(page: Json) -> list[str]:
-    scores = [one["score"] for one in page["pictures"] if one["score"] is not None]
+def _text_counts(places: list[Json]) -> list[list[str | int]]:
+    """How many of the places that have text have the same."""
+    told = [place["text_same"] for place in places if place["text_same"] is not None]
+    return [["pages with the same text", len(told), sum(told)]] if told else []
+
+
+def _line(place: Json) -> list[str]:
+    scores = [picture["score"] for picture in place["pictures"] if picture["score"] is not None]
     return [
-        str(page["page"]),
-        f"{page['likeness']:.4f}",
-        str(len(page["pictures"])),
+        place["title"],
+        f"{place['likeness']:.4f}",
+        str(len(place["pictures"])),
         f"{min(scores):.0f}" if scores else "",
     ]

@@ -27,14 +27,20 @@ class ProofPictureSerializer(serializers.Serializer[Any]):
     box = serializers.ListField(child=serializers.FloatField(), allow_null=True)
 
 
-class ProofPageSerializer(serializers.Serializer[Any]):
-    """worst: the place least alike, as left, low, right, high in points from the lower left."""
+class ProofPlaceSerializer(serializers.Serializer[Any]):
+    """A page, or in a document without pages a picture, told by its part.
 
-    page = serializers.IntegerField()
+    text_same: null where there is no text. worst: the place least alike, as left, low, right, high
+    in points from the lower left.
+    """
+
+    page = serializers.IntegerField(allow_null=True)
+    part = serializers.CharField(allow_null=True)
+    title = serializers.CharField()
     width_pt = serializers.FloatField()
     height_pt = serializers.FloatField()
     likeness = serializers.FloatField()
-    text_same = serializers.BooleanField()
+    text_same = serializers.BooleanField(allow_null=True)
     worst = serializers.ListField(child=serializers.FloatField(), allow_null=True)
     faults = serializers.ListField(child=serializers.CharField())
     pictures = ProofPictureSerializer(many=True)
@@ -47,7 +53,7 @@ class CountSerializer(serializers.Serializer[Any]):
 
 
 class ProofSerializer(serializers.Serializer[Any]):
-    """A copy beside its original; pages in page order. gone: what the copy no longer has."""
+    """A copy beside its original; places in their order. gone: what the copy no longer has."""
 
     copy_id = serializers.CharField()
     satchel = serializers.CharField()
@@ -63,4 +69,5 @@ class ProofSerializer(serializers.Serializer[Any]):
     reasons = serializers.ListField(child=serializers.CharField())
     counts = CountSerializer(many=True)
     gone = serializers.ListField(child=serializers.CharField())
-    pages = ProofPageSerializer(many=True)
+    has_pages = serializers.BooleanField()
+    places = ProofPlaceSerializer(many=True)

@@ -1,5 +1,7 @@
 """The proof of a copy as the loupe shows it, and as a page to keep."""
 
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass
 from typing import Any
 
 from web.satchels.models import Copy
@@ -11,33 +13,21 @@ Json = dict[str, Any]
 
 
 def show_proof(copy: Copy) -> Json:
-    """Pages with their pictures: what was done to each and how it looks there."""
+    """Places with their pictures: what was done to each and how it looks there."""
     document, proof = copy.document, copy.proof or {}
-    parts = {part["id"]: part for part in copy.parts}
-    names = {part["id"]: part["name"] for part in (document.sheet or {"parts": []})["parts"]}
-    exempt = {part for part, one in document.exceptions.items() if one.get("is_exempt")}
-
-    def shown(picture: Json) -> Json:
-        part = parts.get(picture["id"], {})
-        return {
-            "id": picture["id"],
-            "name": names.get(picture["id"], picture["id"]),
-            "before": part.get("bytes_before", 0),
-            "after": part.get("bytes_after", 0),
-            "reason": part.get("reason", ""),
-            "is_exempt": picture["id"] in exempt,
-            "likeness": picture["likeness"],
-            "score": picture.get("score"),
-            "box": picture.get("box"),
-        }
-
+    sheet = document.sheet or {"parts": []}
+    shown = _Shown(
+        parts={part["id"]: part for part in copy.parts},
+        names={part["id"]: part["name"] for part in sheet["parts"]},
+        exempt={part for part, told in document.exceptions.items() if told.get("is_exempt")},
+    )
     return {
         "copy_id": str(copy.pk),
         "satchel": str(document.satchel_id),
         "satchel_name": document.satchel.name,
         "document": str(document.pk),
         "name": document.name,
-        "copy_name": document.satchel.copy_name(document),
+        "copy_name": document.satchel.copy_name(document, copy),
         "made_at": copy.finished_at,
         "bytes_before": document.size_bytes,
         "bytes_after": copy.bytes_after,
@@ -49,17 +39,62 @@ def show_proof(copy: Copy) -> Json:
             for kind, (before, after) in proof.get("counts", {}).items()
         ],
         "gone": gone_from(copy.parts),
-        "pages": [
-            {
-                "page": page["page"],
-                "width_pt": page["size_pt"][0],
-                "height_pt": page["size_pt"][1],
-                "likeness": page["likeness"],
-                "text_same": page["text_same"],
-                "worst": page["worst"],
-                "faults": page["faults"],
-                "pictures": [shown(picture) for picture in page["pictures"]],
-            }
-            for page in proof.get("pages", [])
+        "has_pages": bool(proof.get("pages")),
+        "places": [
+            *(shown.page(page) for page in proof.get("pages", [])),
+            *(shown.picture_place(picture) for picture in proof.get("pictures", [])),
         ],
     }
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Shown:
+    """What is known of the parts of a copy, by id. exempt: left as they were, by choice."""
+
+    parts: Mapping[str, Json]
+    names: Mapping[str, str]
+    exempt: Collection[str]
+
+    def page(self, page: Json) -> Json:
+        """A page, with the treated pictures on it."""
+        return {
+            "page": page["page"],
+            "part": None,
+            "title": f"Page {page['page']}",
+            "width_pt": page["size_pt"][0],
+            "height_pt": page["size_pt"][1],
+            "likeness": page["likeness"],
+            "text_same": page["text_same"],
+            "worst": page["worst"],
+            "faults": page["faults"],
+            "pictures": [self.picture(picture) for picture in page["pictures"]],
+        }
+
+    def picture_place(self, picture: Json) -> Json:
+        """A picture of a document without pages, as the place it is."""
+        return {
+            "page": None,
+            "part": picture["id"],
+            "title": self.names.get(picture["id"], picture["id"]),
+            "width_pt": picture["size_pt"][0],
+            "height_pt": picture["size_pt"][1],
+            "likeness": picture["likeness"],
+            "text_same": None,
+            "worst": picture["worst"],
+            "faults": picture["faults"],
+            "pictures": [self.picture(picture)],
+        }
+
+    def picture(self, picture: Json) -> Json:
+        part = self.parts.get(picture["id"], {})
+        return {
+            "id": picture["id"],
+            "name": self.names.get(picture["id"], picture["id"]),
+            "before": part.get("bytes_before", 0),
+            "after": part.get("bytes_after", 0),
+            "reason": part.get("reason", ""),
+            "is_exempt": picture["id"] in self.exempt,
+            "likeness": picture["likeness"],
+            "score": picture.get("score"),
+            "box": picture.get("box"),
+        }

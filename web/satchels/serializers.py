@@ -6,12 +6,19 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from lighten import ExtraKind, message_bytes
-from lighten.stored_treatments import restore_exceptions, restore_treatment, store_treatment
+from lighten import (
+    ExtraKind,
+    exceptions_from_json,
+    format_named,
+    message_bytes,
+    treatment_from_json,
+    treatment_to_json,
+)
 from web.presets.library import find_preset
 from web.presets.treatments import PictureTreatmentSerializer, TreatmentSerializer
+from web.satchels.estimates import show_estimates
 from web.satchels.models import Copy, Document, HandOver, Run, Satchel
-from web.satchels.wanted import Wanted, estimates_of, wanted_of
+from web.satchels.orders import Orders, orders_of
 
 __all__ = [
     "CopySerializer",
@@ -98,8 +105,8 @@ class CopySerializer(serializers.ModelSerializer[Copy]):
         return _error(copy)
 
     def get_is_current(self, copy: Copy) -> bool:
-        wanted: Wanted = self.context["wanted"]
-        return copy.key == wanted.current.key(copy.document)
+        orders: Orders = self.context["orders"]
+        return copy.key == orders.current.key(copy.document)
 
     @extend_schema_field(serializers.IntegerField(allow_null=True))
     def get_bytes_message(self, copy: Copy) -> int | None:
@@ -115,20 +122,23 @@ class ExceptionSerializer(serializers.Serializer[Any]):
 
 
 class DocumentSerializer(serializers.ModelSerializer[Document]):
-    """copy: of the satchel's last run. estimates: by preset, once weighed; "current" is what is
-    wanted now. learned: the share of trials that are made. exceptions: by part, {"is_exempt"},
-    {"treatment"} or {"replacement"}.
+    """copy: of the satchel's last run. format: one of those that choices list.
+
+    estimates: by preset, once weighed; "current" is what is ordered now. learned: the share of
+    trials that are made. savings: bytes that each switch takes off. exceptions: by part,
+    {"is_exempt"}, {"treatment"} or {"replacement"}.
     """
 
     state = serializers.ChoiceField(choices=Document.State.choices)
     error = serializers.SerializerMethodField()
     pages = serializers.SerializerMethodField()
-    kind = serializers.SerializerMethodField()
+    format = serializers.SerializerMethodField()
+    kind_title = serializers.SerializerMethodField()
     is_signed = serializers.SerializerMethodField()
     standard = serializers.SerializerMethodField()
     remarks = serializers.SerializerMethodField()
     estimates = serializers.SerializerMethodField()
-    worth = serializers.DictField(child=serializers.IntegerField(), read_only=True)
+    savings = serializers.DictField(child=serializers.IntegerField(), read_only=True)
     exceptions = serializers.DictField(child=ExceptionSerializer(), required=False)
     copy = serializers.SerializerMethodField()
     copy_name = serializers.SerializerMethodField()
@@ -144,13 +154,14 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
             "progress",
             "error",
             "pages",
-            "kind",
+            "format",
+            "kind_title",
             "is_signed",
             "standard",
             "remarks",
             "estimates",
             "learned",
-            "worth",
+            "savings",
             "exceptions",
             "copy",
             "copy_name",
@@ -160,14 +171,14 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
     def validate_exceptions(self, value: Any) -> Any:
         asked = self.initial_data["exceptions"]
         known = {part["id"] for part in (self.instance.sheet or {"parts": []})["parts"]}  # type: ignore[union-attr] # one document
-        unknown = set(restore_exceptions(asked, Path())) - known
+        unknown = set(exceptions_from_json(asked, Path())) - known
         if unknown:
             raise serializers.ValidationError(f"{min(unknown)} is no part of this document.")
         return asked
 
     @extend_schema_field(serializers.DictField(child=EstimateSerializer()))
     def get_estimates(self, document: Document) -> Any:
-        return estimates_of(document, self._wanted(document))
+        return show_estimates(document, self._orders(document))
 
     @extend_schema_field(ErrorSerializer(allow_null=True))
     def get_error(self, document: Document) -> dict[str, str] | None:
@@ -176,8 +187,15 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
     def get_pages(self, document: Document) -> int | None:
         return document.facts["pages"] if document.facts else None
 
-    def get_kind(self, document: Document) -> str:
+    def get_format(self, document: Document) -> str:
         return document.facts["format"] if document.facts else ""
+
+    def get_kind_title(self, document: Document) -> str:
+        """What a person calls that kind of file."""
+        if not document.facts:
+            return ""
+        offers = format_named(document.facts["format"]).offers
+        return offers.kind_of(document.facts["media_type"]).title
 
     def get_is_signed(self, document: Document) -> bool:
         return bool(document.facts and document.facts["is_signed"])
@@ -195,14 +213,15 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
         if copy is None:
             return None
         copy.document = document
-        return CopySerializer(copy, context={"wanted": self._wanted(document)}).data
+        return CopySerializer(copy, context={"orders": self._orders(document)}).data
 
-    def _wanted(self, document: Document) -> Wanted:
+    def _orders(self, document: Document) -> Orders:
         """Given where many documents are shown, else worked out."""
-        return self.context.get("wanted") or wanted_of(document.satchel)
+        return self.context.get("orders") or orders_of(document.satchel)
 
     def get_copy_name(self, document: Document) -> str:
-        return document.satchel.copy_name(document)
+        copies: dict[Any, Copy] = self.context["copies"]
+        return document.satchel.copy_name(document, copies.get(document.pk))
 
 
 class RunSerializer(serializers.ModelSerializer[Run]):
@@ -339,11 +358,11 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
     def validate_treatment(self, value: Any) -> Any:
         if value is None:
             return None
-        return store_treatment(restore_treatment(self.initial_data["treatment"]))
+        return treatment_to_json(treatment_from_json(self.initial_data["treatment"]))
 
     @extend_schema_field(TreatmentSerializer)
     def get_wanted(self, satchel: Satchel) -> Any:
-        return store_treatment(wanted_of(satchel).current.preset.treatment)
+        return treatment_to_json(orders_of(satchel).current.preset.treatment)
 
     def get_limit_file_bytes(self, satchel: Satchel) -> int | None:
         return satchel.limit.file_bytes if satchel.limit else None
@@ -351,7 +370,7 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
     @extend_schema_field(DocumentSerializer(many=True))
     def get_documents(self, satchel: Satchel) -> Any:
         documents = satchel.documents.select_related("satchel").defer("sheet", "trials")
-        context = {**self._copies(satchel), "wanted": wanted_of(satchel)}
+        context = {**self._copies(satchel), "orders": orders_of(satchel)}
         return DocumentSerializer(documents, many=True, context=context).data
 
     @extend_schema_field(RunSerializer(allow_null=True))

@@ -4,6 +4,8 @@ from typing import Any
 
 from rest_framework import serializers
 
+from lighten import PartKind
+
 __all__ = ["FitSerializer", "SheetSerializer"]
 
 
@@ -34,13 +36,17 @@ class FitSerializer(serializers.Serializer[Any]):
 
 
 class PictureSerializer(serializers.Serializer[Any]):
-    """ppi is null for a picture that no page shows; is_inline: the file has it within drawing."""
+    """ppi is null for a picture that no page shows; is_inline: the file has it within drawing.
+
+    has_assumed_size: nothing says how large it is shown, so that a usual size was taken.
+    """
 
     width_px = serializers.IntegerField()
     height_px = serializers.IntegerField()
     coding = serializers.CharField()
     colour = serializers.CharField()
     bits = serializers.IntegerField()
+    has_assumed_size = serializers.BooleanField()
     is_inline = serializers.BooleanField()
     mask = serializers.CharField()
     picture_class = serializers.CharField()
@@ -52,7 +58,7 @@ class PictureSerializer(serializers.Serializer[Any]):
 
 class SheetPartSerializer(serializers.Serializer[Any]):
     id = serializers.CharField()
-    kind = serializers.ChoiceField(choices=["picture", "font", "drawing", "structure", "extra"])
+    kind = serializers.ChoiceField(choices=list(PartKind))
     name = serializers.CharField()
     bytes = serializers.IntegerField()
     bytes_then = serializers.IntegerField()
@@ -64,7 +70,7 @@ class SheetPartSerializer(serializers.Serializer[Any]):
 
 
 class SheetKindSerializer(serializers.Serializer[Any]):
-    kind = serializers.ChoiceField(choices=["picture", "font", "drawing", "structure", "extra"])
+    kind = serializers.ChoiceField(choices=list(PartKind))
     count = serializers.IntegerField()
     bytes = serializers.IntegerField()
     bytes_then = serializers.IntegerField()

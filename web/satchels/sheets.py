@@ -2,12 +2,10 @@
 
 from typing import Any
 
-from lighten import PartKind
-from lighten.planning import part_estimates
-from lighten.report import plan_as_json, sheet_as_json
-from web.satchels.known import sheet_of, trials_of
+from lighten import PartKind, part_estimates, plan_as_json, sheet_as_json
 from web.satchels.models import Copy, Document
-from web.satchels.wanted import FitAsked, fit_of, is_fit_open, plan_of, wanted_of
+from web.satchels.orders import FitChoice, fit_document, is_fit_open, orders_of, plan_document
+from web.satchels.sheet_cache import sheet_cache
 
 __all__ = ["show_fit", "show_sheet"]
 
@@ -19,11 +17,12 @@ def show_sheet(document: Document) -> Json:
 
     "Then" is measured where a copy was made of what is wanted now, and estimated otherwise.
     """
-    sheet = sheet_of(document)
-    asked = wanted_of(document.satchel).current
-    chosen = plan_of(document, asked)
-    likely = part_estimates(sheet, chosen, trials_of(document))
-    made = document.copies.filter(state=Copy.State.DONE, key=asked.key(document))
+    cache = sheet_cache()
+    sheet = cache.sheet(document)
+    order = orders_of(document.satchel).current
+    chosen = plan_document(document, order)
+    likely = part_estimates(sheet, chosen, cache.trials(document))
+    made = document.copies.filter(state=Copy.State.DONE, key=order.key(document))
     copy = made.order_by("-finished_at").first()
     measured = {part["id"]: part for part in copy.parts} if copy else {}
     parts = []
@@ -52,23 +51,23 @@ def show_sheet(document: Document) -> Json:
     return {"is_measured": copy is not None, "kinds": _kinds(parts), "parts": parts}
 
 
-def show_fit(document: Document, asked: FitAsked) -> Json:
+def show_fit(document: Document, choice: FitChoice) -> Json:
     """What a fit decides for each picture, the heaviest first."""
-    found = fit_of(document, asked)
-    parts = {part.id: part for part in sheet_of(document).parts}
+    fitted = fit_document(document, choice)
+    parts = {part.id: part for part in sheet_cache().sheet(document).parts}
 
     def page_of(part_id: str) -> int | None:
         picture = parts[part_id].picture
         return picture.pages[0] if picture and picture.pages else None
 
     return {
-        "limit": asked.limit_of(document),
-        "bytes": found.size_bytes,
-        "is_met": found.is_met,
-        "untried": found.untried if is_fit_open(document, found) else 0,
-        "lightest": found.lightest_bytes,
-        "floor": asked.rules.floor,
-        "used": list(found.used),
+        "limit": choice.limit_of(document),
+        "bytes": fitted.size_bytes,
+        "is_met": fitted.is_met,
+        "untried": fitted.untried if is_fit_open(document, fitted) else 0,
+        "lightest": fitted.lightest_bytes,
+        "floor": choice.rules.floor,
+        "used": list(fitted.used),
         "pictures": [
             {
                 "part": one.part_id,
@@ -77,7 +76,7 @@ def show_fit(document: Document, asked: FitAsked) -> Json:
                 "after": one.size_bytes,
                 "score": round(one.score, 1),
             }
-            for one in sorted(found.chosen, key=lambda one: -one.bytes_before)
+            for one in sorted(fitted.chosen, key=lambda one: -one.bytes_before)
         ],
     }
 

@@ -6,16 +6,16 @@ from typing import Any
 
 from rest_framework import serializers
 
-from web.presets.extras import EXTRAS
+from lighten import EXTRAS, KIND_TITLES, PartKind
 from web.satchels.models import Copy, Run
 
 __all__ = ["SlipSerializer", "gone_from", "slip_as_csv", "slip_of"]
 
 Json = dict[str, Any]
-_KINDS = ("picture", "font", "drawing", "extra", "structure")
+_KINDS = tuple(str(kind) for kind in PartKind)
 # Slips of an earlier version know one kind for all annotations.
 _FORMER_EXTRAS = {"comments": "Comments and markings"}
-_EXTRA_TITLES = {str(extra.kind): extra.title for extra in EXTRAS} | _FORMER_EXTRAS
+_EXTRA_TITLES = {str(kind): extra.title for kind, extra in EXTRAS.items()} | _FORMER_EXTRAS
 _COLUMNS = (
     "document",
     "folder",
@@ -31,7 +31,8 @@ _COLUMNS = (
 
 
 class SlipKindSerializer(serializers.Serializer[Any]):
-    kind = serializers.ChoiceField(choices=list(_KINDS))
+    kind = serializers.ChoiceField(choices=list(PartKind))
+    title = serializers.CharField()
     before = serializers.IntegerField()
     after = serializers.IntegerField()
 
@@ -142,11 +143,12 @@ def _percent(before: int, after: int) -> float:
 def _kinds(parts: list[Json]) -> list[Json]:
     found = []
     for kind in _KINDS:
-        those = [part for part in parts if part["id"].partition(":")[0] == kind]
+        those = [part for part in parts if part["kind"] == kind]
         if those:
             found.append(
                 {
                     "kind": kind,
+                    "title": KIND_TITLES[PartKind(kind)],
                     "before": sum(part["bytes_before"] for part in those),
                     "after": sum(part["bytes_after"] for part in those),
                 }
@@ -156,17 +158,18 @@ def _kinds(parts: list[Json]) -> list[Json]:
 
 def gone_from(parts: list[Json]) -> list[str]:
     """In words, what cannot be had back from the copy."""
-    dropped = [part["id"] for part in parts if part["decision"] == "drop"]
+    dropped = [part for part in parts if part["decision"] == "drop"]
     counts = {
-        "font{} left out": sum(one.startswith("font:") for one in dropped),
-        "picture{} no page shows": sum(one.startswith("picture:") for one in dropped),
+        "font{} left out": _count(dropped, PartKind.FONT),
+        "picture{} no page shows": _count(dropped, PartKind.PICTURE),
+        "colour profile{}, its colours kept as plain ones": _count(dropped, PartKind.PROFILE),
         "picture{} with fewer pixels": sum(part["decision"] == "resample" for part in parts),
         "picture{} replaced": sum(part["decision"] == "replace" for part in parts),
         "picture{} coded anew": sum(
             part["decision"] == "recode" and (part["likeness"] or 1) < 1 for part in parts
         ),
-        "font{} without unused letters": sum(
-            part["decision"] == "recode" and part["id"].startswith("font:") for part in parts
+        "font{} without unused letters": _count(
+            [part for part in parts if part["decision"] == "recode"], PartKind.FONT
         ),
     }
     words = [
@@ -174,7 +177,9 @@ def gone_from(parts: list[Json]) -> list[str]:
         for what, count in counts.items()
         if count
     ]
-    extras = [
-        _EXTRA_TITLES[one.removeprefix("extra:")] for one in dropped if one.startswith("extra:")
-    ]
+    extras = [_EXTRA_TITLES[part["extra"]] for part in dropped if part["extra"]]
     return [*words, *extras]
+
+
+def _count(parts: list[Json], kind: PartKind) -> int:
+    return sum(part["kind"] == kind for part in parts)

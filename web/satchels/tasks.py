@@ -1,4 +1,7 @@
-"""Work that goes on in the background. Each task can run twice without harm."""
+"""Work that goes on in the background. Each task can run twice without harm.
+
+Weighing comes before copies, copies before trials; trials under way give way to both.
+"""
 
 import logging
 import time
@@ -9,28 +12,37 @@ from django.conf import settings
 from django.db import transaction
 from django_tasks import task
 
-from lighten.stored_treatments import store_preset
+from lighten import preset_to_json
+from web.satchels.estimates import keep_estimates
+from web.satchels.job_runner import JobCancelledError, JobFailedError, run_job
 from web.satchels.models import Copy, Document, Run, Satchel
-from web.satchels.wanted import Asked, estimates_of, wanted_of
-from web.satchels.workbench import JobCancelledError, JobFailedError, run_job
+from web.satchels.orders import SatchelOrder, orders_of
 
 __all__ = [
-    "learn_document",
     "make_copy",
     "share_limit",
     "start_copies",
-    "start_learning",
+    "start_trials",
+    "try_document",
     "weigh_document",
 ]
 
 logger = logging.getLogger(__name__)
-# Somebody turns knobs while trials are made: so often they are made for what is wanted then.
+_WEIGHING_FIRST, _THEN_COPIES, _TRIALS_LAST = 50, 20, 0
+# Somebody turns knobs while trials are made: so often they are made for what is ordered then.
 _MOST_ROUNDS = 4
+# All but what comes after the last trial.
+_NEARLY = 0.99
 
 
-@task()
+@task(priority=_WEIGHING_FIRST)
 def weigh_document(document_id: str) -> None:
     """Fill in the weight sheet of a document, or the reason why there is none."""
+    _weigh_document(document_id)
+    _resume_trials()
+
+
+def _weigh_document(document_id: str) -> None:
     document = Document.objects.filter(pk=document_id).first()
     if document is None or not document.begin_weighing():
         return
@@ -42,43 +54,41 @@ def weigh_document(document_id: str) -> None:
         return Document.objects.filter(pk=document_id).exists()
 
     try:
-        found = run_job(document, "weigh", on_progress=on_progress, is_wanted=is_wanted)
+        weighed = run_job(document, "weigh", on_progress=on_progress, is_wanted=is_wanted)
     except JobFailedError as error:
         document.fail(error.code, error.message)
     except JobCancelledError:
         document.remove()
     else:
-        document.finish_weighing(found["sheet"], found["worth"])
+        document.finish_weighing(weighed["sheet"], weighed["savings"])
         document.refresh_from_db()
-        estimates_of(document, wanted_of(document.satchel))
-        if settings.HAS_TRIALS:
-            learn_document.enqueue(document_id)
+        keep_estimates(document, orders_of(document.satchel))
 
 
-def start_learning(satchel: Satchel) -> None:
-    """Trials for what is wanted now, of each document whose trials for what was are done."""
-    if not settings.HAS_TRIALS:
-        return
-    for document in satchel.documents.filter(state=Document.State.WEIGHED, learned=1).only("pk"):
+def start_trials(satchel: Satchel) -> None:
+    """Trials for what is ordered now, of each document whose trials for what was are done."""
+    for document in satchel.documents.filter(state=Document.State.WEIGHED).only("pk", "learned"):
         # One that is still at it looks again by itself.
-        if Document.objects.filter(pk=document.pk, learned=1).update(learned=0):
-            learn_document.enqueue(str(document.pk))
+        is_done = Document.objects.filter(pk=document.pk, learned=1).update(learned=0)
+        if is_done and settings.HAS_TRIALS:
+            try_document.enqueue(str(document.pk))
 
 
-@task()
-def learn_document(document_id: str) -> None:
-    """Make trials of a document, until they are made for what is wanted then.
+@task(priority=_TRIALS_LAST)
+def try_document(document_id: str) -> None:
+    """Make trials of a document, until they are made for what is ordered then.
 
-    Gives way to copies; the last of them has it begun again.
+    Gives way to documents that wait to be weighed and to copies; the last of them has it begun
+    again.
     """
     document = Document.objects.filter(pk=document_id, state=Document.State.WEIGHED).first()
     if document is None or document.learned == 1:
         return
-    wanted_now = wanted_of(document.satchel)
+    orders = orders_of(document.satchel)
     for _ in range(_MOST_ROUNDS):
-        wanted = wanted_now
+        tried = orders.current.key(document)
         try:
-            _learn(document, wanted.current)
+            _run_trials(document, orders.current)
         except JobCancelledError:
             return
         except JobFailedError as error:
@@ -86,60 +96,55 @@ def learn_document(document_id: str) -> None:
             logger.info("trials of %s failed: %s", document_id, error)
             break
         document.refresh_from_db()
-        wanted_now = wanted_of(document.satchel)
-        if wanted_now.current.key(document) == wanted.current.key(document):
+        orders = orders_of(document.satchel)
+        if orders.current.key(document) == tried:
             break
     # Worked out here, so that no page has to wait for it.
-    estimates_of(document, wanted_now, is_fresh=True)
+    keep_estimates(document, orders)
     Document.objects.filter(pk=document_id).update(learned=1)
 
 
-def _resume_learning() -> None:
-    """Have trials go on that gave way to copies, once there are none to be made."""
-    if not settings.HAS_TRIALS or Copy.objects.filter(state__in=Copy.State.unfinished()).exists():
+def _must_give_way() -> bool:
+    """Somebody waits for a document to be weighed, or for a copy."""
+    is_weighing = Document.objects.filter(state__in=Document.State.unweighed()).exists()
+    return is_weighing or Copy.objects.filter(state__in=Copy.State.unfinished()).exists()
+
+
+def _resume_trials() -> None:
+    """Have trials go on that gave way, once nothing waits that they gave way to."""
+    if not settings.HAS_TRIALS or _must_give_way():
         return
     waiting = Document.objects.filter(state=Document.State.WEIGHED, learned__lt=1)
     for document in waiting.only("pk"):
-        learn_document.enqueue(str(document.pk))
+        try_document.enqueue(str(document.pk))
 
 
-def _learn(document: Document, asked: Asked, *, is_for_copies: bool = False) -> None:
+def _run_trials(document: Document, order: SatchelOrder, *, is_for_copies: bool = False) -> None:
     """Whatever trials are missing. Raises: JobFailedError, JobCancelledError."""
 
-    def keep(found: dict[str, Any]) -> None:
-        document.learn(found["trials"], min(share, _NEARLY), found["worth"])
-
-    share = 0.0
-
-    def on_progress(done: float) -> None:
-        nonlocal share
-        share = done
+    def on_partial(share: float, tried: dict[str, Any]) -> None:
+        document.keep_trials(tried["trials"], min(share, _NEARLY), tried["savings"])
 
     def is_wanted() -> bool:
         is_there = Document.objects.filter(pk=document.pk).exists()
-        if is_for_copies:
-            return is_there
-        return is_there and not Copy.objects.filter(state__in=Copy.State.unfinished()).exists()
+        return is_there and (is_for_copies or not _must_give_way())
 
-    found = run_job(
+    tried = run_job(
         document,
-        "learn",
-        on_progress=on_progress,
-        on_partial=keep,
+        "try",
+        on_partial=on_partial,
         is_wanted=is_wanted,
         sheet=document.sheet,
         trials=document.trials,
-        preset=store_preset(asked.preset),
-        may_blur_text=asked.may_blur_text,
+        preset=preset_to_json(order.preset),
+        fit=None,
+        may_end_signature=False,
+        may_blur_text=order.may_blur_text,
         exceptions=document.exceptions,
         replacements=str(document.replacements_path),
         out=str(document.folder_path),
     )
-    document.learn(found["trials"], _NEARLY, found["worth"])
-
-
-# All but what comes after the last trial.
-_NEARLY = 0.99
+    document.keep_trials(tried["trials"], _NEARLY, tried["savings"])
 
 
 def start_copies(run: Run) -> None:
@@ -151,36 +156,36 @@ def start_copies(run: Run) -> None:
         transaction.on_commit(lambda pk=str(copy.pk): make_copy.enqueue(pk))  # type: ignore[misc] # bound here
 
 
-@task()
+@task(priority=_THEN_COPIES)
 def share_limit(run_id: str) -> None:
-    """Learn of every document of a run what its share of the limit is, then make the copies."""
+    """Find out of every document of a run what its share of the limit is, then make the copies."""
     run = Run.objects.filter(pk=run_id).select_related("satchel").first()
     if run is None or run.fit is None:
         return
-    asked = wanted_of(run.satchel).current
+    order = orders_of(run.satchel).current
     copies = list(run.copies.select_related("document").filter(state=Copy.State.WAITING))
     for copy in copies:
         try:
-            _learn(copy.document, asked, is_for_copies=True)
+            _run_trials(copy.document, order, is_for_copies=True)
         except JobFailedError as error:
             # Its own making says what is wrong.
             logger.info("trials of %s ended: %s", copy.document_id, error)
         except JobCancelledError:
             return
-    asked = wanted_of(run.satchel).current
+    order = orders_of(run.satchel).current
     for copy in copies:
         copy.document.refresh_from_db()
-        if asked.fit is not None:
-            share = asked.fit.limit_of(copy.document)
-            Copy.objects.filter(pk=copy.pk).update(limit_bytes=share, key=asked.key(copy.document))
+        if order.fit is not None:
+            share = order.fit.limit_of(copy.document)
+            Copy.objects.filter(pk=copy.pk).update(limit_bytes=share, key=order.key(copy.document))
         make_copy.enqueue(str(copy.pk))
 
 
-@task()
+@task(priority=_THEN_COPIES)
 def make_copy(copy_id: str) -> None:
     """Make and prove the copy of one document."""
     _make_copy(copy_id)
-    _resume_learning()
+    _resume_trials()
 
 
 def _make_copy(copy_id: str) -> None:
@@ -195,7 +200,7 @@ def _make_copy(copy_id: str) -> None:
         Copy.objects.filter(pk=copy_id).update(progress=share)
 
     try:
-        found = run_job(
+        made = run_job(
             document,
             "lighten",
             on_progress=on_progress,
@@ -216,25 +221,26 @@ def _make_copy(copy_id: str) -> None:
     except JobCancelledError:
         logger.info("copy %s was cancelled", copy_id)
     else:
-        _finish(copy, found, seconds=round(time.monotonic() - started, 2))
+        _finish(copy, made, seconds=round(time.monotonic() - started, 2))
 
 
-def _finish(copy: Copy, found: dict[str, Any], *, seconds: float) -> None:
+def _finish(copy: Copy, made: dict[str, Any], *, seconds: float) -> None:
     """Keep what came of a copy, unless it was cancelled meanwhile."""
     document = copy.document
     is_kept = copy.finish(
-        Copy.State.DONE if found["copy"] else Copy.State.NONE,
-        file=f"{document.satchel_id}/{document.pk}/{copy.path.name}" if found["copy"] else "",
-        bytes_after=found["bytes_after"],
-        verdict=found["verdict"] or "",
-        reasons=found["reasons"],
-        parts=found["parts"],
+        Copy.State.DONE if made["copy"] else Copy.State.NONE,
+        file=f"{document.satchel_id}/{document.pk}/{copy.path.name}" if made["copy"] else "",
+        media_type=made["media_type"],
+        bytes_after=made["bytes_after"],
+        verdict=made["verdict"] or "",
+        reasons=made["reasons"],
+        parts=made["parts"],
         pieces=[
-            {name: piece[name] for name in ("first", "last", "bytes")} for piece in found["pieces"]
+            {name: piece[name] for name in ("first", "last", "bytes")} for piece in made["pieces"]
         ],
-        proof=found["proof"],
+        proof=made["proof"],
         seconds=seconds,
     )
     if not is_kept:
-        for path in (copy.path, *(Path(piece["path"]) for piece in found["pieces"])):
+        for path in (copy.path, *(Path(piece["path"]) for piece in made["pieces"])):
             path.unlink(missing_ok=True)

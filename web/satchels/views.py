@@ -15,12 +15,14 @@ from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from lighten.thumbnails import thumbnail_name
+from lighten import thumbnail_name
 from web.presets.library import usual_preset
 from web.problems import Problem
-from web.satchels.bundles import bundle_copies
+from web.satchels.copies_zip import zip_copies
 from web.satchels.http import BINARY, account_of, attachment
+from web.satchels.job_runner import JobFailedError, run_job
 from web.satchels.models import Copy, Document, Run, Satchel
+from web.satchels.orders import orders_of
 from web.satchels.replacements import take_replacement
 from web.satchels.runs import make_run
 from web.satchels.serializers import (
@@ -37,13 +39,10 @@ from web.satchels.serializers import (
 from web.satchels.sheet_serializers import FitSerializer, SheetSerializer
 from web.satchels.sheets import show_fit, show_sheet
 from web.satchels.slips import SlipSerializer, slip_as_csv, slip_of
-from web.satchels.tasks import start_learning, weigh_document
-from web.satchels.wanted import wanted_of
-from web.satchels.workbench import JobFailedError, run_job
+from web.satchels.tasks import start_trials, weigh_document
 
 __all__ = ["DocumentViewSet", "RunViewSet", "SatchelViewSet"]
 
-_PART_ID = re.compile(r"picture:\d{1,10}-\d{1,5}")
 _FORM_OVERHEAD_BYTES = 10_000
 # What has trials made for it.
 _CHOICES = {"preset", "treatment", "is_fitted"}
@@ -91,7 +90,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
         else:
             serializer.save()
         if told.keys() & _CHOICES:
-            transaction.on_commit(lambda: start_learning(serializer.instance))
+            transaction.on_commit(lambda: start_trials(serializer.instance))
 
     def perform_destroy(self, instance: Satchel) -> None:
         instance.remove()
@@ -228,10 +227,10 @@ class DocumentViewSet(
     def fit(self, request: Request, pk: str | None = None) -> Response:
         """What "as gently as the limit allows" decides for each picture, as far as is known."""
         document = self.get_object()
-        asked = wanted_of(document.satchel).current.fit
-        if document.state != Document.State.WEIGHED or asked is None:
+        choice = orders_of(document.satchel).current.fit
+        if document.state != Document.State.WEIGHED or choice is None:
             raise Problem("not_fitted", f"{document.name}: there is no limit to fit it to yet.")
-        return Response(FitSerializer(show_fit(document, asked)).data)
+        return Response(FitSerializer(show_fit(document, choice)).data)
 
     @extend_schema(responses=SheetSerializer)
     @action(detail=True)
@@ -251,12 +250,12 @@ class DocumentViewSet(
         """A small copy of a picture, as PNG."""
         document = self.get_object()
         part = request.query_params.get("part", "")
-        if not _PART_ID.fullmatch(part):
+        if not document.has_picture(part):
             raise Problem("not_found", "There is no such picture.", status=404)
         path = document.folder_path / "thumbnails" / thumbnail_name(part)
         if not path.exists():
             try:
-                run_job(document, "draw", part=part)
+                run_job(document, "draw", sheet=document.sheet, part=part)
             except JobFailedError as error:
                 raise Problem("not_drawn", error.message, status=404) from error
         if not path.exists():
@@ -311,4 +310,4 @@ class RunViewSet(viewsets.GenericViewSet[Run]):
         """All copies of the run as one ZIP, folders kept."""
         run = self.get_object()
         name = re.sub(r'[/\\:*?"<>|\0]', " ", run.satchel.name).strip() or "copies"
-        return attachment(bundle_copies(run), f"{name}.zip")
+        return attachment(zip_copies(run), f"{name}.zip")

@@ -11,7 +11,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Presets, limits, formats and extras, each in the order in which they are offered. */
+        /**
+         * @description Presets, limits, formats, kinds of parts and extras, each in the order of offering.
+         *
+         *     assumed_cm: how long the longer side is taken to be of a picture that nothing says the size of.
+         */
         get: operations["choices_retrieve"];
         put?: never;
         post?: never;
@@ -28,7 +32,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description A page of the copy or its original, or a place of it, as PNG. */
+        /** @description A page or picture of the copy or its original, or a place of it, as PNG. */
         get: operations["copies_drawing_retrieve"];
         put?: never;
         post?: never;
@@ -97,7 +101,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The copy beside its original, page by page. */
+        /** @description The copy beside its original, page by page, or picture by picture where it has none. */
         get: operations["copies_proof_retrieve"];
         put?: never;
         post?: never;
@@ -573,7 +577,10 @@ export interface components {
             usual_preset: string;
             limits: components["schemas"]["Limit"][];
             formats: components["schemas"]["Format"][];
+            kinds: components["schemas"]["PartKind"][];
             extras: components["schemas"]["Extra"][];
+            /** Format: double */
+            assumed_cm: number;
         };
         /** @description What a fit decided for one picture; score: how it will look, of 100. */
         Chosen: {
@@ -649,7 +656,7 @@ export interface components {
             password: string;
         };
         /**
-         * @description copy: of the satchel's last run. estimates: by preset, once weighed; "current" is what is
+         * @description copy: of the satchel's last run. format: one of those that choices list. estimates: by preset, once weighed; "current" is what is
          *     wanted now. learned: the share of trials that are made. exceptions: by part, {"is_exempt"},
          *     {"treatment"} or {"replacement"}.
          */
@@ -664,7 +671,9 @@ export interface components {
             readonly progress: number;
             readonly error: components["schemas"]["Error"] | null;
             readonly pages: number | null;
-            readonly kind: string;
+            readonly format: string;
+            /** @description What a person calls that kind of file. */
+            readonly kind_title: string;
             readonly is_signed: boolean;
             readonly standard: string;
             readonly remarks: string[];
@@ -673,7 +682,7 @@ export interface components {
             };
             /** Format: double */
             readonly learned: number;
-            readonly worth: {
+            readonly savings: {
                 [key: string]: number;
             };
             exceptions?: {
@@ -702,31 +711,6 @@ export interface components {
             constant_width: boolean;
             ordinary_too: boolean;
         };
-        /**
-         * @description * `leftovers` - leftovers
-         *     * `repeats` - repeats
-         *     * `thumbnails` - thumbnails
-         *     * `private-data` - private-data
-         *     * `alternates` - alternates
-         *     * `web-capture` - web-capture
-         *     * `unused` - unused
-         *     * `metadata` - metadata
-         *     * `attachments` - attachments
-         *     * `scripts` - scripts
-         *     * `notes` - notes
-         *     * `markings` - markings
-         *     * `typed-text` - typed-text
-         *     * `drawn-marks` - drawn-marks
-         *     * `stamps` - stamps
-         *     * `media` - media
-         *     * `hidden-layers` - hidden-layers
-         *     * `layers` - layers
-         *     * `form-fields` - form-fields
-         *     * `bookmarks` - bookmarks
-         *     * `tags` - tags
-         * @enum {string}
-         */
-        DroppedExtrasEnum: "leftovers" | "repeats" | "thumbnails" | "private-data" | "alternates" | "web-capture" | "unused" | "metadata" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags";
         Error: {
             code: string;
             message: string;
@@ -760,11 +744,45 @@ export interface components {
         };
         /** @description What an extra is for, and what is lost without it. */
         Extra: {
-            kind: string;
+            kind: components["schemas"]["ExtraKindEnum"];
             title: string;
             purpose: string;
             loss: string;
             is_safe: boolean;
+        };
+        /**
+         * @description * `leftovers` - leftovers
+         *     * `repeats` - repeats
+         *     * `thumbnails` - thumbnails
+         *     * `private-data` - private-data
+         *     * `makers-notes` - makers-notes
+         *     * `alternates` - alternates
+         *     * `web-capture` - web-capture
+         *     * `unused` - unused
+         *     * `metadata` - metadata
+         *     * `camera-data` - camera-data
+         *     * `location` - location
+         *     * `attachments` - attachments
+         *     * `scripts` - scripts
+         *     * `notes` - notes
+         *     * `markings` - markings
+         *     * `typed-text` - typed-text
+         *     * `drawn-marks` - drawn-marks
+         *     * `stamps` - stamps
+         *     * `media` - media
+         *     * `hidden-layers` - hidden-layers
+         *     * `layers` - layers
+         *     * `form-fields` - form-fields
+         *     * `bookmarks` - bookmarks
+         *     * `tags` - tags
+         * @enum {string}
+         */
+        ExtraKindEnum: "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags";
+        /** @description A kind of file. suffixes: the usual one first, with the dot. */
+        FileKind: {
+            title: string;
+            media_type: string;
+            suffixes: string[];
         };
         Filter: {
             kind: components["schemas"]["FilterKindEnum"];
@@ -810,10 +828,13 @@ export interface components {
          *     * `repeats` - repeats
          *     * `thumbnails` - thumbnails
          *     * `private-data` - private-data
+         *     * `makers-notes` - makers-notes
          *     * `alternates` - alternates
          *     * `web-capture` - web-capture
          *     * `unused` - unused
          *     * `metadata` - metadata
+         *     * `camera-data` - camera-data
+         *     * `location` - location
          *     * `attachments` - attachments
          *     * `scripts` - scripts
          *     * `notes` - notes
@@ -829,7 +850,7 @@ export interface components {
          *     * `tags` - tags
          * @enum {string}
          */
-        FitWaysEnum: "grey" | "two-tone" | "leftovers" | "repeats" | "thumbnails" | "private-data" | "alternates" | "web-capture" | "unused" | "metadata" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags";
+        FitWaysEnum: "grey" | "two-tone" | "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags";
         Fonts: {
             subset: boolean;
             drops_standard: boolean;
@@ -838,10 +859,15 @@ export interface components {
             subset: boolean;
             drops_standard: boolean;
         };
+        /** @description What can be asked of a format. switches: that change something; codings: it can hold. */
         Format: {
             name: string;
-            suffix: string;
-            media_type: string;
+            kinds: components["schemas"]["FileKind"][];
+            has_pages: boolean;
+            can_split: boolean;
+            extras: components["schemas"]["ExtraKindEnum"][];
+            readonly switches: components["schemas"]["SwitchEnum"][];
+            readonly codings: components["schemas"]["CodingEnum"][];
         };
         /** @description Pictures to be left as they are, by part id. */
         GentlerRequest: {
@@ -879,20 +905,26 @@ export interface components {
             description?: string;
             treatment: components["schemas"]["TreatmentRequest"];
         };
+        /** @description A kind of part, with what its parts together are called. */
+        PartKind: {
+            kind: components["schemas"]["PartKindEnum"];
+            title: string;
+        };
         /**
          * @description * `picture` - picture
+         *     * `profile` - profile
          *     * `font` - font
          *     * `drawing` - drawing
-         *     * `structure` - structure
          *     * `extra` - extra
+         *     * `structure` - structure
          * @enum {string}
          */
-        PartKindEnum: "picture" | "font" | "drawing" | "structure" | "extra";
+        PartKindEnum: "picture" | "profile" | "font" | "drawing" | "extra" | "structure";
         PasswordRequest: {
             password: string;
         };
         /**
-         * @description copy: of the satchel's last run. estimates: by preset, once weighed; "current" is what is
+         * @description copy: of the satchel's last run. format: one of those that choices list. estimates: by preset, once weighed; "current" is what is
          *     wanted now. learned: the share of trials that are made. exceptions: by part, {"is_exempt"},
          *     {"treatment"} or {"replacement"}.
          */
@@ -932,13 +964,18 @@ export interface components {
             prefix?: string;
             suffix?: string;
         };
-        /** @description ppi is null for a picture that no page shows; is_inline: the file has it within drawing. */
+        /**
+         * @description ppi is null for a picture that no page shows; is_inline: the file has it within drawing.
+         *
+         *     has_assumed_size: nothing says how large it is shown, so that a usual size was taken.
+         */
         Picture: {
             width_px: number;
             height_px: number;
             coding: string;
             colour: string;
             bits: number;
+            has_assumed_size: boolean;
             is_inline: boolean;
             mask: string;
             picture_class: string;
@@ -1022,7 +1059,7 @@ export interface components {
         PresetFileRequest: {
             content: unknown;
         };
-        /** @description A copy beside its original; pages in page order. gone: what the copy no longer has. */
+        /** @description A copy beside its original; places in their order. gone: what the copy no longer has. */
         Proof: {
             copy_id: string;
             satchel: string;
@@ -1039,21 +1076,8 @@ export interface components {
             reasons: string[];
             counts: components["schemas"]["Count"][];
             gone: string[];
-            pages: components["schemas"]["ProofPage"][];
-        };
-        /** @description worst: the place least alike, as left, low, right, high in points from the lower left. */
-        ProofPage: {
-            page: number;
-            /** Format: double */
-            width_pt: number;
-            /** Format: double */
-            height_pt: number;
-            /** Format: double */
-            likeness: number;
-            text_same: boolean;
-            worst: number[] | null;
-            faults: string[];
-            pictures: components["schemas"]["ProofPicture"][];
+            has_pages: boolean;
+            places: components["schemas"]["ProofPlace"][];
         };
         /** @description before, after: bytes. likeness, score: where it is shown on this page. */
         ProofPicture: {
@@ -1068,6 +1092,27 @@ export interface components {
             /** Format: double */
             score: number | null;
             box: number[] | null;
+        };
+        /**
+         * @description A page, or in a document without pages a picture, told by its part.
+         *
+         *     text_same: null where there is no text. worst: the place least alike, as left, low, right, high
+         *     in points from the lower left.
+         */
+        ProofPlace: {
+            page: number | null;
+            part: string | null;
+            title: string;
+            /** Format: double */
+            width_pt: number;
+            /** Format: double */
+            height_pt: number;
+            /** Format: double */
+            likeness: number;
+            text_same: boolean | null;
+            worst: number[] | null;
+            faults: string[];
+            pictures: components["schemas"]["ProofPicture"][];
         };
         ReplacementRequest: {
             part: string;
@@ -1217,6 +1262,7 @@ export interface components {
         };
         SlipKind: {
             kind: components["schemas"]["PartKindEnum"];
+            title: string;
             before: number;
             after: number;
         };
@@ -1237,21 +1283,41 @@ export interface components {
             gone: string[];
             remarks: string[];
         };
+        /**
+         * @description * `fonts.subset` - fonts.subset
+         *     * `fonts.drops_standard` - fonts.drops_standard
+         *     * `drawing` - drawing
+         *     * `is_linearized` - is_linearized
+         *     * `cuts_hidden` - cuts_hidden
+         *     * `assumed_size` - assumed_size
+         * @enum {string}
+         */
+        SwitchEnum: "fonts.subset" | "fonts.drops_standard" | "drawing" | "is_linearized" | "cuts_hidden" | "assumed_size";
         /** @description What is done to a whole document. */
         Treatment: {
             pictures: components["schemas"]["Pictures"];
             fonts: components["schemas"]["Fonts"];
             drawing: components["schemas"]["Drawing"];
-            dropped_extras: components["schemas"]["DroppedExtrasEnum"][];
+            dropped_extras: components["schemas"]["ExtraKindEnum"][];
             is_linearized: boolean;
+            /**
+             * Format: double
+             * @default 25
+             */
+            assumed_cm: number;
         };
         /** @description What is done to a whole document. */
         TreatmentRequest: {
             pictures: components["schemas"]["PicturesRequest"];
             fonts: components["schemas"]["FontsRequest"];
             drawing: components["schemas"]["DrawingRequest"];
-            dropped_extras: components["schemas"]["DroppedExtrasEnum"][];
+            dropped_extras: components["schemas"]["ExtraKindEnum"][];
             is_linearized: boolean;
+            /**
+             * Format: double
+             * @default 25
+             */
+            assumed_cm: number;
         };
         /**
          * @description * `fixed` - fixed
@@ -1310,7 +1376,9 @@ export interface operations {
                 /** @description left,low,right,high in points */
                 box?: string;
                 dpi: number;
-                page: number;
+                page?: number;
+                /** @description of a document without pages */
+                part?: string;
                 side: "copy" | "difference" | "original";
             };
             header?: never;

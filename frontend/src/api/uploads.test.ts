@@ -75,6 +75,18 @@ describe('uploads', () => {
     expect(Request.sent).toHaveLength(3);
   });
 
+  it('tell of each arrival, even to nobody who watches them go', () => {
+    const arrived = vi.fn();
+    const stop = uploadStore.onArrival(arrived);
+    uploadStore.add('s1', [found('a.pdf')]);
+    Request.sent[0]?.finish(413, '{"code": "too_large", "detail": "Split it first."}');
+    expect(arrived).not.toHaveBeenCalled();
+    uploadStore.add('s2', [found('b.pdf')]);
+    Request.sent[1]?.finish(201);
+    stop();
+    expect(arrived.mock.calls).toEqual([['s2']]);
+  });
+
   it('tell those who watch, until they stop watching', () => {
     const watcher = vi.fn();
     const stop = uploadStore.subscribe(watcher);

@@ -27,11 +27,18 @@ class UploadStore {
   private waiting: { key: string; sending: Sending }[] = [];
   private requests = new Map<string, XMLHttpRequest>();
   private listeners = new Set<() => void>();
+  private arrivals = new Set<(satchelId: string) => void>();
   private count = 0;
 
   subscribe = (listener: () => void) => {
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);
+  };
+
+  /** Told of every file that a satchel has taken in, whoever looks at it by then. */
+  onArrival = (listener: (satchelId: string) => void) => {
+    this.arrivals.add(listener);
+    return () => this.arrivals.delete(listener);
   };
 
   snapshot = () => this.uploads;
@@ -76,8 +83,10 @@ class UploadStore {
     };
     request.onloadend = () => {
       this.requests.delete(key);
-      if (request.status === 201) this.forget(key);
-      else this.change(key, { error: problemFromText(request.responseText, request.status) });
+      if (request.status === 201) {
+        this.forget(key);
+        for (const listener of this.arrivals) listener(upload.satchelId);
+      } else this.change(key, { error: problemFromText(request.responseText, request.status) });
       this.sendNext();
     };
     const body = new FormData();

@@ -8,12 +8,19 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { RouterProvider } from 'react-router';
 
+import { uploadStore } from '../api/uploads';
 import { router } from './router';
 import { theme } from './theme';
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content ?? '';
 const queryClient = new QueryClient({
   defaultOptions: { queries: { retry: 1, staleTime: 2000 } },
+});
+
+// Whoever looks at a satchel has it asked for again when a file of it has arrived, even if nobody
+// watched it just then.
+uploadStore.onArrival((satchelId) => {
+  void queryClient.invalidateQueries({ queryKey: ['satchel', satchelId] });
 });
 
 const root = document.getElementById('root');

@@ -37,6 +37,17 @@ export const aTreatment: Schemas['Treatment'] = {
   drawing: { tolerance_pt: null, constant_width: false, ordinary_too: false },
   dropped_extras: ['thumbnails'],
   is_linearized: false,
+  assumed_cm: 25,
+};
+
+export const aPdfFormat: Schemas['Format'] = {
+  name: 'pdf',
+  kinds: [{ title: 'PDF', media_type: 'application/pdf', suffixes: ['.pdf'] }],
+  has_pages: true,
+  can_split: true,
+  extras: ['thumbnails', 'notes'],
+  switches: ['fonts.subset', 'fonts.drops_standard', 'drawing', 'is_linearized', 'cuts_hidden'],
+  codings: ['automatic', 'jpeg', 'lossless', 'group-4', 'jpeg-2000'],
 };
 
 /** A weighed report of 1 MB whose copy with "post" would come to about 400 kB. */
@@ -50,12 +61,13 @@ export function aDocument(changes: Partial<Schemas['Document']> = {}): Schemas['
     progress: 1,
     error: null,
     pages: 3,
-    kind: 'pdf',
+    format: 'pdf',
+    kind_title: 'PDF',
     is_signed: false,
     standard: '',
     remarks: [],
     estimates: { post: anEstimate, current: anEstimate },
-    worth: { 'fonts.subset': 20_000, 'extra.thumbnails': 5_000 },
+    savings: { 'fonts.subset': 20_000, 'extra.thumbnails': 5_000 },
     exceptions: {},
     learned: 1,
     copy: null,

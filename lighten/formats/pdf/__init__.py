@@ -1,21 +1,17 @@
 """PDF: ISO 32000-1 and -2."""
 
-from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from lighten.coding_store import CodingStore
-from lighten.contract import Progress, Reading, Source
-from lighten.plans import Decision, Outcome, Plan
-from lighten.trials import Trial
-from lighten.weights import WeightSheet
+from lighten.contract import Editing, Offers, PagedReading, Switch
+from lighten.formats.pdf.extras.kinds import PDF_EXTRAS
+from lighten.formats.pdf.kind import PDF
+from lighten.source import Progress, Source
+from lighten.weights import ExtraKind, PictureCoding, WeightSheet
 
 if TYPE_CHECKING:
     from contextlib import AbstractContextManager
-
-    import numpy as np
-    from numpy.typing import NDArray
 
 __all__ = ["FORMAT"]
 
@@ -23,64 +19,54 @@ __all__ = ["FORMAT"]
 _MARK = b"%PDF-"
 _MARK_WITHIN = 1024
 
+_OFFERS = Offers(
+    kinds=(PDF,),
+    has_pages=True,
+    can_split=True,
+    extras=(*PDF_EXTRAS, ExtraKind.UNUSED),
+    switches=frozenset(
+        {
+            Switch.SUBSET_FONTS,
+            Switch.DROP_STANDARD_FONTS,
+            Switch.SIMPLIFY_DRAWING,
+            Switch.LINEARIZE,
+            Switch.CUT_HIDDEN,
+        }
+    ),
+    codings=frozenset(PictureCoding),
+)
+
 
 @dataclass(frozen=True, slots=True)
 class _Pdf:
     """The format as the registry lists it; the object library is loaded when it is used."""
 
     name: str = "pdf"
-    suffix: str = ".pdf"
-    media_type: str = "application/pdf"
+    offers: Offers = _OFFERS
 
-    def recognises(self, head: bytes) -> bool:
-        return _MARK in head[:_MARK_WITHIN]
+    def recognises(self, source: Source) -> bool:
+        with source.path.open("rb") as file:
+            return _MARK in file.read(_MARK_WITHIN)
 
     def weigh(self, source: Source, progress: Progress) -> WeightSheet:
         from lighten.formats.pdf.weigh import weigh_pdf
 
         return weigh_pdf(source, progress)
 
-    def try_out(
-        self,
-        source: Source,
-        sheet: WeightSheet,
-        asked: Mapping[str, tuple[Decision, ...]],
-        store: CodingStore | None,
-        *,
-        for_good: bool,
-    ) -> Iterator[tuple[str, tuple[Trial, ...]]]:
-        from lighten.formats.pdf.try_out import try_out_pictures
+    def edit(self, source: Source, sheet: WeightSheet) -> "AbstractContextManager[Editing]":
+        from lighten.formats.pdf.edit import edit_pdf
 
-        return try_out_pictures(source, sheet, asked, store, for_good=for_good)
+        return edit_pdf(source, sheet)
 
-    def write(
-        self,
-        source: Source,
-        sheet: WeightSheet,
-        plan: Plan,
-        out: Path,
-        progress: Progress,
-        *,
-        store: CodingStore | None,
-    ) -> tuple[Outcome, ...]:
-        from lighten.formats.pdf.rewrite import write_pdf
-
-        return write_pdf(source, sheet, plan, out, progress, store=store)
-
-    def thumbnail(self, source: Source, part_id: str, longest_px: int) -> "NDArray[np.uint8]":
-        from lighten.formats.pdf.thumbnails import draw_thumbnail
-
-        return draw_thumbnail(source, part_id, longest_px)
-
-    def excerpt(self, source: Source, first: int, last: int, out: Path) -> None:
-        from lighten.formats.pdf.excerpt import write_excerpt
-
-        write_excerpt(source, first, last, out)
-
-    def read(self, source: Source) -> "AbstractContextManager[Reading]":
-        from lighten.formats.pdf.reading import read_pdf
+    def read(self, source: Source) -> "AbstractContextManager[PagedReading]":
+        from lighten.formats.pdf.read import read_pdf
 
         return read_pdf(source)
+
+    def excerpt(self, source: Source, first: int, last: int, out: Path) -> None:
+        from lighten.formats.pdf.pages.excerpt import write_excerpt
+
+        write_excerpt(source, first, last, out)
 
 
 FORMAT = _Pdf()

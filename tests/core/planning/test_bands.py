@@ -4,8 +4,8 @@ import numpy as np
 
 from benchmarks.files import make_mixed_book
 from lighten import Source, estimate, make_copy, plan, preset_named, weigh
-from lighten.coding_store import CodingStore
-from lighten.learning import learn
+from lighten.making import run_trials
+from lighten.pictures.coding_cache import CodingCache
 from tests.builders import FolderCase
 
 
@@ -17,15 +17,15 @@ class Bands(FolderCase):
             make_mixed_book(path, seed=seed + 70, pictures=12)
             source = Source(path=path)
             sheet = weigh(source)
-            store = CodingStore(self.folder / "codings", most_bytes=100_000_000)
+            cache = CodingCache(self.folder / "codings", most_bytes=100_000_000)
             for name in ("print-room", "reading-desk", "post", "feather"):
                 chosen = plan(sheet, preset_named(name))
                 weight = make_copy(
-                    source, sheet, chosen, self.folder / f"{seed}-{name}", store=store
+                    source, sheet, chosen, self.folder / f"{seed}-{name}", cache=cache
                 ).bytes_after
                 seen = [
                     estimate(sheet, chosen, trials)
-                    for _, trials in learn(source, sheet, chosen, self.folder, store=store)
+                    for _, trials in run_trials(source, sheet, chosen, self.folder, cache=cache)
                 ]
                 inside += [
                     likely.low_bytes <= weight <= likely.high_bytes

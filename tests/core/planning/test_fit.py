@@ -55,7 +55,9 @@ def a_sheet(weights: list[int], picture_class: PictureClass = PictureClass.PHOTO
     )
     parts.append(Part(id="structure", kind=PartKind.STRUCTURE, size_bytes=_REST, name="Structure"))
     total = sum(part.size_bytes for part in parts)
-    return WeightSheet(format="pdf", size_bytes=total, pages=1, parts=tuple(parts))
+    return WeightSheet(
+        format="pdf", media_type="application/pdf", size_bytes=total, pages=1, parts=tuple(parts)
+    )
 
 
 def trials_of(sheet: WeightSheet, hardness: list[float]) -> Trials:

@@ -24,8 +24,21 @@ from lighten.weights import (
     PictureClass,
     PictureFacts,
     Placement,
+    Rules,
     WeightSheet,
 )
+
+
+def archive_rules(standard: str) -> Rules:
+    """As a PDF of that archive level has them: part 1 keeps fonts whole, and has no JPEG 2000."""
+    is_part_1 = standard.startswith("PDF/A-1")
+    return Rules(
+        standard=standard,
+        keeps_fonts_whole=is_part_1,
+        keeps_fonts_embedded=True,
+        forbidden_codings=frozenset({PictureCoding.JPEG_2000} if is_part_1 else ()),
+        needed_extras=frozenset({ExtraKind.METADATA}),
+    )
 
 
 def sheet_with(**changes: object) -> WeightSheet:
@@ -34,6 +47,7 @@ def sheet_with(**changes: object) -> WeightSheet:
         "width_px": 900,
         "height_px": 600,
         "coding": "DCT",
+        "is_lossy": True,
         "colour": "DeviceRGB",
         "bits": 8,
         "picture_class": PictureClass.PHOTO,
@@ -57,7 +71,9 @@ def sheet_with(**changes: object) -> WeightSheet:
         ),
         Part(id="structure", kind=PartKind.STRUCTURE, size_bytes=1000, name="Structure"),
     )
-    return WeightSheet(format="pdf", size_bytes=306_000, pages=1, parts=parts)
+    return WeightSheet(
+        format="pdf", media_type="application/pdf", size_bytes=306_000, pages=1, parts=parts
+    )
 
 
 class Plans(unittest.TestCase):
@@ -84,7 +100,9 @@ class Plans(unittest.TestCase):
         self.assertIs(decision.action, Action.KEEP)
 
     def test_leave_two_tone_pictures_their_pixels(self) -> None:
-        sheet = sheet_with(picture_class=PictureClass.TWO_TONE, coding="Flate", bits=1)
+        sheet = sheet_with(
+            picture_class=PictureClass.TWO_TONE, coding="Flate", is_lossy=False, bits=1
+        )
         decision = plan(sheet, preset_named("post")).decisions[0]
         assert decision.picture is not None
         self.assertEqual((decision.picture.quality, decision.target_px), (None, None))
@@ -126,20 +144,20 @@ class Presets(unittest.TestCase):
 class Sheets(unittest.TestCase):
     def test_that_do_not_add_up_are_refused(self) -> None:
         with self.assertRaises(ValueError):
-            WeightSheet(format="pdf", size_bytes=5, pages=1, parts=())
+            WeightSheet(format="pdf", media_type="application/pdf", size_bytes=5, pages=1, parts=())
 
 
 class Archives(unittest.TestCase):
     """ISO 19005-1: all fonts embedded (6.3.4), subsets listed (6.3.5), no JPEG 2000 (PDF 1.4)."""
 
     def test_a_level_1_file_keeps_its_fonts_and_says_so(self) -> None:
-        sheet = replace(sheet_with(), standard="PDF/A-1b")
+        sheet = replace(sheet_with(), rules=archive_rules("PDF/A-1b"))
         decided = plan(sheet, preset_named("post"))
         self.assertFalse(decided.fonts.subset)
         self.assertIn("PDF/A-1b", decided.warnings[0])
 
     def test_a_level_2_file_may_have_subsets_and_keeps_its_description(self) -> None:
-        sheet = replace(sheet_with(), standard="PDF/A-2b")
+        sheet = replace(sheet_with(), rules=archive_rules("PDF/A-2b"))
         wanted = replace(
             preset_named("post").treatment,
             fonts=FontTreatment(subset=True, drops_standard=True),
@@ -149,7 +167,7 @@ class Archives(unittest.TestCase):
         self.assertEqual(decided.fonts, FontTreatment(subset=True))
 
     def test_jpeg_2000_gives_way_in_level_1(self) -> None:
-        sheet = replace(sheet_with(), standard="PDF/A-1b")
+        sheet = replace(sheet_with(), rules=archive_rules("PDF/A-1b"))
         wanted = PictureTreatment(coding=PictureCoding.JPEG_2000, quality=70)
         treatment = Treatment(pictures={PictureClass.PHOTO: wanted})
         preset = replace(preset_named("post"), treatment=treatment)

@@ -10,8 +10,8 @@ from skimage import data
 from lighten.contract import PageView
 from lighten.errors import UnreadableFileError
 from lighten.proofs import PageProof
-from lighten.proving.leave import Leave
 from lighten.proving.pages import TreatedBox, _compare
+from lighten.proving.permitted_losses import PermittedLosses
 
 PAGE = np.full((400, 300, 3), 250, np.uint8)
 PICTURE = np.asarray(data.astronaut()[:160, :200], np.uint8)
@@ -44,7 +44,7 @@ class Shown:
 
 
 def compare(one: Shown, other: Shown) -> PageProof:
-    return _compare(one, other, 1, (BOX,), Leave())  # type: ignore[arg-type]
+    return _compare(one, other, 1, (BOX,), PermittedLosses())  # type: ignore[arg-type]
 
 
 class Pages(TestCase):

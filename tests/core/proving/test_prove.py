@@ -1,5 +1,6 @@
 """Faults planted in copies are found; sound copies pass."""
 
+import unittest
 from collections.abc import Callable
 from pathlib import Path
 
@@ -7,6 +8,7 @@ import pikepdf
 
 from lighten import Copy, Source, Verdict, make_copy, plan, preset_named, prove, weigh
 from lighten.proofs import Proof
+from lighten.proving.compare import _verdict
 from tests.builders import FolderCase, as_jpeg, landscape
 from tests.core.formats.pdf.samples import report
 
@@ -112,3 +114,10 @@ class Prove(FolderCase):
         path = self.folder / "broken.pdf"
         path.write_bytes(b"%PDF-1.7 and nothing more")
         self.assertIs(self.proof_of(source, copy, path).verdict, Verdict.LOOK)
+
+
+class Nothing(unittest.TestCase):
+    def test_compared_is_nothing_proved(self) -> None:
+        proof = _verdict((), ())
+        self.assertIs(proof.verdict, Verdict.LOOK)
+        self.assertIn("nothing", proof.reasons[0])

@@ -12,9 +12,9 @@ import { filesChosen, type FoundFile } from '../../shared/files';
 import { useFileDrop } from '../../shared/useFileDrop';
 import classes from './Bench.module.css';
 import { BenchHead } from './BenchHead';
-import { ChoicePanel } from './ChoicePanel';
-import { DocumentList } from './DocumentList';
-import { benchQueries, useSatchelChanges } from './queries';
+import { ChoicePanel } from '../choices';
+import { DocumentList } from '../documents';
+import { benchQueries, useSatchelChanges } from '../satchel';
 
 /** One satchel: its documents on the left, what is to become of them on the right. */
 export function Bench() {

@@ -5,8 +5,7 @@ import { describe, expect, it, vi } from 'vitest';
 import { renderInApp } from '../../tests/render';
 import { aCopy, aDocument, aSatchel } from '../../tests/samples';
 import { BenchHead } from './BenchHead';
-import type { SatchelChanges } from './queries';
-import type { Satchel } from './satchel';
+import { type Satchel, type SatchelChanges } from '../satchel';
 
 function show(satchel: Satchel) {
   const one = () => ({ mutate: vi.fn(), isPending: false });

@@ -6,8 +6,7 @@ import { Link } from 'react-router';
 import { Beam } from '../../shared/Beam';
 import { changeText, sizeText } from '../../shared/sizes';
 import classes from './BenchHead.module.css';
-import type { SatchelChanges } from './queries';
-import { learnedOf, type Satchel, totalsOf } from './satchel';
+import { type Satchel, type SatchelChanges, learnedOf, totalsOf } from '../satchel';
 
 interface BenchHeadProps {
   satchel: Satchel;

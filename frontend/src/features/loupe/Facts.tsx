@@ -4,11 +4,11 @@ import type { Schemas } from '../../api/client';
 import { ErrorNote } from '../../shared/ErrorNote';
 import { countText, sizeText } from '../../shared/sizes';
 import classes from './Facts.module.css';
-import type { Proof, ProofPage } from './places';
+import type { Proof, ProofPlace } from './places';
 
 interface FactsProps {
   proof: Proof;
-  page: ProofPage;
+  page: ProofPlace;
   /** How far the copy is that is made again; null where none is. */
   again: number | null;
   failure: string | undefined;
@@ -16,7 +16,7 @@ interface FactsProps {
 }
 
 const WORDS = {
-  same: { word: 'Same', text: 'no page differs to the eye' },
+  same: { word: 'Same', text: 'nothing differs to the eye' },
   close: { word: 'Close', text: 'pictures differ a little' },
   look: { word: 'Look', text: 'before you send it' },
 };
@@ -24,7 +24,8 @@ const WORDS = {
 /** The verdict, what was counted, and the pictures of the page in sight. */
 export function Facts({ proof, page, again, failure, onGentler }: FactsProps) {
   const { word, text } = WORDS[proof.verdict];
-  const sameText = proof.pages.filter((one) => one.text_same).length;
+  const withText = proof.places.filter((one) => one.text_same !== null);
+  const sameText = withText.filter((one) => one.text_same).length;
   const treated = page.pictures.filter((one) => one.after < one.before && !one.is_exempt);
   return (
     <aside className={classes.root} aria-label="What the proof found">
@@ -40,16 +41,22 @@ export function Facts({ proof, page, again, failure, onGentler }: FactsProps) {
         </ul>
       )}
       <dl className={classes.counts}>
-        <Count name="Pages, sizes" value={countText(proof.pages.length, 'page')} isKept />
         <Count
-          name="Text"
-          value={
-            sameText === proof.pages.length
-              ? 'same on all'
-              : `differs on ${proof.pages.length - sameText}`
-          }
-          isKept={sameText === proof.pages.length}
+          name={proof.has_pages ? 'Pages, sizes' : 'Pictures'}
+          value={countText(proof.places.length, proof.has_pages ? 'page' : 'picture')}
+          isKept
         />
+        {withText.length > 0 && (
+          <Count
+            name="Text"
+            value={
+              sameText === withText.length
+                ? 'same on all'
+                : `differs on ${withText.length - sameText}`
+            }
+            isKept={sameText === withText.length}
+          />
+        )}
         {proof.counts.map(({ kind, before, after }) => (
           <Count
             key={kind}
@@ -64,7 +71,9 @@ export function Facts({ proof, page, again, failure, onGentler }: FactsProps) {
           <span>Gone for good:</span> {proof.gone.join('; ')}
         </p>
       )}
-      <h2 className={classes.title}>Pictures on page {page.page}</h2>
+      <h2 className={classes.title}>
+        {page.page === null ? page.title : `Pictures on page ${page.page}`}
+      </h2>
       {page.faults.map((fault) => (
         <p key={fault} className={classes.fault}>
           {fault}

@@ -6,7 +6,7 @@ import {
   drawingUrl,
   PAGE_DPI,
   type Point,
-  type ProofPage,
+  type ProofPlace,
   type Side,
   type Tile,
   tilesAround,
@@ -15,7 +15,7 @@ import {
 interface LensProps {
   ref: Ref<HTMLDivElement>;
   copyId: string;
-  page: ProofPage;
+  page: ProofPlace;
   /** Where it is held, in points from the page's upper left. */
   at: Point;
   zoom: number;
@@ -33,7 +33,7 @@ export function Lens({ ref, copyId, page, at, zoom, pixelsAPoint, showsHeat }: L
   const draw = (side: Side) => (
     <Tiles
       copyId={copyId}
-      page={page.page}
+      page={page}
       side={side}
       at={at}
       scale={scale}
@@ -71,7 +71,7 @@ export function Lens({ ref, copyId, page, at, zoom, pixelsAPoint, showsHeat }: L
 
 interface TilesProps {
   copyId: string;
-  page: number;
+  page: ProofPlace;
   side: Side;
   at: Point;
   /** Pixels of the screen a point of the page. */

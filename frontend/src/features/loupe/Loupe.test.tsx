@@ -20,6 +20,8 @@ const picture = {
 
 const aPage = {
   page: 1,
+  part: null,
+  title: 'Page 1',
   width_pt: 612,
   height_pt: 792,
   likeness: 0.99,
@@ -49,7 +51,8 @@ function show(changes: object = {}) {
         { kind: 'bookmarks', before: 5, after: 4 },
       ],
       gone: ['Preview thumbnails'],
-      pages: [aPage, { ...aPage, page: 2, likeness: 0.93, pictures: [] }],
+      has_pages: true,
+      places: [aPage, { ...aPage, page: 2, title: 'Page 2', likeness: 0.93, pictures: [] }],
       ...changes,
     },
     'POST /api/copies/c1/gentler': { id: 'r2', preset: 'post', title: '', is_busy: true },

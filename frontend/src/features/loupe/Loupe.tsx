@@ -9,10 +9,10 @@ import classes from './Loupe.module.css';
 import { LoupeHead } from './LoupeHead';
 import { PageStrip } from './PageStrip';
 import { PageView } from './PageView';
-import { nextWorst, type Point, type Proof, worstFirst, worstPlace, ZOOMS } from './places';
+import { keyOf, nextWorst, type Point, type Proof, worstFirst, worstPlace, ZOOMS } from './places';
 import { loupeQueries, useGentler } from './queries';
 
-/** A copy beside its original, page by page, with a loupe that shows both at the same spot. */
+/** A copy beside its original, page by page or picture by picture, with a loupe that shows both at the same spot. */
 export function Loupe() {
   const { copyId = '' } = useParams();
   const proof = useQuery(loupeQueries.proof(copyId));
@@ -28,9 +28,9 @@ export function Loupe() {
 }
 
 function OpenLoupe({ proof }: { proof: Proof }) {
-  const worst = worstFirst(proof.pages)[0];
-  const [pageNumber, setPageNumber] = useState(worst?.page ?? 1);
-  const page = proof.pages.find((one) => one.page === pageNumber) ?? worst;
+  const worst = worstFirst(proof.places)[0];
+  const [pageKey, setPageKey] = useState(worst ? keyOf(worst) : '');
+  const page = proof.places.find((one) => keyOf(one) === pageKey) ?? worst;
   const [place, setPlace] = useState<Point | null>(null);
   const [zoom, setZoom] = useState(2);
   const [side, setSide] = useState<'original' | 'copy'>('copy');
@@ -38,15 +38,15 @@ function OpenLoupe({ proof }: { proof: Proof }) {
   const gentler = useGentler(proof);
   const isAgain = useNewCopy(proof, gentler.isSuccess);
 
-  const turnTo = (number: number) => {
-    setPageNumber(number);
+  const turnTo = (key: string) => {
+    setPageKey(key);
     setPlace(null);
   };
   const toWorst = () => {
     const isThere = place === null;
-    const next = isThere ? page : nextWorst(proof.pages, pageNumber);
+    const next = isThere ? page : nextWorst(proof.places, pageKey);
     if (!next) return;
-    setPageNumber(next.page);
+    setPageKey(keyOf(next));
     setPlace(worstPlace(next));
   };
   const zoomBy = (step: number) => {
@@ -78,7 +78,7 @@ function OpenLoupe({ proof }: { proof: Proof }) {
     return () => window.removeEventListener('keydown', press);
   });
 
-  if (!page) return <ErrorNote>No page of this document could be compared.</ErrorNote>;
+  if (!page) return <ErrorNote>Nothing in this document could be compared.</ErrorNote>;
   return (
     <div className={classes.root}>
       <LoupeHead
@@ -92,7 +92,7 @@ function OpenLoupe({ proof }: { proof: Proof }) {
         onWorst={toWorst}
       />
       <div className={classes.parts}>
-        <PageStrip proof={proof} current={page.page} onTurn={turnTo} />
+        <PageStrip proof={proof} current={keyOf(page)} onTurn={turnTo} />
         <PageView
           copyId={proof.copy_id}
           page={page}

@@ -1,39 +1,43 @@
 import { Box, UnstyledButton } from '@mantine/core';
 
 import classes from './PageStrip.module.css';
-import { drawingUrl, type Proof, samenessOf, worstFirst } from './places';
+import { drawingUrl, keyOf, type Proof, samenessOf, worstFirst } from './places';
 
 interface PageStripProps {
   proof: Proof;
-  current: number;
-  onTurn: (page: number) => void;
+  /** Key of the place in sight. */
+  current: string;
+  onTurn: (key: string) => void;
 }
 
 const THUMBNAIL_DPI = 14;
 
-/** All pages, the least alike first, each with how alike it is. */
+/** All pages, or pictures where there are no pages, the least alike first, each with how alike it is. */
 export function PageStrip({ proof, current, onTurn }: PageStripProps) {
   return (
-    <nav className={classes.root} aria-label="Pages, least alike first">
+    <nav
+      className={classes.root}
+      aria-label={`${proof.has_pages ? 'Pages' : 'Pictures'}, least alike first`}
+    >
       <p className={classes.head}>Least alike first</p>
       <ol className={classes.pages}>
-        {worstFirst(proof.pages).map((page) => {
+        {worstFirst(proof.places).map((page) => {
           const sameness = samenessOf(page);
           return (
-            <li key={page.page} className={classes.item}>
+            <li key={keyOf(page)} className={classes.item}>
               <UnstyledButton
                 className={classes.page}
-                aria-current={page.page === current ? 'page' : undefined}
-                onClick={() => onTurn(page.page)}
+                aria-current={keyOf(page) === current ? 'page' : undefined}
+                onClick={() => onTurn(keyOf(page))}
               >
                 <img
                   className={classes.sheet}
-                  src={drawingUrl(proof.copy_id, 'copy', page.page, THUMBNAIL_DPI)}
+                  src={drawingUrl(proof.copy_id, 'copy', page, THUMBNAIL_DPI)}
                   alt=""
                   loading="lazy"
                 />
                 <span>
-                  p. {page.page}
+                  {page.page === null ? page.title : `p. ${page.page}`}
                   <Box
                     className={classes.bar}
                     mod={{ look: page.faults.length > 0, same: sameness.share >= 0.97 }}

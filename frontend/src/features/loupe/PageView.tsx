@@ -4,11 +4,11 @@ import { type KeyboardEvent, type PointerEvent, useEffect, useRef } from 'react'
 
 import { Lens } from './Lens';
 import classes from './PageView.module.css';
-import { drawingUrl, PAGE_DPI, type Point, type ProofPage } from './places';
+import { drawingUrl, keyOf, PAGE_DPI, type Point, type ProofPlace } from './places';
 
 interface PageViewProps {
   copyId: string;
-  page: ProofPage;
+  page: ProofPlace;
   side: 'original' | 'copy';
   showsHeat: boolean;
   /** Where the loupe is held; null where it is put away. */
@@ -34,7 +34,7 @@ export function PageView({ copyId, page, side, showsHeat, place, zoom, onPlace }
     // Held by the pointer it is in sight; a key may have sent it anywhere.
     if (!isFollowing.current) lens.current?.scrollIntoView({ block: 'nearest' });
     isFollowing.current = false;
-  }, [place, page.page]);
+  }, [place, page]);
   const pixelsAPoint = width / page.width_pt;
   const follow = (event: PointerEvent<HTMLDivElement>) => {
     isFollowing.current = true;
@@ -60,7 +60,7 @@ export function PageView({ copyId, page, side, showsHeat, place, zoom, onPlace }
         ref={ref}
         className={classes.page}
         role="application"
-        aria-label={`Page ${page.page}, the ${side}. Arrow keys move the loupe.`}
+        aria-label={`${page.title}, the ${side}. Arrow keys move the loupe.`}
         tabIndex={0}
         __vars={{ '--shape': `${page.width_pt} / ${page.height_pt}` }}
         onPointerMove={follow}
@@ -70,18 +70,18 @@ export function PageView({ copyId, page, side, showsHeat, place, zoom, onPlace }
       >
         {(['original', 'copy'] as const).map((one) => (
           <img
-            key={`${page.page} ${one}`}
+            key={`${keyOf(page)} ${one}`}
             className={classes.sheet}
             data-hidden={one !== side || undefined}
-            src={drawingUrl(copyId, one, page.page, PAGE_DPI)}
-            alt={one === side ? `Page ${page.page} of the ${one}` : ''}
+            src={drawingUrl(copyId, one, page, PAGE_DPI)}
+            alt={one === side ? `${page.title} of the ${one}` : ''}
           />
         ))}
         {showsHeat && (
           <img
-            key={`${page.page} heat`}
+            key={`${keyOf(page)} heat`}
             className={classes.sheet}
-            src={drawingUrl(copyId, 'difference', page.page, PAGE_DPI)}
+            src={drawingUrl(copyId, 'difference', page, PAGE_DPI)}
             alt="Differences, in rust"
           />
         )}

@@ -2,16 +2,18 @@ import { describe, expect, it } from 'vitest';
 
 import {
   nextWorst,
-  type ProofPage,
+  type ProofPlace,
   samenessOf,
   tilesAround,
   worstFirst,
   worstPlace,
 } from './places';
 
-function aPage(page: number, likeness: number, changes: Partial<ProofPage> = {}): ProofPage {
+function aPage(page: number, likeness: number, changes: Partial<ProofPlace> = {}): ProofPlace {
   return {
     page,
+    part: null,
+    title: `Page ${page}`,
     likeness,
     width_pt: 612,
     height_pt: 792,
@@ -31,9 +33,9 @@ describe('pages', () => {
   });
 
   it('are gone through from one worst place to the next, and round again', () => {
-    expect(nextWorst(pages, 2)?.page).toBe(3);
-    expect(nextWorst(pages, 3)?.page).toBe(4);
-    expect(nextWorst(pages, 4)?.page).toBe(2);
+    expect(nextWorst(pages, '2')?.page).toBe(3);
+    expect(nextWorst(pages, '3')?.page).toBe(4);
+    expect(nextWorst(pages, '4')?.page).toBe(2);
   });
 
   it('say how alike they are in a word as well', () => {

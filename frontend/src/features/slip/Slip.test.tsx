@@ -16,8 +16,8 @@ const row = {
   verdict: 'close',
   seconds: 4.25,
   kinds: [
-    { kind: 'picture', before: 900_000, after: 200_000 },
-    { kind: 'structure', before: 100_000, after: 100_000 },
+    { kind: 'picture', title: 'Pictures', before: 900_000, after: 200_000 },
+    { kind: 'structure', title: 'Structure', before: 100_000, after: 100_000 },
   ],
   gone: ['3 pictures with fewer pixels', 'Preview thumbnails'],
   remarks: ['pictures are a little softer, most on page 2'],

@@ -21,13 +21,6 @@ const STATES: Record<string, string> = {
   failed: 'Could not be done',
   cancelled: 'Cancelled',
 };
-const KINDS: Record<string, string> = {
-  picture: 'pictures',
-  font: 'fonts',
-  drawing: 'drawing',
-  extra: 'extras',
-  structure: 'structure',
-};
 
 /** The report of one run, to keep with the copies. */
 export function Slip() {
@@ -115,7 +108,7 @@ function SlipLine({ row }: { row: Schemas['SlipRow'] }) {
           <span className={classes.detail}>
             Came off:{' '}
             {off
-              .map((kind) => `${KINDS[kind.kind]} ${sizeText(kind.before - kind.after)}`)
+              .map((kind) => `${kind.title.toLowerCase()} ${sizeText(kind.before - kind.after)}`)
               .join(', ')}
           </span>
         )}

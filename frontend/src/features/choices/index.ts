@@ -1,0 +1,1 @@
+export { ChoicePanel } from './ChoicePanel';

@@ -1,0 +1,173 @@
+import { ActionIcon, Box, Progress } from '@mantine/core';
+import { IconChevronRight, IconDownload, IconLink, IconX, IconZoomScan } from '@tabler/icons-react';
+import { useState } from 'react';
+import { Link } from 'react-router';
+
+import { Beam } from '../../shared/Beam';
+import { changeText, countText, sizeText } from '../../shared/sizes';
+import classes from './DocumentRow.module.css';
+import { CopyOuts } from './CopyOuts';
+import { FailedDocument } from './FailedDocument';
+import {
+  CURRENT,
+  type Document,
+  type Satchel,
+  type SatchelChanges,
+  isFitting,
+  isOpen,
+  thenOf,
+} from '../satchel';
+import { VerdictMark } from './VerdictMark';
+import { WeightSheet } from './WeightSheet';
+
+interface DocumentRowProps {
+  document: Document;
+  satchel: Satchel;
+  /** Bytes that the whole width stands for. */
+  scale: number;
+  changes: SatchelChanges;
+}
+
+/** A document as a beam; opens in place to its weight sheet. */
+export function DocumentRow({ document, satchel, scale, changes }: DocumentRowProps) {
+  const [isUnfolded, setIsUnfolded] = useState(false);
+  const [hasLinks, setHasLinks] = useState(false);
+  const then = thenOf(document);
+  const limit = satchel.limit_file_bytes;
+  const isOver = then !== null && !isFitting(document, satchel);
+  const lightest = then?.isMeasured ? null : (document.estimates[CURRENT]?.lightest ?? null);
+  const isWeighing = document.state === 'waiting' || document.state === 'weighing';
+  const copy = document.copy;
+  const isCopying = copy?.state === 'waiting' || copy?.state === 'working';
+
+  return (
+    <li className={classes.root}>
+      <div className={classes.line}>
+        <button
+          type="button"
+          className={classes.opener}
+          aria-expanded={isUnfolded}
+          disabled={document.state !== 'weighed'}
+          onClick={() => setIsUnfolded(!isUnfolded)}
+        >
+          <IconChevronRight className={classes.chevron} size={16} aria-hidden />
+          <span className={classes.name}>{document.name}</span>
+        </button>
+        <span className={classes.facts}>{factsOf(document)}</span>
+        <span className={classes.weight}>
+          {sizeText(document.size_bytes)}
+          {then && (
+            <>
+              {' → '}
+              <Box component="strong" className={classes.then} mod={{ over: isOver }}>
+                {then.isMeasured ? '' : 'about '}
+                {sizeText(then.bytes)}
+              </Box>
+              {isOpen(document) ? (
+                <>, if its pictures can be brought so far</>
+              ) : isOver && lightest !== null ? (
+                <span className={classes.over}>, the lightest that may be</span>
+              ) : isOver && limit !== null ? (
+                <span className={classes.over}>, {sizeText(then.bytes - limit)} over</span>
+              ) : (
+                <> ({changeText(document.size_bytes, then.bytes)})</>
+              )}
+            </>
+          )}
+        </span>
+        {copy?.state === 'done' && (
+          <ActionIcon
+            component={Link}
+            to={`/copies/${copy.id}`}
+            variant="light"
+            aria-label={`${document.name} under the loupe`}
+            title="Look at it under the loupe"
+          >
+            <IconZoomScan size={17} />
+          </ActionIcon>
+        )}
+        {copy?.state === 'done' && (
+          <ActionIcon
+            variant="light"
+            aria-label={`Hand ${document.copy_name} over by a link`}
+            title="Hand it over by a link"
+            aria-expanded={hasLinks}
+            onClick={() => setHasLinks(!hasLinks)}
+          >
+            <IconLink size={17} />
+          </ActionIcon>
+        )}
+        {copy?.state === 'done' && (
+          <ActionIcon
+            component="a"
+            href={`/api/copies/${copy.id}/file`}
+            variant="light"
+            aria-label={`Download ${document.copy_name}`}
+            title={`Download ${document.copy_name}`}
+          >
+            <IconDownload size={17} />
+          </ActionIcon>
+        )}
+        <ActionIcon
+          variant="subtle"
+          color="gray"
+          aria-label={`Take ${document.name} out of the satchel`}
+          title="Take out of the satchel"
+          onClick={() => changes.takeOut.mutate(document.id)}
+        >
+          <IconX size={17} />
+        </ActionIcon>
+      </div>
+      <Beam
+        now={document.size_bytes}
+        then={then?.bytes ?? null}
+        band={then?.band}
+        scale={scale}
+        isOver={isOver}
+        label={beamLabel(document, then?.bytes ?? null, isOver)}
+      />
+      {isWeighing && <Working share={document.progress} words="Weighing" />}
+      {isCopying && (
+        <Working
+          share={copy.progress ?? 0}
+          words={copy.state === 'waiting' ? 'Waiting its turn' : 'Making and proving the copy'}
+        />
+      )}
+      {document.error && <FailedDocument document={document} changes={changes} />}
+      {copy && !isCopying && <VerdictMark copy={copy} document={document} changes={changes} />}
+      {copy?.state === 'done' && <CopyOuts copy={copy} hasLinks={hasLinks} changes={changes} />}
+      {isUnfolded && document.state === 'weighed' && (
+        <WeightSheet document={document} satchel={satchel} changes={changes} />
+      )}
+    </li>
+  );
+}
+
+function Working({ share, words }: { share: number; words: string }) {
+  return (
+    <div className={classes.working}>
+      <span>
+        {words}
+        {share > 0 && `, ${Math.round(share * 100)} %`}
+      </span>
+      <Progress value={Math.max(2, share * 100)} size="sm" aria-label={words} />
+    </div>
+  );
+}
+
+function factsOf(document: Document): string {
+  const facts = [
+    document.kind_title,
+    document.folder,
+    document.pages === null ? '' : countText(document.pages, 'page'),
+    document.standard,
+    document.is_signed ? 'signed' : '',
+  ];
+  return facts.filter(Boolean).join(', ');
+}
+
+function beamLabel(document: Document, then: number | null, isOver: boolean): string {
+  const now = `${document.name}, ${sizeText(document.size_bytes)} now`;
+  if (then === null) return now;
+  return `${now}, copy ${sizeText(then)}${isOver ? ', over the limit' : ''}`;
+}

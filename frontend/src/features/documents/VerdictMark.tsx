@@ -1,0 +1,76 @@
+import { Box, Button } from '@mantine/core';
+import {
+  IconAlertTriangle,
+  IconCircleMinus,
+  IconEqual,
+  IconEye,
+  IconPlayerStop,
+  IconWaveSine,
+} from '@tabler/icons-react';
+import type { ReactNode } from 'react';
+
+import { type Document, type SatchelChanges } from '../satchel';
+import classes from './VerdictMark.module.css';
+
+type Copy = NonNullable<Document['copy']>;
+
+interface VerdictMarkProps {
+  copy: Copy;
+  document: Document;
+  changes: SatchelChanges;
+}
+
+/** What came of the copy: a sign, a word, and the reason. */
+export function VerdictMark({ copy, document, changes }: VerdictMarkProps) {
+  const { icon, word, tone } = markOf(copy);
+  const reasons = copy.error ? [copy.error.message] : copy.reasons;
+  return (
+    <Box className={classes.root} mod={{ tone }}>
+      <span className={classes.word}>
+        {icon}
+        {word}
+      </span>
+      <span className={classes.reasons}>
+        {!copy.is_current && 'the copy made before your last choices: '}
+        {reasons.slice(0, 3).join('; ')}
+      </span>
+      {copy.error?.code === 'signed' && (
+        <Button
+          size="compact-sm"
+          variant="default"
+          onClick={() => changes.start.mutate({ may_end_signature: true })}
+        >
+          Make a copy without the signature
+        </Button>
+      )}
+      {copy.error && copy.error.code !== 'signed' && (
+        <Button
+          size="compact-sm"
+          variant="default"
+          onClick={() => changes.takeOut.mutate(document.id)}
+        >
+          Take out
+        </Button>
+      )}
+    </Box>
+  );
+}
+
+function markOf(copy: Copy): { icon: ReactNode; word: string; tone: string } {
+  if (copy.state === 'failed') {
+    return { icon: <IconAlertTriangle size={16} />, word: 'No copy', tone: 'rust' };
+  }
+  if (copy.state === 'cancelled') {
+    return { icon: <IconPlayerStop size={16} />, word: 'Cancelled', tone: 'soft' };
+  }
+  if (copy.state === 'none') {
+    return { icon: <IconCircleMinus size={16} />, word: 'No copy', tone: 'soft' };
+  }
+  if (copy.verdict === 'same') {
+    return { icon: <IconEqual size={16} />, word: 'Same', tone: 'leather' };
+  }
+  if (copy.verdict === 'close') {
+    return { icon: <IconWaveSine size={16} />, word: 'Close', tone: 'leather' };
+  }
+  return { icon: <IconEye size={16} />, word: 'Look', tone: 'rust' };
+}

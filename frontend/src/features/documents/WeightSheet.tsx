@@ -1,0 +1,133 @@
+import { Box, Loader } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+
+import { choicesQuery } from '../../api/choices';
+import type { Schemas } from '../../api/client';
+import { ErrorNote } from '../../shared/ErrorNote';
+import { sizeText } from '../../shared/sizes';
+import { FitPicture } from './FitPicture';
+import { PictureList } from './PictureList';
+import {
+  CURRENT,
+  type Document,
+  type Satchel,
+  type SatchelChanges,
+  benchQueries,
+} from '../satchel';
+import classes from './WeightSheet.module.css';
+
+type Kind = Schemas['SheetKind'];
+type Part = Schemas['SheetPart'];
+
+interface WeightSheetProps {
+  document: Document;
+  satchel: Satchel;
+  changes: SatchelChanges;
+}
+
+/** Kinds whose parts are listed one by one; pictures have their cards. */
+const SINGLE_KINDS = new Set<Part['kind']>(['font', 'extra', 'profile']);
+
+/** What is heavy in one document: kinds, then pictures, then the other parts. */
+export function WeightSheet({ document, satchel, changes }: WeightSheetProps) {
+  const asked = [
+    satchel.wanted,
+    document.exceptions,
+    document.estimates[CURRENT]?.bytes,
+    document.copy?.id,
+    document.copy?.state,
+  ];
+  const sheet = useQuery(benchQueries.sheet(document.id, asked));
+  const choices = useQuery(choicesQuery());
+  if (sheet.isError) return <ErrorNote>{sheet.error.message}</ErrorNote>;
+  if (!sheet.data || !choices.data)
+    return <Loader size="sm" className={classes.wait} aria-label="Opening the sheet" />;
+
+  const pictures = sheet.data.parts.filter((part) => part.picture !== null);
+  const others = sheet.data.parts.filter((part) => SINGLE_KINDS.has(part.kind));
+  return (
+    <section className={classes.root} aria-label={`Weight sheet of ${document.name}`}>
+      {document.remarks.map((remark) => (
+        <p key={remark} className={classes.remark}>
+          {remark}
+        </p>
+      ))}
+      <KindTable
+        kinds={sheet.data.kinds}
+        titles={choices.data.kinds}
+        isMeasured={sheet.data.is_measured}
+      />
+      {satchel.is_fitted && <FitPicture document={document} satchel={satchel} />}
+      {pictures.length > 0 && (
+        <PictureList document={document} pictures={pictures} changes={changes} />
+      )}
+      {others.length > 0 && <OtherParts parts={others} />}
+    </section>
+  );
+}
+
+interface KindTableProps {
+  kinds: Kind[];
+  titles: Schemas['PartKind'][];
+  isMeasured: boolean;
+}
+
+function KindTable({ kinds, titles, isMeasured }: KindTableProps) {
+  const heaviest = Math.max(1, ...kinds.map((kind) => kind.bytes));
+  return (
+    <table className={classes.kinds}>
+      <thead>
+        <tr>
+          <th scope="col">Kind</th>
+          <th scope="col" aria-label="Share" />
+          <th scope="col">Now</th>
+          <th scope="col">{isMeasured ? 'Then' : 'Then, about'}</th>
+          <th scope="col">Off</th>
+        </tr>
+      </thead>
+      <tbody>
+        {kinds.map((kind) => (
+          <tr key={kind.kind}>
+            <th scope="row">
+              <Box component="i" className={classes.swatch} mod={{ kind: kind.kind }} aria-hidden />
+              {titles.find((one) => one.kind === kind.kind)?.title}
+              {kind.count > 1 && <span className={classes.count}>, {kind.count}</span>}
+            </th>
+            <td className={classes.share}>
+              <Box
+                className={classes.bar}
+                mod={{ kind: kind.kind }}
+                __vars={{
+                  '--now': `${(kind.bytes / heaviest) * 100}%`,
+                  '--then': `${kind.bytes ? (kind.bytes_then / kind.bytes) * 100 : 0}%`,
+                }}
+              />
+            </td>
+            <td>{sizeText(kind.bytes)}</td>
+            <td>{sizeText(kind.bytes_then)}</td>
+            <td className={classes.off}>
+              {kind.bytes > kind.bytes_then ? `−${sizeText(kind.bytes - kind.bytes_then)}` : '–'}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function OtherParts({ parts }: { parts: Part[] }) {
+  return (
+    <ul className={classes.others}>
+      {parts.map((part) => (
+        <li key={part.id}>
+          <span className={classes.otherName}>{part.name}</span>
+          <span className={classes.otherReason}>{part.reason}</span>
+          <span>
+            {sizeText(part.bytes)}
+            {part.bytes_then < part.bytes && ` → ${sizeText(part.bytes_then)}`}
+          </span>
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,1 @@
+export { DocumentList } from './DocumentList';

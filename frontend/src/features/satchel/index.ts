@@ -1,0 +1,15 @@
+export { benchQueries, type Exceptions, type SatchelChanges, useSatchelChanges } from './queries';
+export {
+  CURRENT,
+  type Document,
+  formatsOf,
+  isFitting,
+  isOpen,
+  learnedOf,
+  type Satchel,
+  savingsOf,
+  scaleOf,
+  thenOf,
+  totalsOf,
+  warningsOf,
+} from './satchel';

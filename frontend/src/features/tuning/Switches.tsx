@@ -1,0 +1,156 @@
+import { Switch } from '@mantine/core';
+
+import type { Schemas } from '../../api/client';
+import { sizeText } from '../../shared/sizes';
+import type { Treatment } from './classes';
+import classes from './FineTuning.module.css';
+import { NumberField } from './NumberField';
+import { type Satchel, savingsOf } from '../satchel';
+
+interface SwitchesProps {
+  satchel: Satchel;
+  /** Of the documents that are here. */
+  formats: Schemas['Format'][];
+  extras: Schemas['Extra'][];
+  onTune: (treatment: Treatment) => void;
+}
+
+const SWITCHES: Schemas['SwitchEnum'][] = [
+  'fonts.subset',
+  'fonts.drops_standard',
+  'drawing',
+  'is_linearized',
+];
+
+/** Fonts, drawing and extras on and off, each with what it is worth on these documents. */
+export function Switches({ satchel, formats, extras, onTune }: SwitchesProps) {
+  const { wanted } = satchel;
+  const savings = savingsOf(satchel);
+  const isOffered = (name: Schemas['SwitchEnum']) =>
+    formats.some(({ switches }) => switches.includes(name));
+  const hasAny = SWITCHES.some(isOffered);
+  const here = extras.filter(({ kind }) => (savings[`extra.${kind}`] ?? 0) > 0);
+  const dropped = new Set<string>(wanted.dropped_extras);
+  const drop = (kind: string, isDropped: boolean) => {
+    if (isDropped) dropped.add(kind);
+    else dropped.delete(kind);
+    onTune({ ...wanted, dropped_extras: [...dropped] as Treatment['dropped_extras'] });
+  };
+  const setFonts = (change: Partial<Treatment['fonts']>) =>
+    onTune({ ...wanted, fonts: { ...wanted.fonts, ...change } });
+  const setDrawing = (change: Partial<Treatment['drawing']>) =>
+    onTune({ ...wanted, drawing: { ...wanted.drawing, ...change } });
+  const pen = wanted.drawing.tolerance_pt;
+  return (
+    <>
+      {hasAny && <h3 className={classes.head}>Fonts and drawing</h3>}
+      <ul className={classes.switches}>
+        {isOffered('fonts.subset') && (
+          <Line
+            title="Only the letters in use"
+            text="Whole fonts become parts of fonts; nobody can type with them any more."
+            worth={savings['fonts.subset']}
+            isOn={wanted.fonts.subset}
+            onSwitch={(subset) => setFonts({ subset })}
+          />
+        )}
+        {isOffered('fonts.drops_standard') && (
+          <Line
+            title="Leave out the standard fonts"
+            text="Readers bring their own; letters may look a little different."
+            worth={savings['fonts.drops_standard']}
+            isOn={wanted.fonts.drops_standard}
+            onSwitch={(drops_standard) => setFonts({ drops_standard })}
+          />
+        )}
+        {isOffered('drawing') && (
+          <Line
+            title="Simplify pen strokes"
+            text="Handwriting drawn with far more points than anybody can see."
+            worth={savings.drawing}
+            isOn={pen !== null}
+            onSwitch={(isOn) =>
+              setDrawing({ tolerance_pt: isOn ? 0.1 : null, constant_width: false })
+            }
+          />
+        )}
+        {isOffered('drawing') && pen !== null && (
+          <li className={classes.pen}>
+            <NumberField
+              label="May leave the stroke by, 1/100 pt"
+              value={pen * 100}
+              least={1}
+              most={200}
+              empty="10"
+              onKeep={(value) => setDrawing({ tolerance_pt: (value ?? 10) / 100 })}
+            />
+            <Switch
+              size="xs"
+              label="One width a stroke, without pressure"
+              checked={wanted.drawing.constant_width}
+              onChange={(event) => setDrawing({ constant_width: event.currentTarget.checked })}
+            />
+            <Switch
+              size="xs"
+              label="Ordinary drawing too"
+              checked={wanted.drawing.ordinary_too}
+              onChange={(event) => setDrawing({ ordinary_too: event.currentTarget.checked })}
+            />
+          </li>
+        )}
+        {isOffered('is_linearized') && (
+          <Line
+            title="Shows before all of it has arrived"
+            text="Pages are laid in the order of reading, for files behind a slow line."
+            worth={0}
+            isOn={wanted.is_linearized}
+            onSwitch={(is_linearized) => onTune({ ...wanted, is_linearized })}
+          />
+        )}
+      </ul>
+      <h3 className={classes.head}>Extras to leave out</h3>
+      {here.length === 0 && <p className={classes.none}>None are in these documents.</p>}
+      <ul className={classes.switches}>
+        {here.map(({ kind, title, purpose, loss, is_safe }) => (
+          <Line
+            key={kind}
+            title={title}
+            text={`${purpose} Lost: ${lowered(loss)}`}
+            isRisky={!is_safe}
+            worth={savings[`extra.${kind}`]}
+            isOn={dropped.has(kind)}
+            onSwitch={(isOn) => drop(kind, isOn)}
+          />
+        ))}
+      </ul>
+    </>
+  );
+}
+
+interface LineProps {
+  title: string;
+  text: string;
+  worth: number | undefined;
+  isOn: boolean;
+  isRisky?: boolean;
+  onSwitch: (isOn: boolean) => void;
+}
+
+function Line({ title, text, worth, isOn, isRisky, onSwitch }: LineProps) {
+  return (
+    <li className={classes.line} data-risky={isRisky || undefined}>
+      <Switch
+        size="sm"
+        label={title}
+        description={text}
+        checked={isOn}
+        onChange={(event) => onSwitch(event.currentTarget.checked)}
+      />
+      <span className={classes.worth}>{worth ? `−${sizeText(worth)}` : '–'}</span>
+    </li>
+  );
+}
+
+function lowered(words: string): string {
+  return words.charAt(0).toLowerCase() + words.slice(1);
+}

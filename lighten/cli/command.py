@@ -1,0 +1,34 @@
+"""The command green-satchel: weigh, estimate, lighten, presets.
+
+Exit codes: 0 all done, 1 some file could not be done (the others are), 2 wrong usage, 3 some file
+cannot be made as light as its limit.
+"""
+
+import argparse
+import os
+import sys
+from collections.abc import Callable, Sequence
+
+from lighten.cli.parser import command_parser
+from lighten.cli.printing import DONE
+
+__all__ = ["main"]
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run the command; the exit code."""
+    options = command_parser().parse_args(arguments)
+    command: Callable[[argparse.Namespace], int] = options.command
+    try:
+        return command(options)
+    except KeyboardInterrupt:
+        print("Stopped. Originals are as they were.", file=sys.stderr)
+        return 130
+    except BrokenPipeError:
+        # Whoever read the output has read enough; the interpreter must not try to write the rest.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return DONE
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,214 @@
+"""The verb lighten: proved copies beside their originals."""
+
+import argparse
+import json
+import os
+import sys
+import tempfile
+import time
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from lighten import (
+    CodingCache,
+    DoesNotFitError,
+    FitOrder,
+    FitRules,
+    LightenError,
+    Made,
+    Naming,
+    Order,
+    Source,
+    Trials,
+    Verdict,
+    WeightSheet,
+    copy_ending,
+    error_as_json,
+    made_as_json,
+    make,
+    name_pieces,
+    plan_order,
+    share_limit,
+    share_of,
+    weigh,
+)
+from lighten.cli.estimate import all_trials
+from lighten.cli.folders import documents_in
+from lighten.cli.printing import (
+    DONE,
+    SOME_FAILED,
+    SOME_TOO_HEAVY,
+    WRONG_USAGE,
+    progress_bar,
+    size_text,
+)
+
+__all__ = ["lighten_files"]
+
+# Of codings kept while one copy is made.
+_MOST_KEPT_BYTES = 2_000_000_000
+_WEIGHING_SHARE = 0.1
+
+
+def lighten_files(options: argparse.Namespace) -> int:
+    """Make a copy of each file and print what came of it; the exit code."""
+    if (options.together or options.split) and not options.limit:
+        print("--together and --split want a --limit", file=sys.stderr)
+        return WRONG_USAGE
+    try:
+        order = _order(options)
+    except ValueError as error:
+        print(f"--floor, --allow: {error}", file=sys.stderr)
+        return WRONG_USAGE
+    shares = _shares(options, order) if options.together and order.fit else {}
+    entries = []
+    for path, below in documents_in(options.files):
+        is_copy = options.out is None and order.naming.may_be_copy(path.name)
+        if path not in options.files and is_copy:
+            continue
+        entry = _lighten_file(path, below, _with_share(order, shares.get(path)), options)
+        entries.append(entry)
+        if entry["error"]:
+            print(entry["error"]["message"], file=sys.stderr)
+        elif not options.json:
+            _print_copy(entry)
+    if options.json:
+        print(json.dumps(entries, indent=2))
+    codes = {entry["error"]["code"] for entry in entries if entry["error"]}
+    if codes - {DoesNotFitError.code}:
+        return SOME_FAILED
+    return SOME_TOO_HEAVY if codes else DONE
+
+
+def _order(options: argparse.Namespace) -> Order:
+    """What was asked for, of every file. Raises: ValueError."""
+    suffix = options.suffix
+    if suffix is None:
+        suffix = "" if options.prefix else Naming().suffix
+    rules = FitRules(floor=options.floor, ways=tuple(options.allow))
+    fit = None
+    if options.limit:
+        limit_bytes = options.limit.file_bytes
+        fit = FitOrder(limit_bytes=limit_bytes, rules=rules, may_split=options.split)
+    return Order(
+        preset=options.preset,
+        fit=fit,
+        may_end_signature=options.allow_signed,
+        may_blur_text=options.coarse_text,
+        naming=Naming(prefix=options.prefix, suffix=suffix),
+    )
+
+
+def _with_share(order: Order, limit_bytes: int | None) -> Order:
+    """The order with what one file may weigh of a limit for all."""
+    if order.fit is None or limit_bytes is None:
+        return order
+    return replace(order, fit=replace(order.fit, limit_bytes=limit_bytes))
+
+
+def _shares(options: argparse.Namespace, order: Order) -> dict[Path, int]:
+    """Of one limit for all, what each file may weigh; those that cannot be read are left out."""
+    assert order.fit is not None
+    tried: dict[Path, tuple[WeightSheet, Trials]] = {}
+    for path, _ in documents_in(options.files):
+        source = Source(path=path, password=options.password)
+        try:
+            with progress_bar(path.name) as progress:
+                sheet = weigh(source)
+                tried[path] = sheet, all_trials(source, sheet, None, progress)
+        except LightenError:
+            continue  # said when its copy is made
+    if not tried:
+        return {}
+    documents = [(sheet, trials, order.exceptions) for sheet, trials in tried.values()]
+    limits = share_limit(documents, order.fit.limit_bytes, order.fit.rules)
+    return dict(zip(tried, limits, strict=True))
+
+
+def _lighten_file(
+    path: Path, below: Path, order: Order, options: argparse.Namespace
+) -> dict[str, Any]:
+    started = time.monotonic()
+    entry: dict[str, Any] = {"path": str(path), "copy": None, "error": None}
+    try:
+        source = Source(path=path, password=options.password)
+        folder = options.out / below if options.out else path.parent
+        sheet, made = _make(source, order, folder, may_replace=options.force)
+        entry.update(made_as_json(made, sheet))
+    except LightenError as error:
+        entry["error"] = error_as_json(error)
+    except FileExistsError as error:
+        message = f"{error}: is there already. Use --force to replace it, or another --suffix."
+        entry["error"] = {"code": "exists", "message": message}
+    except OSError as error:
+        message = f"{path.name}: the copy cannot be written ({error.strerror})."
+        entry["error"] = {"code": "not_written", "message": message}
+    entry["seconds"] = round(time.monotonic() - started, 3)
+    return entry
+
+
+def _make(
+    source: Source, order: Order, folder: Path, *, may_replace: bool
+) -> tuple[WeightSheet, Made]:
+    """The proved copy of one file in `folder`. Raises: FileExistsError, before or after the work.
+
+    What kind of file the copy is, and so its name, is known for sure only when it is made.
+    """
+    with progress_bar(source.name) as progress:
+        sheet = weigh(source, share_of(progress, 0, _WEIGHING_SHARE))
+        ending = copy_ending(source.name, sheet.format, sheet.media_type)
+        likely = folder / order.naming.copy_name(source.name, ending)
+        _check_free(likely, source, may_replace=may_replace)
+        folder.mkdir(parents=True, exist_ok=True)
+        if order.fit is None:
+            for warning in plan_order(sheet, order).warnings:
+                print(f"{source.name}: {warning}", file=sys.stderr)
+        # An earlier copy gives way only to a finished one.
+        unnamed = folder / f".{likely.name}.{os.getpid()}"
+        with tempfile.TemporaryDirectory() as place:
+            cache = CodingCache(Path(place) / "codings", most_bytes=_MOST_KEPT_BYTES)
+            try:
+                made = make(
+                    source,
+                    sheet,
+                    order,
+                    unnamed,
+                    share_of(progress, _WEIGHING_SHARE, 1),
+                    cache=cache,
+                )
+                return sheet, _named(made, folder, source, may_replace=may_replace)
+            finally:
+                unnamed.unlink(missing_ok=True)
+
+
+def _named(made: Made, folder: Path, source: Source, *, may_replace: bool) -> Made:
+    """The copy and its pieces under the names they are to have."""
+    if made.copy.path is None:
+        return made
+    out = folder / made.name
+    _check_free(out, source, may_replace=may_replace)
+    made.copy.path.replace(out)
+    return replace(made, copy=replace(made.copy, path=out), pieces=name_pieces(made.pieces, out))
+
+
+def _check_free(out: Path, source: Source, *, may_replace: bool) -> None:
+    """Raises: FileExistsError; no original is ever replaced."""
+    if out.exists() and (out.samefile(source.path) or not may_replace):
+        raise FileExistsError(out)
+
+
+def _print_copy(entry: dict[str, Any]) -> None:
+    before, after = entry["bytes_before"], entry["bytes_after"]
+    if entry["copy"] is None:
+        print(f"{entry['path']}: {'; '.join(entry['reasons'])}")
+        return
+    print(
+        f"{entry['copy']}: {size_text(before)} -> {size_text(after)} "
+        f"({after / before - 1:+.0%}), {entry['verdict']}: {'; '.join(entry['reasons'][:3])}"
+    )
+    for piece in entry["pieces"]:
+        pages = f"pages {piece['first']} to {piece['last']}"
+        print(f"  {piece['path']}: {size_text(piece['bytes'])}, {pages}")
+    if entry["verdict"] == Verdict.LOOK:
+        print("  Look at these places before you send it.")

@@ -1,0 +1,134 @@
+"""The verbs of the command and their options."""
+
+import argparse
+import json
+from pathlib import Path
+
+from lighten import (
+    DEFAULT_PRESET,
+    PRESETS,
+    BadPresetError,
+    FitRules,
+    Limit,
+    Preset,
+    preset_from_json,
+    preset_named,
+    read_limit,
+)
+from lighten.cli.estimate import estimate_files
+from lighten.cli.lighten import lighten_files
+from lighten.cli.presets import list_presets
+from lighten.cli.weigh import weigh_files
+
+__all__ = ["command_parser"]
+
+
+def command_parser() -> argparse.ArgumentParser:
+    """All verbs with their options; `command` is what carries one out."""
+    parser = argparse.ArgumentParser(
+        prog="green-satchel", description="Makes lighter, proved copies of heavy files."
+    )
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    weigh_ = commands.add_parser("weigh", help="say what is heavy in files")
+    weigh_.add_argument("files", nargs="+", type=Path, metavar="FILE")
+    weigh_.add_argument("--password", default="", help="for locked files")
+    weigh_.set_defaults(command=weigh_files)
+
+    estimate_ = commands.add_parser("estimate", help="say what copies would weigh")
+    estimate_.add_argument("files", nargs="+", type=Path, metavar="FILE")
+    _add_presets(estimate_)
+    estimate_.add_argument("--password", default="", help="for locked files")
+    estimate_.set_defaults(command=estimate_files)
+
+    lighten = commands.add_parser("lighten", help="make lighter copies; originals stay")
+    lighten.add_argument("files", nargs="+", type=Path, metavar="FILE|FOLDER")
+    chosen = _add_presets(lighten)
+    chosen.add_argument(
+        "--limit",
+        type=_limit,
+        metavar="SIZE",
+        help="as gently as this allows: 5MB, 800kB, 2MiB; 5MB:message for mail as it travels",
+    )
+    lighten.add_argument(
+        "--together", action="store_true", help="the limit is for all copies together"
+    )
+    lighten.add_argument(
+        "--split", action="store_true", help="what cannot meet the limit comes in numbered pieces"
+    )
+    lighten.add_argument(
+        "--floor",
+        type=float,
+        default=FitRules().floor,
+        metavar="SCORE",
+        help="how any picture must look at least, of 100 (SSIMULACRA2; default %(default).0f)",
+    )
+    lighten.add_argument(
+        "--allow",
+        action="append",
+        default=[],
+        metavar="WAY",
+        help="what else may be done for a limit, in this order: grey, two-tone, or an extra",
+    )
+    lighten.add_argument("--out", type=Path, metavar="DIR", help="default: beside the original")
+    lighten.add_argument("--prefix", default="", metavar="P", help="put before the copy's name")
+    lighten.add_argument("--suffix", metavar="S", help="put after it (default -light)")
+    lighten.add_argument("--password", default="", help="for locked files")
+    lighten.add_argument("--force", action="store_true", help="replace an earlier copy")
+    lighten.add_argument(
+        "--allow-signed", action="store_true", help="change signed files too; the signature ends"
+    )
+    lighten.add_argument(
+        "--coarse-text",
+        action="store_true",
+        help="let pages held as pictures go below 120 ppi, where print cannot be read",
+    )
+    lighten.set_defaults(command=lighten_files)
+
+    presets = commands.add_parser("presets", help="list the presets")
+    presets.add_argument(
+        "--export", type=_preset, metavar="NAME", help="print one as a file for --preset-file"
+    )
+    presets.set_defaults(command=list_presets)
+    for command in (weigh_, estimate_, lighten, presets):
+        command.add_argument("--json", action="store_true", help="print JSON")
+    return parser
+
+
+def _add_presets(command: argparse.ArgumentParser) -> argparse._MutuallyExclusiveGroup:
+    chosen = command.add_mutually_exclusive_group()
+    chosen.add_argument("--preset", default=DEFAULT_PRESET, type=_preset, metavar="NAME")
+    chosen.add_argument(
+        "--preset-file",
+        dest="preset",
+        type=_preset_of_file,
+        metavar="FILE",
+        help="a preset of your own, as JSON",
+    )
+    return chosen
+
+
+def _limit(text: str) -> Limit:
+    try:
+        return read_limit(text)
+    except ValueError as error:
+        raise argparse.ArgumentTypeError(str(error)) from None
+
+
+def _preset(name: str) -> Preset:
+    try:
+        return preset_named(name)
+    except KeyError:
+        known = ", ".join(f'"{preset.title}"' for preset in PRESETS)
+        raise argparse.ArgumentTypeError(f'no preset "{name}"; there are {known}') from None
+
+
+def _preset_of_file(name: str) -> Preset:
+    try:
+        return preset_from_json(json.loads(Path(name).read_text("utf-8")))
+    except OSError as error:
+        raise argparse.ArgumentTypeError(f"{name}: cannot be read ({error.strerror})") from None
+    except ValueError as error:
+        raise argparse.ArgumentTypeError(f"{name}: is not JSON ({error})") from None
+    except BadPresetError as error:
+        raise argparse.ArgumentTypeError(f"{name}: {error.message}") from None

@@ -1,0 +1,60 @@
+"""The verb weigh: what is heavy in files."""
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+from lighten import KIND_TITLES, LightenError, Source, WeightSheet, error_as_json, sheet_as_json
+from lighten import weigh as weigh_source
+from lighten.cli.printing import DONE, SOME_FAILED, progress_bar, size_text
+
+__all__ = ["weigh_files"]
+
+_HEAVIEST_SHOWN = 8
+
+
+def weigh_files(options: argparse.Namespace) -> int:
+    """Print a weight sheet for each file; the exit code."""
+    entries: list[dict[str, Any]] = []
+    for path in options.files:
+        try:
+            with progress_bar(path.name) as progress:
+                sheet = weigh_source(Source(path=path, password=options.password), progress)
+        except LightenError as error:
+            entries.append({"path": str(path), "error": error_as_json(error)})
+            print(error.message, file=sys.stderr)
+            continue
+        entries.append({"path": str(path), **sheet_as_json(sheet)})
+        if not options.json:
+            _print_sheet(path, sheet)
+    if options.json:
+        print(json.dumps(entries, indent=2))
+    return SOME_FAILED if any("error" in entry for entry in entries) else DONE
+
+
+def _print_sheet(path: Path, sheet: WeightSheet) -> None:
+    pages = "" if sheet.pages is None else f", {sheet.pages} pages"
+    print(f"{path}: {size_text(sheet.size_bytes)}{pages}")
+    for kind, size in sorted(sheet.bytes_by_kind().items(), key=lambda item: -item[1]):
+        print(
+            f"  {KIND_TITLES[kind].lower():<14}{size_text(size):>10}{size / sheet.size_bytes:>7.0%}"
+        )
+    pictures = sorted(
+        (part for part in sheet.parts if part.picture), key=lambda part: -part.size_bytes
+    )
+    for part in pictures[:_HEAVIEST_SHOWN]:
+        facts = part.picture
+        assert facts is not None
+        ppi = f"{facts.ppi:.0f} ppi" if facts.ppi else "not shown"
+        print(
+            f"    {size_text(part.size_bytes):>10}  {facts.width_px} x {facts.height_px}, {ppi}, "
+            f"{facts.picture_class}, {facts.coding}{_on_pages(facts.pages)}"
+        )
+    if len(pictures) > _HEAVIEST_SHOWN:
+        print(f"    and {len(pictures) - _HEAVIEST_SHOWN} lighter pictures")
+
+
+def _on_pages(pages: tuple[int, ...]) -> str:
+    return f", page {', '.join(map(str, pages[:5]))}" if pages else ""

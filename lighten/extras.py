@@ -1,0 +1,215 @@
+"""What a document can do without: one table of what each is for, and what is lost with it."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from types import MappingProxyType
+
+from lighten.weights import ExtraKind
+
+__all__ = ["EXTRAS", "SAFE_EXTRAS", "Extra", "extras_of_name"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Extra:
+    """A kind of extra.
+
+    title, purpose, loss: for a person. warning: said before a copy is made without it, or "".
+    is_safe: nobody sees its loss, and few ever miss it.
+    may_lack: what else a copy without it may lack, by the names that readings promise it under.
+    may_gain_text, may_lose_text: what leaving it out may do to the text of pages.
+    """
+
+    title: str
+    purpose: str
+    loss: str
+    warning: str = ""
+    is_safe: bool = False
+    may_lack: tuple[str, ...] = ()
+    may_gain_text: bool = False
+    may_lose_text: bool = False
+
+
+EXTRAS: Mapping[ExtraKind, Extra] = MappingProxyType(
+    {
+        ExtraKind.LEFTOVERS: Extra(
+            title="Leftovers of earlier saves",
+            purpose="What was replaced or deleted before and is still in the file.",
+            loss="Nothing that any page or list still leads to.",
+            is_safe=True,
+        ),
+        ExtraKind.REPEATS: Extra(
+            title="The same thing stored again",
+            purpose="Equal pictures, fonts and colour profiles stored several times.",
+            loss="Nothing: one copy stays and serves all places.",
+            is_safe=True,
+        ),
+        ExtraKind.THUMBNAILS: Extra(
+            title="Preview thumbnails",
+            purpose="Small pictures of the pages or of the picture, for old readers and cameras.",
+            loss="Nothing: readers draw their own.",
+            is_safe=True,
+        ),
+        ExtraKind.PRIVATE_DATA: Extra(
+            title="Private editing data",
+            purpose="What the program that made the file kept for itself, such as its history.",
+            loss="That program may no longer open it as its own work.",
+            is_safe=True,
+        ),
+        ExtraKind.MAKERS_NOTES: Extra(
+            title="Maker's notes",
+            purpose="What the maker of a camera writes into its pictures for its own programs.",
+            loss="Settings of the camera that only its maker's programs understand.",
+            is_safe=True,
+        ),
+        ExtraKind.ALTERNATES: Extra(
+            title="Stand-ins for pictures",
+            purpose="Other versions of pictures, as for print.",
+            loss="The other versions; what the screen shows stays.",
+            is_safe=True,
+        ),
+        ExtraKind.WEB_CAPTURE: Extra(
+            title="Traces of web pages",
+            purpose="Where captured pages came from, to fetch them again.",
+            loss="They cannot be fetched again from within the file.",
+            is_safe=True,
+        ),
+        ExtraKind.UNUSED: Extra(
+            title="Things no page shows",
+            purpose="Pictures and resources that are listed and never drawn.",
+            loss="Nothing that can be seen.",
+            is_safe=True,
+        ),
+        ExtraKind.METADATA: Extra(
+            title="Descriptions",
+            purpose="Title, author, dates, captions and descriptions of pictures.",
+            loss="Searches by title or author find the file no longer.",
+            warning="Title, author and other descriptions go.",
+            may_lack=("descriptions",),
+        ),
+        ExtraKind.CAMERA_DATA: Extra(
+            title="Camera data",
+            purpose="Camera, lens, exposure and the time a picture was taken.",
+            loss="How and when the picture was taken.",
+            warning="Camera, exposure and the time of the picture go.",
+            may_lack=("camera data",),
+        ),
+        ExtraKind.LOCATION: Extra(
+            title="Location",
+            purpose="Where on earth a picture was taken.",
+            loss="The place; nobody can read it from the copy any more.",
+            warning="The place where the picture was taken goes.",
+            may_lack=("location",),
+        ),
+        ExtraKind.ATTACHMENTS: Extra(
+            title="Attached files",
+            purpose="Files that travel inside this one.",
+            loss="The attached files.",
+            warning="Attached files go.",
+            may_lack=("attachments", "annotations"),
+        ),
+        ExtraKind.SCRIPTS: Extra(
+            title="Scripts",
+            purpose="Small programs that check or fill in forms.",
+            loss="Fields no longer compute or check themselves.",
+            warning="Scripts go; forms may no longer calculate or check what is typed.",
+        ),
+        ExtraKind.NOTES: Extra(
+            title="Notes",
+            purpose="Notes beside the text, their windows and answers.",
+            loss="What people have said about the pages.",
+            warning="Notes and answers to them go.",
+            may_lack=("annotations",),
+        ),
+        ExtraKind.MARKINGS: Extra(
+            title="Markings of text",
+            purpose="Highlighting, underlining and striking out.",
+            loss="The markings, and notes tied to them; the text itself stays.",
+            warning="Highlighting and other markings of text go.",
+            may_lack=("annotations",),
+        ),
+        ExtraKind.TYPED_TEXT: Extra(
+            title="Typed text",
+            purpose="Text that was typed onto pages afterwards.",
+            loss="That text, which may be all that fills in a form.",
+            warning="Text that was typed onto pages goes.",
+            may_lack=("annotations",),
+        ),
+        ExtraKind.DRAWN_MARKS: Extra(
+            title="Drawn marks",
+            purpose="Lines, shapes and handwriting put onto pages.",
+            loss="The marks, and notes tied to them.",
+            warning="Lines, shapes and handwriting that were drawn onto pages go.",
+            may_lack=("annotations",),
+        ),
+        ExtraKind.STAMPS: Extra(
+            title="Stamps",
+            purpose="Stamps and pasted pictures, such as of a signature.",
+            loss="The stamps; what lies under them shows.",
+            warning="Stamps go.",
+            may_lack=("annotations",),
+        ),
+        ExtraKind.MEDIA: Extra(
+            title="Sound, films, models",
+            purpose="What pages play, or show to be turned round.",
+            loss="It can no longer be played; its still picture goes too.",
+            warning="Sound, films and solid models go.",
+            may_lack=("annotations",),
+        ),
+        ExtraKind.HIDDEN_LAYERS: Extra(
+            title="Layers that are off",
+            purpose="Content that is switched off when the file is opened.",
+            loss="It can no longer be switched on.",
+            warning="Layers that are switched off go and cannot be switched on again.",
+            may_lack=("layers", "annotations", "links"),
+            may_lose_text=True,
+        ),
+        ExtraKind.LAYERS: Extra(
+            title="Layer switches",
+            purpose="Lets readers switch content on and off.",
+            loss="What shows stays for good, what does not is gone.",
+            warning="All layers become one; those switched off go.",
+            may_lack=("layers", "annotations", "links"),
+            may_lose_text=True,
+        ),
+        ExtraKind.FORM_FIELDS: Extra(
+            title="Form fields",
+            purpose="Lets people fill the form in.",
+            loss="What is filled in stays as plain text; nothing more can be.",
+            warning="Form fields become plain content and can no longer be filled in.",
+            may_lack=("form fields", "annotations"),
+            may_gain_text=True,
+        ),
+        ExtraKind.BOOKMARKS: Extra(
+            title="Bookmarks",
+            purpose="The outline beside the pages.",
+            loss="The outline.",
+            warning="Bookmarks go.",
+            may_lack=("bookmarks",),
+        ),
+        ExtraKind.TAGS: Extra(
+            title="Tags for screen readers",
+            purpose="Tells reading order, headings and descriptions of pictures.",
+            loss="People who listen to the file lose their way in it.",
+            warning=("Tags go: screen readers no longer know headings, tables and reading order."),
+            may_lack=("tags",),
+        ),
+    }
+)
+
+SAFE_EXTRAS = frozenset(kind for kind, extra in EXTRAS.items() if extra.is_safe)
+
+# What presets and slips of an earlier version say in one word.
+_FORMER_NAMES = {
+    "comments": (
+        ExtraKind.NOTES,
+        ExtraKind.MARKINGS,
+        ExtraKind.TYPED_TEXT,
+        ExtraKind.DRAWN_MARKS,
+        ExtraKind.STAMPS,
+    )
+}
+
+
+def extras_of_name(name: str) -> tuple[ExtraKind, ...]:
+    """The kinds that a name stands for, in this version or an earlier one. Raises: ValueError."""
+    return _FORMER_NAMES.get(name) or (ExtraKind(name),)

@@ -1,0 +1,1 @@
+"""What a PDF can do without, and how it is left out."""

@@ -1,0 +1,40 @@
+"""Annotations by what people use them for (ISO 32000-1, 12.5.6; media also ISO 32000-2)."""
+
+from collections.abc import Iterator
+
+import pikepdf
+
+from lighten.formats.pdf.objects.values import array_of
+from lighten.weights import ExtraKind
+
+__all__ = ["annotations_of", "extra_of"]
+
+# Links, form fields and marks for the press are no extras.
+_SUBTYPES = {
+    ExtraKind.NOTES: "Text Popup Caret",
+    ExtraKind.MARKINGS: "Highlight Underline Squiggly StrikeOut Redact",
+    ExtraKind.TYPED_TEXT: "FreeText",
+    ExtraKind.DRAWN_MARKS: "Line Square Circle Polygon PolyLine Ink",
+    ExtraKind.STAMPS: "Stamp",
+    ExtraKind.MEDIA: "Sound Movie Screen RichMedia 3D",
+    ExtraKind.ATTACHMENTS: "FileAttachment",
+}
+_KINDS = {f"/{name}": kind for kind, names in _SUBTYPES.items() for name in names.split()}
+_LONGEST_THREAD = 100
+
+
+def extra_of(annotation: pikepdf.Dictionary) -> ExtraKind | None:
+    """The extra it counts as, or None; windows and answers count with what they are about."""
+    for _ in range(_LONGEST_THREAD):
+        about = annotation.get("/IRT", annotation.get("/Parent"))
+        if not isinstance(about, pikepdf.Dictionary) or str(about.get("/Subtype")) not in _KINDS:
+            break
+        annotation = about
+    return _KINDS.get(str(annotation.get("/Subtype")))
+
+
+def annotations_of(page: pikepdf.Object) -> Iterator[pikepdf.Dictionary]:
+    """Those of a page, without what is no dictionary."""
+    for one in array_of(page.get("/Annots")):
+        if isinstance(one, pikepdf.Dictionary):
+            yield one

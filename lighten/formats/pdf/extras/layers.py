@@ -1,0 +1,126 @@
+"""Optional content: which layers are off, and drawing without them (ISO 32000-1, 8.11)."""
+
+from collections.abc import Iterator
+
+import pikepdf
+
+from lighten.formats.pdf.objects.object_spans import ObjectId
+from lighten.formats.pdf.objects.values import array_of
+
+__all__ = ["hidden_layers", "is_hidden", "without_hidden"]
+
+_PAINTS_PATH = {"S", "s", "f", "F", "f*", "B", "B*", "b", "b*"}
+_PAINTS_ELSE = {"Do", "sh", "INLINE IMAGE"}
+_SHOWS_TEXT = {"Tj", "TJ", "'", '"'}
+_OPENS = {"BDC", "BMC"}
+
+
+def hidden_layers(pdf: pikepdf.Pdf) -> set[ObjectId]:
+    """The groups that are off when the document is opened."""
+    properties = pdf.Root.get("/OCProperties")
+    if not isinstance(properties, pikepdf.Dictionary):
+        return set()
+    usual = properties.get("/D")
+    if not isinstance(usual, pikepdf.Dictionary):
+        return set()
+    groups = {group.objgen for group in array_of(properties.get("/OCGs"))}
+    off = {group.objgen for group in array_of(usual.get("/OFF"))}
+    if usual.get("/BaseState") == "/OFF":
+        off |= groups - {group.objgen for group in array_of(usual.get("/ON"))}
+    return off & groups
+
+
+def is_hidden(content: pikepdf.Object | None, hidden: set[ObjectId]) -> bool:
+    """What belongs to this group, or to these groups by a rule, is not shown.
+
+    Rules written as expressions (VE) count as shown: what is left in loses nothing.
+    """
+    if not isinstance(content, pikepdf.Dictionary) or "/VE" in content:
+        return False
+    if content.get("/Type") != "/OCMD":
+        return content.objgen in hidden
+    groups = content.get("/OCGs")
+    members = [groups] if isinstance(groups, pikepdf.Dictionary) else array_of(groups)
+    off = [member.objgen in hidden for member in members]
+    is_hidden_by = {
+        "/AllOn": any(off),
+        "/AnyOff": not any(off),
+        "/AllOff": not all(off),
+        "/AnyOn": all(off),
+    }
+    return bool(off) and is_hidden_by.get(str(content.get("/P", "/AnyOn")), False)
+
+
+def without_hidden(
+    stream: pikepdf.Object, resources: pikepdf.Object | None, hidden: set[ObjectId]
+) -> bytes | None:
+    """The content of a page or form without what hidden layers draw; None if nothing goes.
+
+    Settings stay where they are, as later drawing relies on them.
+    """
+    if not isinstance(resources, pikepdf.Dictionary):
+        return None
+    names = {
+        name for name, value in _items(resources.get("/Properties")) if is_hidden(value, hidden)
+    }
+    objects = {
+        name
+        for name, value in _items(resources.get("/XObject"))
+        if is_hidden(value.get("/OC"), hidden)
+    }
+    if not names and not objects:
+        return None
+    target = pikepdf.Page(stream) if stream.get("/Type") == "/Page" else stream
+    kept = list(_kept(pikepdf.parse_content_stream(target), names, objects))
+    return pikepdf.unparse_content_stream(kept)
+
+
+def _kept(
+    instructions: list[pikepdf.ContentStreamInstruction | pikepdf.ContentStreamInlineImage],
+    names: set[str],
+    objects: set[str],
+) -> Iterator[pikepdf.ContentStreamInstruction | pikepdf.ContentStreamInlineImage]:
+    marks: list[bool] = []
+    for instruction in instructions:
+        operator, operands = str(instruction.operator), list(instruction.operands)
+        if operator in _OPENS:
+            is_off = operator == "BDC" and str(operands[0]) == "/OC" and str(operands[1]) in names
+            marks.append(is_off)
+            if is_off:
+                continue
+        elif operator == "EMC" and marks and marks.pop():
+            continue
+        elif any(marks) and operator in _PAINTS_PATH:
+            yield _instruction([], "n")
+            continue
+        elif any(marks) and operator in _PAINTS_ELSE:
+            continue
+        elif any(marks) and operator in _SHOWS_TEXT:
+            yield from _moves_of(operator, operands)
+            continue
+        elif operator == "Do" and str(operands[0]) in objects:
+            continue
+        yield instruction
+
+
+def _moves_of(
+    operator: str, operands: list[pikepdf.Object]
+) -> Iterator[pikepdf.ContentStreamInstruction]:
+    """What showing text does besides: ' and " begin a line (ISO 32000-1, 9.4.3).
+
+    Text that follows on the same line would have stood after it; where that shifts, the proof
+    of the copy finds it.
+    """
+    if operator == '"' and len(operands) == 3:
+        yield pikepdf.ContentStreamInstruction([operands[0]], pikepdf.Operator("Tw"))
+        yield pikepdf.ContentStreamInstruction([operands[1]], pikepdf.Operator("Tc"))
+    if operator in ("'", '"'):
+        yield _instruction([], "T*")
+
+
+def _instruction(operands: list[int], operator: str) -> pikepdf.ContentStreamInstruction:
+    return pikepdf.ContentStreamInstruction(operands, pikepdf.Operator(operator))
+
+
+def _items(value: pikepdf.Object | None) -> list[tuple[str, pikepdf.Object]]:
+    return list(value.items()) if isinstance(value, pikepdf.Dictionary) else []

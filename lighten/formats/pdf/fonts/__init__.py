@@ -1,0 +1,1 @@
+"""Fonts: which letters are in use, subsets, and equal fonts brought together."""

@@ -1,0 +1,224 @@
+"""Font files with only the letters that are used; runs in a worker process.
+
+Source: ISO 32000-1, 9.6 and 9.9, for which tables and names a reader goes by.
+"""
+
+import io
+import logging
+from dataclasses import dataclass
+from typing import Any
+
+from lighten.formats.pdf.fonts.cff import compile_cff, parse_cff
+from lighten.formats.pdf.fonts.font_errors import font_errors
+from lighten.weights import FontCoding
+
+__all__ = ["FontJob", "FontUse", "subset_font"]
+
+_NOTDEF = ".notdef"
+# Symbol fonts have their letters there too (ISO 32000-1, 9.6.6.4).
+_SYMBOL_PLANE = 0xF000
+# Readers of a PDF have no use for these (ISO 32000-1, 9.9).
+_IDLE_TABLES = ["BASE", "DSIG", "GDEF", "GPOS", "GSUB", "JSTF", "kern", "LTSH", "VDMX", "hdmx"]
+_IDLE_TABLES += ["name", "meta", "PCLT", "morx", "feat", "FFTM", "EBDT", "EBLC", "EBSC"]
+# Nor of these where a font's letters are found by their numbers (the same place).
+_FOR_CODES = ["cmap", "post", "OS/2"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FontUse:
+    """How one font of a PDF uses its file.
+
+    codes: character codes shown; CIDs of a composite font.
+    names: for each code that the font's own encoding names, that name.
+    is_composite: codes are CIDs. glyph_of_cid: two bytes a CID, or None where they are equal.
+    """
+
+    codes: frozenset[int]
+    names: dict[int, str]
+    is_composite: bool = False
+    glyph_of_cid: bytes | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FontJob:
+    """A font file, and all that use it."""
+
+    data: bytes
+    coding: FontCoding
+    uses: tuple[FontUse, ...]
+
+
+def subset_font(job: FontJob) -> bytes | None:
+    """The file with the letters in use, Type 1 as CFF; None if that cannot be done safely."""
+    # What it remarks on is in the file already, and readers put up with it.
+    logging.getLogger("fontTools").setLevel(logging.CRITICAL)
+    try:
+        match job.coding:
+            case FontCoding.TRUETYPE:
+                return _subset_truetype(job)
+            case FontCoding.TYPE_1:
+                return _type1_as_cff(job)
+            case FontCoding.CFF:
+                return _subset_cff(job)
+    except font_errors():
+        return None
+    return None
+
+
+def _subset_truetype(job: FontJob) -> bytes:
+    from fontTools.subset import Options, Subsetter
+    from fontTools.ttLib import TTFont
+
+    font = TTFont(io.BytesIO(job.data), lazy=True, fontNumber=0, recalcTimestamp=False)
+    count = font["maxp"].numGlyphs
+    glyphs = {0}
+    for use in job.uses:
+        glyphs |= _cid_glyphs(use) if use.is_composite else _simple_glyphs(font, use)
+    options = Options()
+    options.retain_gids = options.notdef_outline = options.glyph_names = True
+    options.legacy_cmap = options.symbol_cmap = True
+    options.drop_tables += _IDLE_TABLES
+    if all(use.is_composite for use in job.uses):
+        options.drop_tables += _FOR_CODES
+    # A PDF's fonts may lack what the library would complain of.
+    options.ignore_missing_glyphs = options.ignore_missing_unicodes = True
+    subsetter = Subsetter(options)
+    subsetter.populate(gids=[glyph for glyph in glyphs if glyph < count])
+    subsetter.subset(font)
+    out = io.BytesIO()
+    font.save(out, reorderTables=False)
+    return out.getvalue()
+
+
+def _cid_glyphs(use: FontUse) -> set[int]:
+    table = use.glyph_of_cid
+    if table is None:
+        return set(use.codes)
+    return {
+        int.from_bytes(table[2 * cid : 2 * cid + 2], "big")
+        for cid in use.codes
+        if 2 * cid + 2 <= len(table)
+    }
+
+
+def _simple_glyphs(font: Any, use: FontUse) -> set[int]:
+    """Every glyph that any reader may come to from the codes: through each table and name."""
+    from fontTools.agl import toUnicode
+    from fontTools.encodings.MacRoman import MacRoman
+
+    wanted = {*use.codes, *(_SYMBOL_PLANE + code for code in use.codes)}
+    names = {name for code in use.codes for name in _names_of(code, use)}
+    for name in names:
+        wanted.update(ord(letter) for letter in toUnicode(name))
+        if name in MacRoman:
+            wanted.add(MacRoman.index(name))
+    glyphs: set[int] = set()
+    for table in font["cmap"].tables if "cmap" in font else ():
+        glyphs.update(font.getGlyphID(table.cmap[code]) for code in wanted if code in table.cmap)
+    known = font.getReverseGlyphMap() if "post" in font else {}
+    glyphs.update(known[name] for name in names if name in known)
+    if "cmap" not in font:
+        glyphs.update(use.codes)
+    return glyphs
+
+
+def _names_of(code: int, use: FontUse) -> set[str]:
+    """All names that a reader may know the code by."""
+    from fontTools.agl import UV2AGL
+    from fontTools.encodings.MacRoman import MacRoman
+    from fontTools.encodings.StandardEncoding import StandardEncoding
+
+    names = {StandardEncoding[code], MacRoman[code]} if code < 256 else set()
+    if code in use.names:
+        names.add(use.names[code])
+    letter = bytes([code]).decode("cp1252", "ignore") if code < 256 else ""
+    if letter and ord(letter) in UV2AGL:
+        names.add(UV2AGL[ord(letter)])
+    return names - {_NOTDEF}
+
+
+def _subset_cff(job: FontJob) -> bytes:
+    from fontTools.cffLib.transforms import remove_unused_subroutines
+
+    fonts = parse_cff(job.data)
+    top = fonts[0]
+    letters = top.CharStrings
+    wanted = {_NOTDEF}
+    for use in job.uses:
+        wanted |= _cff_names(top, use)
+    wanted |= _parts_of_accented(letters, wanted)
+    for name in letters.keys():  # noqa: SIM118 - not a dictionary
+        if name not in wanted:
+            letters[name].setProgram(["endchar"])
+        else:
+            letters[name].decompile()
+    remove_unused_subroutines(fonts)
+    return compile_cff(fonts)
+
+
+def _cff_names(top: Any, use: FontUse) -> set[str]:
+    if use.is_composite:
+        if hasattr(top, "ROS"):
+            return {f"cid{cid:05d}" for cid in use.codes}
+        return {top.charset[cid] for cid in use.codes if cid < len(top.charset)}
+    names = {name for code in use.codes for name in _names_of(code, use)}
+    own = top.Encoding
+    if isinstance(own, list):
+        names.update(own[code] for code in use.codes if code < len(own))
+    return names
+
+
+def _parts_of_accented(letters: Any, wanted: set[str]) -> set[str]:
+    """Base and accent of letters put together by "endchar" (Type 2 format, appendix C)."""
+    from fontTools.encodings.StandardEncoding import StandardEncoding
+
+    parts: set[str] = set()
+    for name in wanted & set(letters.keys()):
+        letters[name].decompile()
+        program = letters[name].program
+        numbers = program[-5:-1] if program and program[-1] == "endchar" else []
+        if len(numbers) == 4 and all(isinstance(one, int | float) for one in numbers):
+            parts |= {StandardEncoding[int(code)] for code in numbers[2:]}
+    return parts
+
+
+def _type1_as_cff(job: FontJob) -> bytes:
+    """The letters' outlines and widths carried over, without hints; its encoding too."""
+    from fontTools.pens.recordingPen import DecomposingRecordingPen
+    from fontTools.pens.t2CharStringPen import T2CharStringPen
+    from fontTools.t1Lib import T1Font
+
+    font = T1Font.__new__(T1Font)  # its maker reads from a path
+    font.data, font.encoding = job.data, "latin-1"
+    letters = font["CharStrings"]
+    encoding = list(font["Encoding"])
+    wanted = {_NOTDEF}
+    for use in job.uses:
+        for code in use.codes:
+            wanted |= {*_names_of(code, use), encoding[code]}
+    order = [_NOTDEF, *sorted((wanted & set(letters)) - {_NOTDEF})]
+    programs = {}
+    for name in order:
+        recorded = DecomposingRecordingPen(letters)
+        letters[name].draw(recorded)
+        # Standing alone, as the width is told in each (Type 2 format, 3.1).
+        pen = T2CharStringPen(letters[name].width, None)
+        recorded.replay(pen)
+        programs[name] = pen.getCharString()
+    return _build_cff(font, order, programs, encoding)
+
+
+def _build_cff(
+    type1: Any, order: list[str], programs: dict[str, Any], encoding: list[str]
+) -> bytes:
+    from fontTools.fontBuilder import FontBuilder
+
+    builder = FontBuilder(1000, isTTF=False)
+    builder.setupGlyphOrder(order)
+    facts: dict[str, Any] = {
+        "FontMatrix": [float(number) for number in type1["FontMatrix"]],
+        "FontBBox": [round(float(number)) for number in type1["FontBBox"]],
+        "Encoding": [name if name in order else _NOTDEF for name in encoding],
+    }
+    builder.setupCFF("F", facts, programs, {"defaultWidthX": 0, "nominalWidthX": 0})
+    return compile_cff(builder.font["CFF "].cff)

@@ -1,0 +1,1 @@
+"""The file as objects: opening, what each object is for, what leads where, writing."""

@@ -1,0 +1,54 @@
+"""What leads to what in a PDF."""
+
+from collections.abc import Mapping
+
+import pikepdf
+
+from lighten.formats.pdf.objects.object_spans import ObjectId, references_in
+
+__all__ = ["all_references", "reach", "reachable_objects"]
+
+
+def all_references(
+    pdf: pikepdf.Pdf, known: Mapping[ObjectId, frozenset[ObjectId]]
+) -> dict[ObjectId, frozenset[ObjectId]]:
+    """What each object points to; for objects that are in `known`, what it says."""
+    references = dict(known)
+    for value in pdf.objects:
+        # Numbers and names come as plain values and point nowhere.
+        if (
+            isinstance(value, pikepdf.Dictionary | pikepdf.Array | pikepdf.Stream)
+            and value.objgen not in references
+        ):
+            references[value.objgen] = _pointed_to(value)
+    return references
+
+
+def reach(
+    references: Mapping[ObjectId, frozenset[ObjectId]],
+    start: set[ObjectId],
+    *,
+    stop: set[ObjectId] | None = None,
+) -> set[ObjectId]:
+    """All that can be come to from `start`, not going through `stop`."""
+    reached: set[ObjectId] = set()
+    waiting = [object_id for object_id in start if not stop or object_id not in stop]
+    while waiting:
+        object_id = waiting.pop()
+        if object_id not in reached:
+            reached.add(object_id)
+            waiting += [
+                other for other in references.get(object_id, ()) if not stop or other not in stop
+            ]
+    return reached
+
+
+def reachable_objects(pdf: pikepdf.Pdf) -> set[ObjectId]:
+    """The objects that would be written if the file were saved now."""
+    return reach(all_references(pdf, {}), set(_pointed_to(pdf.trailer)))
+
+
+def _pointed_to(value: pikepdf.Object) -> frozenset[ObjectId]:
+    if isinstance(value, pikepdf.Stream):
+        value = pikepdf.Dictionary(dict(value.items()))
+    return references_in(value.unparse(resolved=True))

@@ -1,0 +1,111 @@
+"""Opening a PDF: what may go wrong, what must be known before anything else."""
+
+import re
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+import pikepdf
+
+from lighten.errors import LimitExceededError, PasswordNeededError, UnreadableFileError
+from lighten.source import Source
+
+__all__ = ["archive_standard", "is_signed", "open_pdf"]
+
+_MOST_PAGES = 20_000
+_MOST_OBJECTS = 3_000_000
+
+
+@contextmanager
+def open_pdf(source: Source) -> Iterator[pikepdf.Pdf]:
+    """The file as objects; errors of the library leave as ours.
+
+    Raises: PasswordNeededError, UnreadableFileError, LimitExceededError.
+    """
+    try:
+        pdf = pikepdf.Pdf.open(source.path, password=source.password, suppress_warnings=True)
+    except pikepdf.PasswordError as error:
+        given = "the password is not right" if source.password else "it is locked by a password"
+        raise PasswordNeededError(
+            f"{source.name}: {given}. Give the password and try again."
+        ) from error
+    except (pikepdf.PdfError, RuntimeError, ValueError) as error:
+        raise damaged(source, error) from error
+    with pdf:
+        _check_size(source, pdf)
+        try:
+            yield pdf
+        except pikepdf.PdfError as error:
+            raise damaged(source, error) from error
+
+
+def damaged(source: Source, error: Exception) -> UnreadableFileError:
+    """The error for a file that cannot be read, without the library's own words for it."""
+    reason = "it is empty" if source.path.stat().st_size == 0 else "it is damaged or cut short"
+    cause = re.sub(r"^.*?: ", "", str(error).splitlines()[0]) if str(error) else ""
+    detail = f" ({cause})" if cause and source.path.stat().st_size else ""
+    return UnreadableFileError(
+        f"{source.name}: cannot be read, {reason}{detail}. "
+        "Save or scan it again from where it came, and try that file."
+    )
+
+
+def is_signed(pdf: pikepdf.Pdf) -> bool:
+    """A change would end a signature, or rights that a signature grants.
+
+    Source: ISO 32000-1, 12.7.2 (SigFlags), 12.8.4 (Perms).
+    """
+    form = pdf.Root.get("/AcroForm")
+    if isinstance(form, pikepdf.Dictionary):
+        if int(form.get("/SigFlags", 0)) & 2:
+            return True
+        fields = form.get("/Fields")
+        if isinstance(fields, pikepdf.Array):
+            return any(_is_signature(field) for field in fields)
+    return "/Perms" in pdf.Root
+
+
+def archive_standard(pdf: pikepdf.Pdf) -> str:
+    """ "PDF/A-2b" and the like, as the file claims in its metadata; "" if it claims nothing.
+
+    Source: ISO 19005-1, 6.7.11 (pdfaid:part and pdfaid:conformance).
+    """
+    metadata = pdf.Root.get("/Metadata")
+    if not isinstance(metadata, pikepdf.Stream):
+        return ""
+    try:
+        text = metadata.read_bytes().decode("utf-8", "replace")
+    except pikepdf.PdfError:
+        return ""
+    part = re.search(r"pdfaid:part(?:\s*=\s*[\"']|>)\s*(\d)", text)
+    level = re.search(r"pdfaid:conformance(?:\s*=\s*[\"']|>)\s*([A-Za-z])", text)
+    if part is None:
+        return ""
+    return f"PDF/A-{part[1]}{level[1].lower() if level else ''}"
+
+
+def _is_signature(field: pikepdf.Object, depth: int = 0) -> bool:
+    """The field, or one below it, holds a signature."""
+    if not isinstance(field, pikepdf.Dictionary) or depth > 30:
+        return False
+    if field.get("/FT") == "/Sig" and "/V" in field:
+        return True
+    kids = field.get("/Kids")
+    return isinstance(kids, pikepdf.Array) and any(_is_signature(kid, depth + 1) for kid in kids)
+
+
+def _check_size(source: Source, pdf: pikepdf.Pdf) -> None:
+    if len(pdf.objects) > _MOST_OBJECTS:
+        raise LimitExceededError(f"{source.name}: more than {_MOST_OBJECTS:,} objects in one file.")
+    try:
+        pages = len(pdf.pages)
+    except (pikepdf.PdfError, RuntimeError, ValueError) as error:
+        raise damaged(source, error) from error
+    if pages == 0:
+        raise UnreadableFileError(
+            f"{source.name}: has no page that can be found. Open it in the program that made it "
+            "and save it again."
+        )
+    if pages > _MOST_PAGES:
+        raise LimitExceededError(
+            f"{source.name}: {pages:,} pages, at most {_MOST_PAGES:,} are taken. Split it first."
+        )

@@ -1,0 +1,351 @@
+"""Where the pages show their pictures, and how large."""
+
+import math
+import re
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+
+import pikepdf
+
+from lighten.formats.pdf.objects.object_spans import ObjectId
+from lighten.formats.pdf.objects.values import array_of, dictionary_of
+from lighten.formats.pdf.pages.drawn_letters import (
+    TEXT_OPERATORS,
+    TextState,
+    has_pictures_in_letters,
+)
+from lighten.formats.pdf.pages.matrices import IDENTITY, Matrix, matrix_of, multiply
+from lighten.weights import Placement
+
+__all__ = ["PictureUses", "appearance_matrix", "find_uses"]
+
+_OPERATORS = "q Q cm Do gs"
+# Clipping paths are followed where pictures are clipped at all, and content is of ordinary size.
+_PATH_OPERATORS = f"{_OPERATORS} re m l c v y h W W* n f F f* S s B B* b b*"
+_CLIPS = re.compile(rb"(?<![\w*])W\*?\s")
+_SHOWS = re.compile(rb"(?<!\w)Do(?!\w)")
+_MOST_CLIPPED_BYTES = 2_000_000
+_TEXT = frozenset(TEXT_OPERATORS.split())
+_DEEPEST_NESTING = 24
+# A page that shows more than this draws a pattern of pictures; the rest would tell nothing new.
+_MOST_PLACEMENTS_A_PAGE = 20_000
+
+# Left, low, right, high in points; None where nothing is cut off.
+Clip = tuple[float, float, float, float] | None
+Share = tuple[float, float, float, float]
+_WHOLE: Share = (0.0, 0.0, 1.0, 1.0)
+
+
+@dataclass(slots=True, kw_only=True)
+class PictureUses:
+    """placements: of each picture.
+
+    visible: what clipping and page edges leave of each, at any showing: left, top, right, bottom
+    as shares of its sides.
+    """
+
+    placements: dict[ObjectId, list[Placement]] = field(default_factory=dict)
+    visible: dict[ObjectId, Share] = field(default_factory=dict)
+
+    def with_repeats(self, repeats: Mapping[ObjectId, ObjectId]) -> "PictureUses":
+        """The same, with the showings of repeats counted for what they repeat."""
+        for repeat, first in repeats.items():
+            if repeat in self.placements:
+                own = self.placements.setdefault(first, [])
+                own += self.placements.pop(repeat)
+                own.sort(key=lambda placement: placement.page or 0)
+            if repeat in self.visible:
+                visible = self.visible.pop(repeat)
+                self.visible[first] = _both(self.visible.get(first, visible), visible)
+        return self
+
+
+def find_uses(pdf: pikepdf.Pdf) -> PictureUses:
+    """All showings: page contents, forms, patterns, letters, soft-mask groups, annotations."""
+    walk = _Walk(follows_text=has_pictures_in_letters(pdf))
+    for number, page in enumerate(pdf.pages, start=1):
+        walk.read_page(number, page)
+    return walk.uses
+
+
+@dataclass(frozen=True, slots=True)
+class _Step:
+    """One operator that matters here: its name and its operands."""
+
+    operator: str
+    matrix: Matrix = IDENTITY
+    name: str = ""
+    operands: tuple[object, ...] = ()
+
+
+class _Walk:
+    """Follows what pages draw. Each stream is parsed once, however often it is used."""
+
+    def __init__(self, *, follows_text: bool) -> None:
+        self.uses = PictureUses()
+        self._follows_text = follows_text
+        self._parsed: dict[ObjectId, tuple[_Step, ...]] = {}
+        self._page = 0
+        self._shown = 0
+        self._origin = (0.0, 0.0)
+
+    def read_page(self, number: int, page: pikepdf.Page) -> None:
+        self._page, self._shown = number, 0
+        unit = float(page.obj.get("/UserUnit", 1))
+        box = [float(side) for side in page.mediabox]
+        self._origin = (min(box[0], box[2]) * unit, min(box[1], box[3]) * unit)
+        base = (unit, 0.0, 0.0, unit, 0.0, 0.0)
+        resources = page.obj.get("/Resources", page.resources)
+        edge = [float(side) * unit for side in page.cropbox]
+        clip = (min(edge[::2]), min(edge[1::2]), max(edge[::2]), max(edge[1::2]))
+        self._draw(self._steps(page.obj, is_page=True), resources, base, 0, clip)
+        for annotation in array_of(page.obj.get("/Annots")):
+            for appearance, matrix in _appearances(annotation):
+                self._draw_form(appearance, multiply(matrix, base), 0)
+
+    def _draw(
+        self,
+        steps: tuple[_Step, ...],
+        resources: pikepdf.Object | None,
+        base: Matrix,
+        depth: int,
+        clip: Clip = None,
+    ) -> None:
+        """Follow the steps, with `base` as the current transformation and `clip` in force."""
+        if not isinstance(resources, pikepdf.Dictionary) or depth > _DEEPEST_NESTING:
+            return
+        objects = dictionary_of(resources.get("/XObject"))
+        states = dictionary_of(resources.get("/ExtGState"))
+        fonts = dictionary_of(resources.get("/Font"))
+        current, text, saved = base, TextState(), []
+        for step in steps:
+            match step.operator:
+                case "q":
+                    saved.append((current, clip, text))
+                case "Q":
+                    current, clip, text = saved.pop() if saved else (current, clip, text)
+                case "cm":
+                    current = multiply(step.matrix, current)
+                case "clip":
+                    clip = _narrowed(clip, step.matrix, current)
+                case "Do":
+                    self._show(objects.get(step.name), current, depth, clip)
+                case "gs":
+                    state = dictionary_of(states.get(step.name))
+                    mask = dictionary_of(state.get("/SMask"))
+                    self._draw_form(mask.get("/G"), current, depth + 1)
+                    text = text.by_state(state)
+                case "Tf":
+                    text = text.in_font(fonts.get(step.name), step.operands[-1])
+                case "Tj" | "TJ" | "'" | '"':
+                    text, letters = text.shown(step.operator, step.operands)
+                    inner = dictionary_of(text.font).get("/Resources", resources)
+                    for letter, matrix in letters:
+                        drawn = multiply(matrix, current)
+                        self._draw(self._steps(letter), inner, drawn, depth + 1, clip)
+                case _:
+                    text = text.after(step.operator, step.operands)
+        self._draw_patterns(resources, base, depth)
+
+    def _draw_patterns(self, resources: pikepdf.Dictionary, base: Matrix, depth: int) -> None:
+        """Tiling patterns, at the size their own matrix gives them on the page."""
+        for pattern in dictionary_of(resources.get("/Pattern")).values():
+            if isinstance(pattern, pikepdf.Stream):
+                matrix = multiply(matrix_of(pattern.get("/Matrix")), base)
+                self._draw(self._steps(pattern), pattern.get("/Resources"), matrix, depth + 1)
+
+    def _show(self, shown: pikepdf.Object | None, matrix: Matrix, depth: int, clip: Clip) -> None:
+        if not isinstance(shown, pikepdf.Stream):
+            return
+        if shown.get("/Subtype") == "/Form":
+            self._draw_form(shown, matrix, depth + 1, clip)
+        elif shown.get("/Subtype") == "/Image" and self._shown < _MOST_PLACEMENTS_A_PAGE:
+            self._shown += 1
+            self.uses.placements.setdefault(shown.objgen, []).append(self._place(matrix))
+            visible = _visible_share(matrix, clip)
+            known = self.uses.visible.get(shown.objgen)
+            self.uses.visible[shown.objgen] = visible if known is None else _both(known, visible)
+
+    def _draw_form(
+        self, form: pikepdf.Object | None, matrix: Matrix, depth: int, clip: Clip = None
+    ) -> None:
+        if isinstance(form, pikepdf.Stream) and depth <= _DEEPEST_NESTING:
+            inner = multiply(matrix_of(form.get("/Matrix")), matrix)
+            self._draw(self._steps(form), form.get("/Resources"), inner, depth, clip)
+
+    def _place(self, matrix: Matrix) -> Placement:
+        """A picture fills the unit square (ISO 32000-1, 8.9.5.1)."""
+        a, b, c, d, e, f = matrix
+        left, bottom = self._origin
+        across = sorted((e, e + a, e + c, e + a + c))
+        upward = sorted((f, f + b, f + d, f + b + d))
+        return Placement(
+            page=self._page,
+            width_pt=math.hypot(a, b),
+            height_pt=math.hypot(c, d),
+            box=(across[0] - left, upward[0] - bottom, across[-1] - left, upward[-1] - bottom),
+        )
+
+    def _steps(self, stream: pikepdf.Object, *, is_page: bool = False) -> tuple[_Step, ...]:
+        """What the stream does, without what it draws by itself; nothing if it cannot be read."""
+        known = self._parsed.get(stream.objgen) if stream.is_indirect else None
+        if known is None:
+            try:
+                page = pikepdf.Page(stream) if is_page else None
+                operators = _operators_for(stream, page)
+                if self._follows_text:
+                    operators = f"{operators} {TEXT_OPERATORS}"
+                parsed = pikepdf.parse_content_stream(page or stream, operators)
+                known = tuple(_as_steps(parsed))
+            except (pikepdf.PdfError, RuntimeError, TypeError):
+                known = ()
+            if stream.is_indirect:
+                self._parsed[stream.objgen] = known
+        return known
+
+
+def _operators_for(stream: pikepdf.Object, page: pikepdf.Page | None) -> str:
+    """What has to be followed in this content: clipping too, where there is any."""
+    if page is None:
+        pieces = [stream]
+    else:
+        contents = page.obj.get("/Contents")
+        pieces = array_of(contents) or [contents]  # type: ignore[list-item]
+    text = b" ".join(piece.read_bytes() for piece in pieces if isinstance(piece, pikepdf.Stream))
+    is_followed = len(text) <= _MOST_CLIPPED_BYTES and _SHOWS.search(text) and _CLIPS.search(text)
+    return _PATH_OPERATORS if is_followed else _OPERATORS
+
+
+def _as_steps(
+    parsed: list[pikepdf.ContentStreamInstruction | pikepdf.ContentStreamInlineImage],
+) -> Iterator[_Step]:
+    path: list[Matrix | None] = []
+    is_clip = False
+    for instruction in parsed:
+        operator, operands = str(instruction.operator), instruction.operands
+        if operator == "cm" and len(operands) == 6:
+            yield _Step(operator, matrix=matrix_of(operands))
+        elif operator in ("Do", "gs") and operands:
+            yield _Step(operator, name=str(operands[0]))
+        elif operator in ("q", "Q"):
+            yield _Step(operator)
+        elif operator == "Tf" and len(operands) == 2:
+            yield _Step(operator, name=str(operands[0]), operands=(_plain(operands[1]),))
+        elif operator in _TEXT:
+            yield _Step(operator, operands=tuple(map(_plain, operands)))
+        elif operator == "re" and len(operands) == 4:
+            x, y, width, height = (float(number) for number in operands)
+            path.append((width, 0, 0, height, x, y))
+        elif operator in ("re", "m", "l", "c", "v", "y", "h"):
+            path.append(None)
+        elif operator in ("W", "W*"):
+            is_clip = True
+        else:
+            # A path of one rectangle clips to it; how much others leave is not asked.
+            if is_clip and len(path) == 1 and path[0] is not None:
+                yield _Step("clip", matrix=path[0])
+            path, is_clip = [], False
+
+
+def _plain(operand: object) -> object:
+    """A number, the bytes of a string, or a tuple of such."""
+    if isinstance(operand, pikepdf.Array):
+        return tuple(map(_plain, operand))
+    if isinstance(operand, pikepdf.String):
+        return bytes(operand)
+    return operand if isinstance(operand, int) else _number(operand)
+
+
+def _number(operand: object) -> float | None:
+    try:
+        return float(operand)  # type: ignore[arg-type] # decimals and numbers
+    except (TypeError, ValueError):
+        return None
+
+
+def _narrowed(clip: Clip, rectangle: Matrix, current: Matrix) -> Clip:
+    """The clip with a rectangle (as the matrix of the unit square); turned ones change nothing."""
+    a, b, c, d, e, f = multiply(rectangle, current)
+    if (b or c) and (a or d):
+        return clip
+    across, upward = sorted((e, e + a + c)), sorted((f, f + b + d))
+    if clip is None:
+        return across[0], upward[0], across[1], upward[1]
+    return (
+        max(clip[0], across[0]),
+        max(clip[1], upward[0]),
+        min(clip[2], across[1]),
+        min(clip[3], upward[1]),
+    )
+
+
+def _visible_share(matrix: Matrix, clip: Clip) -> Share:
+    """What `clip` leaves of a picture drawn by `matrix`; all of it where that is not plain."""
+    a, b, c, d, e, f = matrix
+    if clip is None or ((b or c) and (a or d)):
+        return _WHOLE
+    left, low, right, high = clip
+    if a and d:
+        across, upward = ((left - e) / a, (right - e) / a), ((low - f) / d, (high - f) / d)
+    elif b and c:
+        across, upward = ((low - f) / b, (high - f) / b), ((left - e) / c, (right - e) / c)
+    else:
+        return _WHOLE
+    start, end = max(0.0, min(across)), min(1.0, max(across))
+    bottom, top = max(0.0, min(upward)), min(1.0, max(upward))
+    if start >= end or bottom >= top:
+        return _WHOLE
+    return start, 1 - top, end, 1 - bottom
+
+
+def _both(one: Share, other: Share) -> Share:
+    return (
+        min(one[0], other[0]),
+        min(one[1], other[1]),
+        max(one[2], other[2]),
+        max(one[3], other[3]),
+    )
+
+
+def _appearances(annotation: pikepdf.Object) -> Iterator[tuple[pikepdf.Stream, Matrix]]:
+    """The normal appearances of an annotation, each with the matrix that fits it into its Rect.
+
+    Source: ISO 32000-1, 12.5.5, algorithm 8.1.
+    """
+    if not isinstance(annotation, pikepdf.Dictionary) or "/Rect" not in annotation:
+        return
+    normal = dictionary_of(annotation.get("/AP")).get("/N")
+    states = (
+        [normal] if isinstance(normal, pikepdf.Stream) else list(dictionary_of(normal).values())
+    )
+    for appearance in states:
+        if isinstance(appearance, pikepdf.Stream) and "/BBox" in appearance:
+            try:
+                yield appearance, appearance_matrix(appearance, annotation)
+            except (ValueError, TypeError):
+                continue
+
+
+def appearance_matrix(appearance: pikepdf.Stream, annotation: pikepdf.Dictionary) -> Matrix:
+    """What brings an appearance, its own matrix applied, into the annotation's Rect."""
+    x0, y0, x1, y1 = (float(side) for side in appearance.BBox.as_list())
+    matrix = matrix_of(appearance.get("/Matrix"))
+    corners = [_move(point, matrix) for point in ((x0, y0), (x1, y0), (x0, y1), (x1, y1))]
+    left, right = min(x for x, _ in corners), max(x for x, _ in corners)
+    low, high = min(y for _, y in corners), max(y for _, y in corners)
+    rect = [float(side) for side in annotation.Rect.as_list()]
+    wide = (max(rect[0], rect[2]) - min(rect[0], rect[2])) / ((right - left) or 1)
+    tall = (max(rect[1], rect[3]) - min(rect[1], rect[3])) / ((high - low) or 1)
+    return (
+        wide,
+        0,
+        0,
+        tall,
+        min(rect[0], rect[2]) - left * wide,
+        min(rect[1], rect[3]) - low * tall,
+    )
+
+
+def _move(point: tuple[float, float], matrix: Matrix) -> tuple[float, float]:
+    (x, y), (a, b, c, d, e, f) = point, matrix
+    return a * x + c * y + e, b * x + d * y + f

@@ -1,0 +1,276 @@
+"""Pen strokes drawn with fewer points.
+
+A pen writes a point every few hundredths of a second, far closer than anybody can see; with
+pressure, each stroke is the outline of a line whose width changes.
+"""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+import pikepdf
+from numpy.typing import NDArray
+
+from lighten.codecs.flate import pack
+from lighten.formats.pdf.objects.values import array_of
+from lighten.treatments import DrawingTreatment
+
+__all__ = ["simplify", "simplify_strokes"]
+
+_MOVES = {"m", "l", "c", "v", "y", "h", "re"}
+_PAINTS = {"S", "s", "f", "F", "f*", "B", "B*", "b", "b*", "n"}
+_CLIPS = {"W", "W*"}
+# The operators that set the colour of fills, with those that set it for lines.
+_LINE_COLOURS = {"g": "G", "rg": "RG", "k": "K", "cs": "CS", "sc": "SC", "scn": "SCN"}
+# A pen stroke has at least so many segments, each no longer than that on average.
+_FEWEST_SEGMENTS = 8
+_LONGEST_MEAN_SEGMENT_PT = 3.0
+_STEPS_A_CURVE = 6
+# How far the area of an outline may be from that of a line of its mean width.
+_MOST_AREA_ERROR = 0.35
+_DECIMALS = 2
+
+Points = NDArray[np.float64]
+Instruction = pikepdf.ContentStreamInstruction | pikepdf.ContentStreamInlineImage
+
+
+def simplify_strokes(pdf: pikepdf.Pdf, wanted: DrawingTreatment) -> int:
+    """Redraw the pen strokes of pages and forms; how many bytes lighter that made them.
+
+    What does not get lighter stays as it was.
+    """
+    if wanted.tolerance_pt is None and not wanted.constant_width:
+        return 0
+    saved = 0
+    for page in pdf.pages:
+        contents = page.obj.get("/Contents")
+        pieces = [contents] if isinstance(contents, pikepdf.Stream) else array_of(contents)
+        before = sum(len(one.read_raw_bytes()) for one in pieces)
+        drawn = _redrawn(page.obj, wanted, lighter_than=before)
+        if drawn is not None:
+            # Contents may be shared with another page, so they are not written over.
+            page.obj.Contents = pdf.make_stream(b"")
+            page.obj.Contents.write(drawn, filter=pikepdf.Name.FlateDecode)
+            saved += before - len(drawn)
+    for value in list(pdf.objects):
+        if isinstance(value, pikepdf.Stream) and value.get("/Subtype") == "/Form":
+            before = len(value.read_raw_bytes())
+            drawn = _redrawn(value, wanted, lighter_than=before)
+            if drawn is not None:
+                value.write(drawn, filter=pikepdf.Name.FlateDecode)
+                saved += before - len(drawn)
+    return saved
+
+
+def simplify(points: Points, tolerance: float) -> Points:
+    """The fewest of the points whose line passes all others within `tolerance`, ends kept.
+
+    points: (n, 2). Source: Douglas & Peucker, Cartographica 10(2), 1973.
+    """
+    kept = np.zeros(len(points), np.bool_)
+    kept[[0, -1]] = True
+    waiting = [(0, len(points) - 1)]
+    while waiting:
+        start, end = waiting.pop()
+        if end - start < 2:
+            continue
+        distances = _distances(points[start + 1 : end], points[start], points[end])
+        farthest = int(distances.argmax())
+        if distances[farthest] > tolerance:
+            middle = start + 1 + farthest
+            kept[middle] = True
+            waiting += [(start, middle), (middle, end)]
+    return points[kept]
+
+
+def _distances(points: Points, start: Points, end: Points) -> Points:
+    """From each point to the segment between start and end."""
+    along = end - start
+    length = float(along @ along)
+    if length == 0:
+        return np.asarray(np.hypot(*(points - start).T))
+    share = np.clip((points - start) @ along / length, 0, 1)
+    return np.asarray(np.hypot(*(points - start - share[:, None] * along).T))
+
+
+def _redrawn(
+    stream: pikepdf.Object, wanted: DrawingTreatment, *, lighter_than: int
+) -> bytes | None:
+    """The content packed, with its strokes simplified; None where that is not lighter."""
+    target = pikepdf.Page(stream) if stream.get("/Type") == "/Page" else stream
+    try:
+        steps = pikepdf.parse_content_stream(target)
+    except (pikepdf.PdfError, RuntimeError, TypeError):
+        return None
+    pen = _Pen(wanted)
+    drawn = list(pen.redraw(steps))
+    if not pen.strokes:
+        return None
+    packed = pack(pikepdf.unparse_content_stream(drawn))
+    return packed if len(packed) < lighter_than else None
+
+
+@dataclass(slots=True)
+class _State:
+    """scale: points of a unit. colour: what set the colour of fills, last."""
+
+    scale: float = 1.0
+    colour: tuple[Instruction, ...] = ()
+
+
+class _Pen:
+    """Follows content and redraws its strokes. strokes: how many it found."""
+
+    def __init__(self, wanted: DrawingTreatment) -> None:
+        self._wanted = wanted
+        self._state = _State()
+        self._saved: list[_State] = []
+        self.strokes = 0
+
+    def redraw(self, steps: list[Instruction]) -> Iterator[Instruction]:
+        path: list[Instruction] = []
+        is_clip = False
+        for step in steps:
+            operator = str(step.operator)
+            if operator in _MOVES:
+                path.append(step)
+            elif operator in _CLIPS:
+                is_clip = True
+                path.append(step)
+            elif operator in _PAINTS:
+                yield from self._painted(path, step, is_clip=is_clip)
+                path, is_clip = [], False
+            else:
+                self._note(operator, step)
+                yield step
+
+    def _note(self, operator: str, step: Instruction) -> None:
+        state = self._state
+        if operator == "q":
+            self._saved.append(_State(state.scale, state.colour))
+        elif operator == "Q" and self._saved:
+            self._state = self._saved.pop()
+        elif operator == "cm" and len(step.operands) == 6:
+            a, b, c, d = (float(number) for number in list(step.operands)[:4])
+            state.scale *= math.sqrt(abs(a * d - b * c)) or 1.0
+        elif operator in ("sc", "scn"):
+            state.colour = (*(one for one in state.colour if str(one.operator) == "cs"), step)
+        elif operator in _LINE_COLOURS:
+            state.colour = (step,)
+
+    def _painted(
+        self, path: list[Instruction], paint: Instruction, *, is_clip: bool
+    ) -> Iterator[Instruction]:
+        lines = None if is_clip else _as_lines(path)
+        if lines is None or not all(self._is_stroke(line) for line in lines):
+            yield from (*path, paint)
+            return
+        self.strokes += 1
+        operator = str(paint.operator)
+        if self._wanted.constant_width and operator in ("f", "F", "f*"):
+            centre = [_centre(line) for line in lines]
+            if all(one is not None for one in centre):
+                yield from self._as_lines_of_one_width([one for one in centre if one is not None])
+                return
+        for line in lines:
+            yield from self._segments(line, is_closed=operator not in ("S", "B", "B*"))
+        yield paint
+
+    def _is_stroke(self, line: Points) -> bool:
+        if self._wanted.ordinary_too:
+            return len(line) > 2
+        segments = np.hypot(*np.diff(line, axis=0).T) * self._state.scale
+        is_dense = len(segments) >= _FEWEST_SEGMENTS
+        return is_dense and float(segments.mean()) <= _LONGEST_MEAN_SEGMENT_PT
+
+    def _as_lines_of_one_width(self, strokes: list[tuple[Points, float]]) -> Iterator[Instruction]:
+        yield _step("q")
+        for colour in self._state.colour:
+            yield pikepdf.ContentStreamInstruction(
+                list(colour.operands), pikepdf.Operator(_LINE_COLOURS[str(colour.operator)])
+            )
+        yield from (_step("J", 1), _step("j", 1))
+        for line, width in strokes:
+            yield _step("w", round(width, _DECIMALS + 1))
+            yield from self._segments(line, is_closed=False)
+            yield _step("S")
+        yield _step("Q")
+
+    def _segments(self, line: Points, *, is_closed: bool) -> Iterator[Instruction]:
+        tolerance = (self._wanted.tolerance_pt or 0.0) / self._state.scale
+        # As many places as the tolerance is fine, in the units that are written.
+        places = max(0, _DECIMALS + round(math.log10(max(self._state.scale, 1e-6))))
+        kept = simplify(line, tolerance)
+        is_ring = is_closed and len(kept) > 2 and bool((kept[0] == kept[-1]).all())
+        for place, (x, y) in enumerate(kept[:-1] if is_ring else kept):
+            yield _step("l" if place else "m", _number(x, places), _number(y, places))
+        if is_ring:
+            yield _step("h")
+
+
+def _as_lines(path: list[Instruction]) -> list[Points] | None:
+    """The path's pieces as points, curves in small steps; None if it holds anything else."""
+    lines: list[list[tuple[float, float]]] = []
+    for step in path:
+        operator = str(step.operator)
+        numbers = [float(number) for number in step.operands]
+        if operator == "m":
+            lines.append([(numbers[0], numbers[1])])
+        elif not lines or operator in ("re", "W", "W*"):
+            return None
+        elif operator == "l":
+            lines[-1].append((numbers[0], numbers[1]))
+        elif operator == "h":
+            lines[-1].append(lines[-1][0])
+        else:
+            lines[-1] += _curve(operator, lines[-1][-1], numbers)
+    return [np.array(line) for line in lines if len(line) > 1] or None
+
+
+def _curve(
+    operator: str, start: tuple[float, float], numbers: list[float]
+) -> Iterator[tuple[float, float]]:
+    """Points of a Bezier curve (ISO 32000-1, 8.5.2.2)."""
+    points = list(zip(numbers[::2], numbers[1::2], strict=True))
+    if operator == "v":
+        points = [start, *points]
+    elif operator == "y":
+        points = [points[0], points[1], points[1]]
+    first, second, end = points
+    for number in range(1, _STEPS_A_CURVE + 1):
+        t = number / _STEPS_A_CURVE
+        weights = ((1 - t) ** 3, 3 * t * (1 - t) ** 2, 3 * t * t * (1 - t), t**3)
+        corners = (start, first, second, end)
+        yield (
+            sum(weight * x for weight, (x, _) in zip(weights, corners, strict=True)),
+            sum(weight * y for weight, (_, y) in zip(weights, corners, strict=True)),
+        )
+
+
+def _centre(outline: Points) -> tuple[Points, float] | None:
+    """Middle line and mean width of a stroke's outline; None if it is no such outline.
+
+    It runs along one side and back along the other, so points from both ends face one another.
+    """
+    ring = outline[:-1] if bool((outline[0] == outline[-1]).all()) else outline
+    half = len(ring) // 2
+    if half < 3:
+        return None
+    there, back = ring[:half], ring[::-1][:half]
+    widths = np.hypot(*(there - back).T)
+    middle, width = (there + back) / 2, float(widths.mean())
+    length = float(np.hypot(*np.diff(middle, axis=0).T).sum())
+    x, y = ring.T
+    area = abs(float(x @ np.roll(y, -1) - y @ np.roll(x, -1))) / 2
+    is_stroke = length > 2 * width and abs(area - width * length) < _MOST_AREA_ERROR * area
+    return (middle, width) if is_stroke and width > 0 else None
+
+
+def _step(operator: str, *operands: float) -> pikepdf.ContentStreamInstruction:
+    return pikepdf.ContentStreamInstruction(list(operands), pikepdf.Operator(operator))
+
+
+def _number(value: float, places: int) -> float | int:
+    rounded = round(float(value), places)
+    return int(rounded) if rounded == int(rounded) else rounded

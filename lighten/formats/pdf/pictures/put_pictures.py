@@ -1,0 +1,114 @@
+"""Pictures coded anew, put in their places in a PDF."""
+
+from typing import cast
+
+import pikepdf
+
+from lighten.formats.pdf.pictures.colour_spaces import read_colour
+from lighten.pictures.coded import CodedPicture, Coding
+from lighten.pictures.recode import Recoded
+
+__all__ = ["put_picture"]
+
+_PLAIN_SPACES = {
+    1: pikepdf.Name.DeviceGray,
+    3: pikepdf.Name.DeviceRGB,
+    4: pikepdf.Name.DeviceCMYK,
+}
+
+
+def put_picture(pdf: pikepdf.Pdf, picture: pikepdf.Stream, recoded: Recoded) -> int:
+    """Put the new bytes in the place of the old ones; how many fewer they are."""
+    saved = 0
+    if recoded.mask is not None and recoded.has_new_mask:
+        mask = pdf.make_stream(b"", Type=pikepdf.Name.XObject, Subtype=pikepdf.Name.Image)
+        saved -= recoded.mask.weight
+        _replace(mask, recoded.mask, is_plain=True)
+        if "/Mask" in picture:
+            del picture.Mask
+        picture.SMask = mask
+    elif recoded.mask is not None:
+        saved += _replace(cast(pikepdf.Stream, picture.SMask), recoded.mask)
+    if recoded.picture is not None:
+        saved += _replace(picture, recoded.picture, is_plain=recoded.has_plain_colours)
+    if recoded.cut is not None:
+        _frame(pdf, picture, recoded.cut)
+    return saved
+
+
+def _replace(stream: pikepdf.Stream, coded: CodedPicture, *, is_plain: bool = False) -> int:
+    """The stream holds `coded` from now on; how many bytes lighter it became."""
+    before = len(stream.read_raw_bytes())
+    is_stencil = bool(stream.get("/ImageMask", False))
+    if "/Decode" in stream and (coded.palette is not None or is_plain):
+        del stream.Decode  # with a palette the usual one, which counts places otherwise
+    for key in ("/DecodeParms", "/DP", "/F", "/SMaskInData"):
+        if key in stream:
+            del stream[key]
+    stream.Width, stream.Height = coded.width_px, coded.height_px
+    stream.BitsPerComponent = coded.bits
+    if not is_stencil:
+        space = read_colour(None if is_plain else stream.get("/ColorSpace"))
+        stream.ColorSpace = _colour_object(space.base, space.colours, coded)
+    _write(stream, coded)
+    return before - coded.weight
+
+
+def _write(stream: pikepdf.Stream, coded: CodedPicture) -> None:
+    match coded.coding:
+        case Coding.JPEG:
+            stream.write(coded.data, filter=pikepdf.Name.DCTDecode)
+        case Coding.JPEG_2000:
+            stream.write(coded.data, filter=pikepdf.Name.JPXDecode)
+        case Coding.GROUP_4:
+            parameters = pikepdf.Dictionary(
+                K=-1, Columns=coded.width_px, Rows=coded.height_px, EndOfBlock=True
+            )
+            stream.write(coded.data, filter=pikepdf.Name.CCITTFaxDecode, decode_parms=parameters)
+        case Coding.FLATE if coded.predictor == 1:
+            stream.write(coded.data, filter=pikepdf.Name.FlateDecode)
+        case Coding.FLATE:
+            parameters = pikepdf.Dictionary(
+                Predictor=coded.predictor,
+                Colors=1 if coded.palette is not None else coded.colours,
+                BitsPerComponent=coded.bits,
+                Columns=coded.width_px,
+            )
+            stream.write(coded.data, filter=pikepdf.Name.FlateDecode, decode_parms=parameters)
+        case _:
+            raise AssertionError(f"{coded.coding} is for picture files")
+
+
+def _colour_object(
+    base: pikepdf.Object | None, base_colours: int, coded: CodedPicture
+) -> pikepdf.Object:
+    """The colour space of the new picture: its own, or plain grey where colour has gone."""
+    if base is None or base_colours != coded.colours:
+        base = _PLAIN_SPACES[coded.colours]
+    if coded.palette is None:
+        return base
+    highest = len(coded.palette) // coded.colours - 1
+    return pikepdf.Array([pikepdf.Name.Indexed, base, highest, pikepdf.String(coded.palette)])
+
+
+def _frame(
+    pdf: pikepdf.Pdf, picture: pikepdf.Stream, cut: tuple[float, float, float, float]
+) -> None:
+    """The object becomes a form that shows the cut picture where it was in the whole one.
+
+    Whatever draws it draws the form instead, so that no page content has to be changed.
+    """
+    inner = pdf.make_stream(picture.read_raw_bytes())
+    for key in list(picture.keys()):
+        if key != "/Length":
+            inner[key] = picture[key]
+            del picture[key]
+    left, top, right, bottom = cut
+    drawing = f"q {right - left:.6f} 0 0 {bottom - top:.6f} {left:.6f} {1 - bottom:.6f} cm /P Do Q"
+    picture.Type, picture.Subtype = pikepdf.Name.XObject, pikepdf.Name.Form
+    picture.BBox = pikepdf.Array([0, 0, 1, 1])
+    picture.Resources = pikepdf.Dictionary(XObject=pikepdf.Dictionary(P=inner))
+    if "/OC" in inner:
+        picture.OC = inner.OC
+        del inner.OC
+    picture.write(drawing.encode())

@@ -1,0 +1,209 @@
+"""A PDF through readers that had no part in writing the copy."""
+
+from collections.abc import Collection, Iterator, Mapping
+from contextlib import contextmanager
+from typing import Any
+
+import numpy as np
+import pikepdf
+from numpy.typing import NDArray
+
+from lighten.contract import PageView
+from lighten.errors import UnreadableFileError
+from lighten.formats.pdf.extras.annotations import annotations_of, extra_of
+from lighten.formats.pdf.objects.open_file import open_pdf
+from lighten.formats.pdf.objects.values import array_of, dictionary_of
+from lighten.proofs import Box
+from lighten.source import Source
+from lighten.weights import ExtraKind
+
+__all__ = ["PdfReading", "read_pdf"]
+
+_POINTS_PER_INCH = 72.0
+_MOST_PIXELS = 12_000_000
+_MOST_BOOKMARKS = 50_000
+
+
+class PdfReading:
+    """Pages drawn and text read by pdfium; what must survive, from the objects."""
+
+    def __init__(
+        self,
+        document: Any,
+        promises: dict[str, tuple[str, ...]],
+        annotations: Mapping[int, tuple[tuple[ExtraKind, Box], ...]],
+    ) -> None:
+        self._document = document
+        self._annotations = annotations
+        self.promises = promises
+        self.page_sizes = tuple(document.get_page_size(index) for index in range(len(document)))
+
+    def annotation_boxes(self, page: int, kinds: Collection[ExtraKind]) -> tuple[Box, ...]:
+        """Where annotations of those kinds stand on a page, in points from its lower left."""
+        return tuple(box for kind, box in self._annotations.get(page, ()) if kind in kinds)
+
+    def view(self, page: int, dpi: float) -> PageView:
+        """The page as pdfium shows it; a huge one at fewer dpi. Raises: UnreadableFileError."""
+        import pypdfium2
+
+        width_pt, height_pt = self._size_of(page)
+        area = width_pt * height_pt * (dpi / _POINTS_PER_INCH) ** 2
+        if area > _MOST_PIXELS:
+            dpi *= float(np.sqrt(_MOST_PIXELS / area))
+        try:
+            drawn = self._document[page - 1]
+            bitmap = drawn.render(scale=dpi / _POINTS_PER_INCH, rev_byteorder=True)
+            pixels = np.array(bitmap.to_numpy()[..., :3])
+            text_page = drawn.get_textpage()
+            text = text_page.get_text_bounded()
+            text_page.close()
+            drawn.close()
+        except pypdfium2.PdfiumError as error:
+            raise UnreadableFileError(f"page {page} cannot be drawn ({error})") from error
+        if pixels.ndim == 2 or pixels.shape[2] == 1:
+            pixels = np.repeat(pixels.reshape(*pixels.shape[:2], 1), 3, axis=2)
+        return PageView(pixels=pixels, dpi=dpi, text=text)
+
+    def _size_of(self, page: int) -> tuple[float, float]:
+        if not 1 <= page <= len(self.page_sizes):
+            raise UnreadableFileError(f"there is no page {page}")
+        size: tuple[float, float] = self.page_sizes[page - 1]
+        return size
+
+    def spot(self, page: int, dpi: float, box: Box) -> NDArray[np.uint8]:
+        """Part of a page as pdfium shows it, cut to the page. Raises: UnreadableFileError."""
+        import pypdfium2
+
+        width_pt, height_pt = self._size_of(page)
+        left, low, right, high = box
+        crop = (
+            max(0.0, left),
+            max(0.0, low),
+            max(0.0, width_pt - right),
+            max(0.0, height_pt - high),
+        )
+        try:
+            drawn = self._document[page - 1]
+            bitmap = drawn.render(scale=dpi / _POINTS_PER_INCH, crop=crop, rev_byteorder=True)
+            pixels = np.array(bitmap.to_numpy()[..., :3])
+            drawn.close()
+        except (pypdfium2.PdfiumError, ValueError) as error:
+            raise UnreadableFileError(f"page {page} cannot be drawn ({error})") from error
+        return np.repeat(pixels, 3, axis=2) if pixels.shape[2] == 1 else pixels
+
+
+@contextmanager
+def read_pdf(source: Source) -> Iterator[PdfReading]:
+    """The file opened for comparison. Raises: UnreadableFileError, PasswordNeededError."""
+    import pypdfium2
+
+    with open_pdf(source) as pdf:
+        promises, annotations = _promises(pdf), dict(_annotations(pdf))
+    try:
+        document = pypdfium2.PdfDocument(source.path, password=source.password or None)
+    except pypdfium2.PdfiumError as error:
+        raise UnreadableFileError(
+            f"{source.name}: a second reader cannot open it ({error})."
+        ) from error
+    try:
+        if document.get_formtype():
+            document.init_forms()
+        yield PdfReading(document, promises, annotations)
+    finally:
+        document.close()
+
+
+def _promises(pdf: pikepdf.Pdf) -> dict[str, tuple[str, ...]]:
+    """Everything but the looks of the pages, in words that survive renumbering of objects."""
+    numbers = {page.obj.objgen: number for number, page in enumerate(pdf.pages, start=1)}
+    links, notes = [], []
+    for number, page in enumerate(pdf.pages, start=1):
+        for annotation in array_of(page.obj.get("/Annots")):
+            if isinstance(annotation, pikepdf.Dictionary):
+                line = f"page {number}: {annotation.get('/Subtype')} {_box(annotation)}"
+                if annotation.get("/Subtype") == "/Link":
+                    links.append(f"{line} {_target(annotation, numbers)}")
+                else:
+                    notes.append(f"{line} {_text(annotation.get('/Contents'))}")
+    root = pdf.Root
+    form = root.get("/AcroForm")
+    layers = dictionary_of(root.get("/OCProperties")).get("/OCGs")
+    return {
+        "links": tuple(links),
+        "annotations": tuple(notes),
+        "bookmarks": tuple(_bookmarks(pdf, numbers)),
+        "form fields": tuple(_fields(array_of(dictionary_of(form).get("/Fields")))),
+        "attachments": tuple(sorted(pdf.attachments)),
+        "layers": tuple(_text(dictionary_of(layer).get("/Name")) for layer in array_of(layers)),
+        "tags": ("tagged",) if "/StructTreeRoot" in root else (),
+        "language": (_text(root.get("/Lang")),) if "/Lang" in root else (),
+    }
+
+
+def _annotations(
+    pdf: pikepdf.Pdf,
+) -> Iterator[tuple[int, tuple[tuple[ExtraKind, Box], ...]]]:
+    """Of each page that has some, where those stand that a copy may be made without."""
+    for number, page in enumerate(pdf.pages, start=1):
+        left, low = (float(side) for side in list(page.cropbox)[:2])
+        boxes = []
+        for annotation in annotations_of(page.obj):
+            kind = extra_of(annotation)
+            sides = [float(side) for side in array_of(annotation.get("/Rect"))]
+            if kind is not None and len(sides) == 4:
+                across, upward = sorted(sides[::2]), sorted(sides[1::2])
+                box = (across[0] - left, upward[0] - low, across[1] - left, upward[1] - low)
+                boxes.append((kind, box))
+        if boxes:
+            yield number, tuple(boxes)
+
+
+def _bookmarks(pdf: pikepdf.Pdf, numbers: dict[tuple[int, int], int]) -> Iterator[str]:
+    """Titles, in reading order, indented, each with where it leads."""
+    waiting = [(dictionary_of(pdf.Root.get("/Outlines")).get("/First"), 0)]
+    seen: set[tuple[int, int]] = set()
+    while waiting and len(seen) < _MOST_BOOKMARKS:
+        entry, depth = waiting.pop()
+        if not isinstance(entry, pikepdf.Dictionary) or entry.objgen in seen:
+            continue
+        seen.add(entry.objgen)
+        yield f"{'  ' * depth}{_text(entry.get('/Title'))} {_target(entry, numbers)}"
+        waiting.append((entry.get("/Next"), depth))
+        waiting.append((entry.get("/First"), depth + 1))
+
+
+def _fields(fields: list[pikepdf.Object], prefix: str = "", depth: int = 0) -> Iterator[str]:
+    """Every field with its kind and value, by its full name (ISO 32000-1, 12.7.3.2)."""
+    for field in fields:
+        if not isinstance(field, pikepdf.Dictionary) or depth > 30:
+            continue
+        name = f"{prefix}.{_text(field.get('/T'))}" if "/T" in field else prefix
+        yield f"{name} {field.get('/FT', '')} = {_text(field.get('/V'))}"
+        yield from _fields(array_of(field.get("/Kids")), name, depth + 1)
+
+
+def _target(holder: pikepdf.Dictionary, numbers: dict[tuple[int, int], int]) -> str:
+    """Where a link or bookmark leads."""
+    action = dictionary_of(holder.get("/A"))
+    place = holder.get("/Dest", action.get("/D"))
+    if isinstance(place, pikepdf.Array) and len(place):
+        page, where = place[0], str(place[0])
+        if isinstance(page, pikepdf.Dictionary):
+            where = f"page {numbers.get(page.objgen, '?')}"
+        return f"{where} {' '.join(str(detail) for detail in list(place)[1:])}"
+    return f"{action.get('/S', '')} {_text(action.get('/URI', place))}"
+
+
+def _text(value: object) -> str:
+    """A value as text, without the addresses of objects, which change when a file is written."""
+    if isinstance(value, pikepdf.Stream):
+        return f"({len(value.read_bytes())} bytes)"
+    if isinstance(value, pikepdf.Array):
+        return ", ".join(_text(one) for one in value)
+    if isinstance(value, pikepdf.Dictionary):
+        return f"({len(value)} entries)"
+    return "" if value is None else str(value)
+
+
+def _box(annotation: pikepdf.Dictionary) -> str:
+    return " ".join(_text(side) for side in array_of(annotation.get("/Rect")))

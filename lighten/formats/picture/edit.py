@@ -1,0 +1,133 @@
+"""A picture file opened to be changed, and built anew."""
+
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
+from pathlib import Path
+
+from lighten.contract import FileKind
+from lighten.formats.picture.kinds import kind_named
+from lighten.formats.picture.metadata.carried import carried_by
+from lighten.formats.picture.metadata.exif import ExifChange
+from lighten.formats.picture.open_file import open_picture
+from lighten.parallel import Workers
+from lighten.pictures.coded import CodedPicture, Coding
+from lighten.pictures.files import Carried, PictureFile, Role, build_picture_file, stored_picture
+from lighten.pictures.recode import Recoded, RecodeJob
+from lighten.pictures.recode_job import within_cut
+from lighten.plans import Action, Decision, Outcome, Plan
+from lighten.source import Source
+from lighten.treatments import LOSSLESS
+from lighten.weights import Part, PartKind, WeightSheet
+
+__all__ = ["PictureEditing", "edit_picture"]
+
+_OWN_CODINGS = {"jpeg": Coding.JPEG, "png": Coding.PNG, "webp": Coding.WEBP}
+
+
+@contextmanager
+def edit_picture(source: Source, sheet: WeightSheet) -> Iterator["PictureEditing"]:
+    """The file opened; nothing is written before `save`. Raises: as `open_picture`."""
+    yield PictureEditing(open_picture(source), sheet)
+
+
+class PictureEditing:
+    """See `lighten.contract.Editing`."""
+
+    def __init__(self, file: PictureFile, sheet: WeightSheet) -> None:
+        self._file, self._sheet = file, sheet
+        self._recoded: Recoded | None = None
+
+    def leave_out(self, plan: Plan) -> Mapping[str, Outcome]:
+        """Nothing yet: what is dropped is left out when the file is built."""
+        return {}
+
+    def job(self, part: Part, decision: Decision) -> RecodeJob:
+        if part.picture is None:
+            raise KeyError(part.id)
+        return RecodeJob(
+            picture=stored_picture(self._file),
+            picture_class=part.picture.picture_class,
+            target_px=within_cut(decision.target_px, decision.cut),
+            treatment=decision.picture or LOSSLESS,
+            cut=decision.cut,
+            replacement=decision.replacement,
+            is_file=True,
+            may_repack=part.picture.may_repack,
+        )
+
+    def put(self, part: Part, recoded: Recoded) -> int:
+        self._recoded = recoded
+        return part.size_bytes - recoded.picture.weight if recoded.picture is not None else 0
+
+    def apply_rest(self, plan: Plan, workers: Workers) -> Mapping[str, Outcome]:
+        """What is kept and dropped, as it was decided; the profile as the picture turned out."""
+        decisions = plan.by_part()
+        return {
+            part.id: self._outcome(part, decisions[part.id])
+            for part in self._sheet.parts
+            if part.kind not in (PartKind.PICTURE, PartKind.STRUCTURE)
+        }
+
+    def save(self, plan: Plan, out: Path) -> FileKind:
+        decisions = plan.by_part()
+        dropped = {
+            part.extra
+            for part in self._sheet.parts
+            if part.extra and decisions[part.id].action is Action.DROP
+        }
+        coded = self._coded()
+        if coded is None:
+            # A kind that cannot be built anew: the file stays as it was.
+            out.write_bytes(self._file.data)
+            return kind_named(self._file.kind)
+        size = (coded.width_px, coded.height_px)
+        is_resized = size != (self._file.width_px, self._file.height_px)
+        change = ExifChange(
+            dropped=dropped,
+            size_px=size if is_resized else None,
+            share=coded.width_px / self._file.width_px,
+        )
+        keeps_profile = self._keeps_profile()
+        carried = carried_by(self._file, change, keeps_profile=keeps_profile)
+        out.write_bytes(self._built(coded, carried))
+        return kind_named(str(coded.coding))
+
+    def _built(self, coded: CodedPicture, carried: Carried) -> bytes:
+        return build_picture_file(coded, carried)
+
+    def _coded(self) -> CodedPicture | None:
+        """The picture as it is to be written; None where it stays in a kind only read here."""
+        if self._recoded is not None and self._recoded.picture is not None:
+            return self._recoded.picture
+        coding = _OWN_CODINGS.get(self._file.kind)
+        if coding is None:
+            return None
+        parts = self._file.of_role(Role.PICTURE)
+        plain = b"".join(self._file.data[block.start : block.end] for block in parts)
+        return CodedPicture(
+            coding=coding,
+            data=self._file.data if self._file.kind == "webp" else plain,
+            width_px=self._file.width_px,
+            height_px=self._file.height_px,
+            colours=self._file.colours,
+            bits=self._file.bits,
+        )
+
+    def _keeps_profile(self) -> bool:
+        return self._recoded is None or not self._recoded.has_plain_colours
+
+    def _outcome(self, part: Part, decision: Decision) -> Outcome:
+        action, reason = decision.action, decision.reason
+        if part.kind is PartKind.PROFILE:
+            keeps = self._keeps_profile()
+            action = Action.KEEP if keeps else Action.DROP
+            reason = "kept" if keeps else "its colours are plain now, and need none"
+        elif self._coded() is None:
+            action, reason = Action.KEEP, "kept: this kind of file is not built anew"
+        return Outcome(
+            part_id=part.id,
+            action=action,
+            reason=reason,
+            bytes_before=part.size_bytes,
+            bytes_after=0 if action is Action.DROP else part.size_bytes,
+        )

@@ -1,0 +1,128 @@
+"""A picture file through a reader that had no part in writing it."""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.errors import UnreadableFileError
+from lighten.formats.picture.open_file import PICTURE_ID
+from lighten.source import Source
+
+__all__ = ["PictureReading", "read_picture"]
+
+_KINDS = ("JPEG", "PNG", "WEBP", "GIF", "BMP")
+_EXIF_DIRECTORY, _GPS_DIRECTORY = 0x8769, 0x8825
+# Title, author, rights and comments, as Exif 2.32 lists them.
+_CAPTIONS = {0x010D, 0x010E, 0x013B, 0x8298, 0x9286, *range(0x9C9B, 0x9CA0), 0x4746, 0x4749}
+# What changes with the size of the picture, says where something lies, or goes with a safe extra.
+_NOT_PROMISED = {
+    *(0x0100, 0x0101, 0xA002, 0xA003, 0x011A, 0x011B, 0x0128, 0x0112, 0x0213),
+    *(0x0201, 0x0202, _EXIF_DIRECTORY, _GPS_DIRECTORY, 0xA005, 0x927C, 0xA000, 0xA001, 0x9000),
+}
+
+
+class PictureReading:
+    """Pixels and tags as Pillow reads them, colours through littlecms."""
+
+    def __init__(self, image: Any, name: str) -> None:
+        self._image, self._name = image, name
+
+    @property
+    def promises(self) -> dict[str, tuple[str, ...]]:
+        exif = self._image.getexif()
+        captions: list[str] = []
+        camera: list[str] = []
+        for directory in (exif, exif.get_ifd(_EXIF_DIRECTORY)):
+            for tag, value in directory.items():
+                if tag not in _NOT_PROMISED:
+                    told = captions if tag in _CAPTIONS else camera
+                    told.append(f"{tag:#06x} {value!r}")
+        place = [f"{tag:#06x} {value!r}" for tag, value in exif.get_ifd(_GPS_DIRECTORY).items()]
+        comment = self._image.info.get("comment")
+        if comment:
+            captions.append(f"comment {comment!r}")
+        captions += [f"{key} {text}" for key, text in self._texts()]
+        return {
+            "descriptions": tuple(sorted(captions)),
+            "camera data": tuple(sorted(camera)),
+            "location": tuple(sorted(place)),
+            "frames": (str(getattr(self._image, "n_frames", 1)),),
+        }
+
+    def picture(self, part_id: str) -> NDArray[np.uint8]:
+        """See `PicturesReading`."""
+        from PIL import Image, ImageOps
+
+        if part_id != PICTURE_ID:
+            raise KeyError(part_id)
+        try:
+            shown = ImageOps.exif_transpose(_as_srgb(self._image))
+            if shown.mode in ("RGBA", "LA", "PA") or "transparency" in shown.info:
+                seen = Image.new("RGBA", shown.size, "white")
+                seen.alpha_composite(shown.convert("RGBA"))
+                shown = seen
+            return np.asarray(shown.convert("RGB"))
+        except (OSError, ValueError, SyntaxError, EOFError) as error:
+            raise UnreadableFileError(f"{self._name}: cannot be drawn ({error}).") from error
+
+    def _texts(self) -> list[tuple[str, str]]:
+        """Texts of a PNG, but for those that hold something else."""
+        texts = getattr(self._image, "text", {}) or {}
+        return [
+            (key, str(text))
+            for key, text in texts.items()
+            if not key.startswith(("XML:", "Raw profile"))
+        ]
+
+
+@contextmanager
+def read_picture(source: Source) -> Iterator[PictureReading]:
+    """The file opened for comparison. Raises: UnreadableFileError."""
+    import warnings
+
+    from PIL import Image, UnidentifiedImageError
+
+    try:
+        with warnings.catch_warnings():
+            # How many pixels are too many was decided when it was weighed.
+            warnings.simplefilter("ignore", Image.DecompressionBombWarning)
+            image = Image.open(source.path, formats=_KINDS)
+            image.load()
+    except (OSError, UnidentifiedImageError, ValueError, SyntaxError, EOFError) as error:
+        raise UnreadableFileError(
+            f"{source.name}: a second reader cannot open it ({error})."
+        ) from error
+    with image:
+        yield PictureReading(image, source.name)
+
+
+def _as_srgb(image: Any) -> Any:
+    """The picture through its own profile; deep greys by their upper 8 bits."""
+    import io
+
+    from PIL import Image, ImageCms
+
+    if image.mode.startswith("I"):
+        image = Image.fromarray((np.asarray(image) >> 8).astype(np.uint8))
+    profile = image.info.get("icc_profile")
+    if not profile or image.mode not in ("L", "RGB", "CMYK"):
+        return image
+    try:
+        shown = ImageCms.profileToProfile(
+            image,
+            ImageCms.ImageCmsProfile(io.BytesIO(profile)),
+            ImageCms.createProfile("sRGB"),
+            renderingIntent=ImageCms.Intent.RELATIVE_COLORIMETRIC,
+            outputMode="RGB",
+            flags=ImageCms.Flags.BLACKPOINTCOMPENSATION,
+        )
+    except (ImageCms.PyCMSError, OSError):
+        return image  # as readers show what has a profile they cannot use
+    if shown is None:
+        return image
+    if "exif" in image.info:
+        shown.info["exif"] = image.info["exif"]
+    return shown

@@ -1,0 +1,137 @@
+"""The weight sheet of a picture file."""
+
+from lighten.extras import EXTRAS
+from lighten.formats.picture.kinds import PICTURE_EXTRAS, kind_named
+from lighten.formats.picture.metadata.carried import exif_of, metadata_weights
+from lighten.formats.picture.metadata.exif import exif_dots
+from lighten.formats.picture.open_file import PICTURE_ID, open_picture
+from lighten.pictures.files import PictureFile, Role, stored_picture
+from lighten.pictures.look import LookJob, look_at
+from lighten.source import Progress, Source
+from lighten.treatments import ASSUMED_CM
+from lighten.weights import (
+    Part,
+    PartKind,
+    PictureClass,
+    PictureFacts,
+    Placement,
+    WeightSheet,
+)
+
+__all__ = ["weigh_picture"]
+
+_POINTS_PER_CM = 72 / 2.54
+_POINTS_PER_INCH = 72.0
+_CODINGS = {"jpeg": "JPEG", "png": "PNG", "webp": "WebP", "gif": "GIF", "bmp": "BMP"}
+
+
+def weigh_picture(source: Source, progress: Progress) -> WeightSheet:
+    """The picture, its colour profile, and what it carries besides, adding up to the file.
+
+    Raises: UnreadableFileError, LimitExceededError.
+    """
+    file = open_picture(source)
+    progress(0.3)
+    picture = Part(
+        id=PICTURE_ID,
+        kind=PartKind.PICTURE,
+        size_bytes=sum(block.size_bytes for block in file.of_role(Role.PICTURE)),
+        name="The picture",
+        picture=_facts(file),
+    )
+    profile_bytes = sum(block.size_bytes for block in file.of_role(Role.PROFILE))
+    parts = [picture]
+    if profile_bytes:
+        parts.append(
+            Part(
+                id="profile",
+                kind=PartKind.PROFILE,
+                size_bytes=profile_bytes,
+                name="Colour profile",
+            )
+        )
+    parts += _extras(file)
+    size_bytes = len(file.data)
+    rest = size_bytes - sum(part.size_bytes for part in parts)
+    if rest:
+        parts.append(
+            Part(id="structure", kind=PartKind.STRUCTURE, size_bytes=rest, name="Structure")
+        )
+    progress(1.0)
+    return WeightSheet(
+        format="picture",
+        media_type=kind_named(file.kind).media_type,
+        size_bytes=size_bytes,
+        pages=None,
+        parts=tuple(parts),
+    )
+
+
+def _facts(file: PictureFile) -> PictureFacts:
+    placement, is_assumed = _shown(file)
+    obstacle = file.obstacle
+    if file.frames > 1:
+        obstacle = f"left as it is: it moves ({file.frames} pictures)"
+    return PictureFacts(
+        width_px=file.width_px,
+        height_px=file.height_px,
+        coding=_CODINGS[file.kind],
+        colour=_colour(file),
+        bits=file.bits,
+        is_lossy=file.is_lossy,
+        has_colour=file.colours > 1,
+        has_palette=file.has_palette,
+        may_repack=file.kind in ("jpeg", "png"),
+        is_alone=True,
+        has_assumed_size=is_assumed,
+        mask="within" if file.has_opacity else "",
+        picture_class=PictureClass.PHOTO
+        if obstacle
+        else look_at(LookJob(picture=stored_picture(file), is_alone=True)) or PictureClass.PHOTO,
+        placements=(placement,),
+        untouchable=obstacle,
+        profile_bytes=len(file.profile),
+    )
+
+
+def _colour(file: PictureFile) -> str:
+    if file.has_palette:
+        return "palette"
+    name = {1: "grey", 3: "RGB", 4: "CMYK"}.get(file.colours, f"{file.colours} colours")
+    return f"{name} with a profile" if file.profile else name
+
+
+def _shown(file: PictureFile) -> tuple[Placement, bool]:
+    """How large it is taken to be shown, and whether nothing says so.
+
+    With its longer side as long as that of a page, unless a tag of its own says less.
+    """
+    longest_px = max(file.width_px, file.height_px)
+    longest_pt = ASSUMED_CM * _POINTS_PER_CM
+    dots, is_assumed = _dots(file), True
+    if dots is not None and min(dots) > 0:
+        told_pt = max(file.width_px / dots[0], file.height_px / dots[1]) * _POINTS_PER_INCH
+        if told_pt < longest_pt:
+            longest_pt, is_assumed = told_pt, False
+    share = longest_pt / longest_px
+    placement = Placement(width_pt=file.width_px * share, height_pt=file.height_px * share)
+    return placement, is_assumed
+
+
+def _dots(file: PictureFile) -> tuple[float, float] | None:
+    return exif_dots(exif_of(file)) or file.dots
+
+
+def _extras(file: PictureFile) -> list[Part]:
+    weights = metadata_weights(file)
+    return [
+        Part(
+            id=f"extra:{kind}",
+            kind=PartKind.EXTRA,
+            size_bytes=weights[kind],
+            name=EXTRAS[kind].title,
+            extra=kind,
+        )
+        for kind in PICTURE_EXTRAS
+        if weights.get(kind)
+    ]

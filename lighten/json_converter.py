@@ -1,0 +1,121 @@
+"""Frozen values as JSON and back, told by their types; a mistake is named by its place."""
+
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import is_dataclass
+from enum import StrEnum
+from typing import Any, TypeVar
+
+import cattrs
+from cattrs.errors import (
+    AttributeValidationNote,
+    BaseValidationError,
+    ForbiddenExtraKeysError,
+    IterableValidationNote,
+)
+from cattrs.gen import make_dict_structure_fn
+
+__all__ = ["JsonMistakeError", "from_json", "new_converter", "to_json"]
+
+Json = dict[str, Any]
+Value = TypeVar("Value")
+
+
+class JsonMistakeError(ValueError):
+    """The first mistake in some JSON: where, and what is wrong with it."""
+
+    def __init__(self, where: str, what: str) -> None:
+        super().__init__(f"{where}: {what}")
+
+
+def new_converter() -> cattrs.Converter:
+    """Strict: no type is turned into another, no key is let pass that no field has."""
+    converter = cattrs.Converter(forbid_extra_keys=True)
+    for kind, title in ((bool, "true or false"), (int, "a whole number"), (str, "a text")):
+        converter.register_structure_hook(kind, _only(kind, title))
+    converter.register_structure_hook(float, _number)
+    converter.register_structure_hook(StrEnum, _choice)
+    converter.register_structure_hook_factory(is_dataclass, lambda cls: _object(cls, converter))
+    converter.register_unstructure_hook_func(
+        lambda cls: getattr(cls, "__origin__", cls) in (frozenset, set),
+        lambda values: sorted(converter.unstructure(value) for value in values),
+    )
+    converter.register_unstructure_hook_func(
+        lambda cls: getattr(cls, "__origin__", cls) is tuple,
+        lambda values: [converter.unstructure(value) for value in values],
+    )
+    return converter
+
+
+def to_json(value: Any, converter: cattrs.Converter | None = None) -> Any:
+    """The value as what `json.dumps` takes. The same value gives the same JSON."""
+    return (converter or _PLAIN).unstructure(value)
+
+
+def from_json(
+    stored: Any, kind: type[Value], where: str, converter: cattrs.Converter | None = None
+) -> Value:
+    """The value of that type that `to_json` was given, after any trip through JSON.
+
+    where: what to call the top of it. Raises: JsonMistakeError.
+    """
+    try:
+        return (converter or _PLAIN).structure(stored, kind)
+    except Exception as error:
+        place, what = next(_mistakes(error, where), (where, str(error)))
+        raise JsonMistakeError(place, what) from error
+
+
+def _only(kind: type, title: str) -> Callable[[Any, Any], Any]:
+    def structure(value: Any, _type: Any) -> Any:
+        if not isinstance(value, kind) or (isinstance(value, bool) and kind is not bool):
+            raise ValueError(f"{value!r} is not {title}")
+        return value
+
+    return structure
+
+
+def _number(value: Any, _type: Any) -> float:
+    if not isinstance(value, int | float) or isinstance(value, bool):
+        raise ValueError(f"{value!r} is not a number")  # noqa: TRY004 - of what a person wrote
+    return value
+
+
+def _choice(value: Any, kind: Any) -> Any:
+    if value not in set(kind):
+        raise ValueError(f"{value!r} is none of {', '.join(kind)}")
+    return kind(value)
+
+
+def _object(cls: Any, converter: cattrs.Converter) -> Callable[[Any, Any], Any]:
+    structure = make_dict_structure_fn(cls, converter, _cattrs_forbid_extra_keys=True)
+
+    def checked(value: Any, kind: Any) -> Any:
+        if not isinstance(value, Mapping):
+            raise ValueError("is not an object")  # noqa: TRY004 - of what a person wrote
+        return structure(value, kind)
+
+    return checked
+
+
+def _mistakes(error: BaseException, where: str) -> Iterator[tuple[str, str]]:
+    """Every mistake with its place, in the order in which they were met."""
+    if isinstance(error, ForbiddenExtraKeysError):
+        for key in sorted(error.extra_fields):
+            yield f"{where}.{key}", "is not known here"
+    elif isinstance(error, BaseValidationError):
+        for inner in error.exceptions:
+            yield from _mistakes(inner, where + _place_of(inner))
+    else:
+        yield where, str(error)
+
+
+def _place_of(error: BaseException) -> str:
+    for note in getattr(error, "__notes__", ()):
+        if isinstance(note, AttributeValidationNote):
+            return f".{note.name}"
+        if isinstance(note, IterableValidationNote):
+            return f"[{note.index}]" if isinstance(note.index, int) else f".{note.index}"
+    return ""
+
+
+_PLAIN = new_converter()

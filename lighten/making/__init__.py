@@ -1,0 +1,29 @@
+"""From an order to what was made: weigh, try, plan, write, prove, go back where a proof fails."""
+
+from lighten.making.draw_thumbnails import thumbnail_name, write_thumbnails
+from lighten.making.make import copy_ending, make, plan_order, weigh
+from lighten.making.make_copy import make_copy
+from lighten.making.make_proved_copy import make_proved_copy
+from lighten.making.orders import FitOrder, Made, Naming, Order, Piece
+from lighten.making.run_trials import run_trials, try_pictures
+from lighten.making.split_pages import name_pieces, split_copy
+
+__all__ = [
+    "FitOrder",
+    "Made",
+    "Naming",
+    "Order",
+    "Piece",
+    "copy_ending",
+    "make",
+    "make_copy",
+    "make_proved_copy",
+    "name_pieces",
+    "plan_order",
+    "run_trials",
+    "split_copy",
+    "thumbnail_name",
+    "try_pictures",
+    "weigh",
+    "write_thumbnails",
+]

@@ -1,0 +1,64 @@
+"""Small copies of pictures as files, to recognise them by."""
+
+import hashlib
+from collections.abc import Iterable
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.contract import Editing
+from lighten.errors import LightenError
+from lighten.pictures.colours import plain_inks
+from lighten.pictures.decode import UNREADABLE, decode, decode_on_white
+from lighten.pictures.resample import resample
+from lighten.plans import Action, Decision
+from lighten.registry import format_named
+from lighten.source import Source
+from lighten.weights import Part, WeightSheet
+
+__all__ = ["LONGEST_PX", "thumbnail_name", "write_thumbnails"]
+
+LONGEST_PX = 320
+
+
+def thumbnail_name(part_id: str) -> str:
+    """The file that `write_thumbnails` writes for a part; ids never become names themselves."""
+    return f"{hashlib.sha256(part_id.encode()).hexdigest()[:24]}.png"
+
+
+def write_thumbnails(
+    source: Source, sheet: WeightSheet, part_ids: Iterable[str], folder: Path
+) -> list[str]:
+    """A PNG for each picture that can be drawn; the ids of those. Raises: as `weigh`."""
+    from PIL import Image
+
+    folder.mkdir(parents=True, exist_ok=True)
+    drawn = []
+    with format_named(sheet.format).edit(source, sheet) as editing:
+        for part_id in part_ids:
+            try:
+                pixels = _draw(editing, sheet.part(part_id))
+            except (LightenError, KeyError, *UNREADABLE):
+                continue
+            Image.fromarray(pixels).save(folder / thumbnail_name(part_id), "PNG")
+            drawn.append(part_id)
+    return drawn
+
+
+def _draw(editing: Editing, part: Part) -> NDArray[np.uint8]:
+    """The picture with its longer side at most `LONGEST_PX`: (height, width[, 3]) uint8."""
+    as_it_is = Decision(part_id=part.id, action=Action.KEEP, reason="")
+    job = editing.job(part, as_it_is)
+    stored = job.picture
+    share = min(1.0, LONGEST_PX / max(stored.width_px, stored.height_px))
+    size = (max(1, round(stored.width_px * share)), max(1, round(stored.height_px * share)))
+    if stored.rendering is not None:
+        pixels = stored.rendering.pixels(stored.width_px, stored.height_px)
+    elif job.is_file and stored.has_opacity:
+        pixels = decode_on_white(stored)
+    else:
+        pixels = decode(stored, at_least=size)
+    if pixels.ndim == 3 and pixels.shape[2] != 3:
+        pixels = plain_inks(pixels)
+    return resample(pixels, size)

@@ -1,0 +1,114 @@
+"""From a file to its weight sheet, and from an order to a proved copy."""
+
+from pathlib import Path
+
+from lighten.errors import DoesNotFitError
+from lighten.making.fit_to_limit import make_fitted_copy
+from lighten.making.make_proved_copy import make_proved_copy
+from lighten.making.orders import Made, Order, Piece
+from lighten.making.run_trials import run_trials
+from lighten.making.split_pages import make_pieces
+from lighten.pictures.coding_cache import CodingCache
+from lighten.planning import plan
+from lighten.plans import Copy, Plan
+from lighten.registry import format_named, format_of
+from lighten.source import Progress, Source, no_progress, share_of
+from lighten.trials import Trials
+from lighten.weights import WeightSheet
+
+__all__ = ["copy_ending", "make", "plan_order", "weigh"]
+
+_TRIALS_SHARE = 0.3
+
+
+def weigh(source: Source, progress: Progress = no_progress) -> WeightSheet:
+    """Every part of the file, adding up to its size to the byte; only reads it.
+
+    Raises: UnreadableFileError, PasswordNeededError, UnsupportedFileError, LimitExceededError.
+    """
+    return format_of(source).weigh(source, progress)
+
+
+def plan_order(sheet: WeightSheet, order: Order) -> Plan:
+    """What an order for a preset does to each part."""
+    return plan(
+        sheet,
+        order.preset,
+        exceptions=order.exceptions,
+        may_end_signature=order.may_end_signature,
+        may_blur_text=order.may_blur_text,
+    )
+
+
+def make(
+    source: Source,
+    sheet: WeightSheet,
+    order: Order,
+    out: Path,
+    progress: Progress = no_progress,
+    *,
+    trials: Trials | None = None,
+    cache: CodingCache | None = None,
+) -> Made:
+    """The copy that was ordered, proved, at `out`, and beside it its pieces where it was split.
+
+    trials: made before, for a limit; what is missing is tried first. cache: of codings.
+    Raises: FileExistsError; DoesNotFitError; SignedFileError; WrongDecisionError.
+    """
+    if order.fit is None:
+        copy, proof = make_proved_copy(
+            source, sheet, plan_order(sheet, order), out, progress, cache=cache
+        )
+        return Made(copy=copy, proof=proof, name=_name(source, sheet, order, copy))
+    known = trials or Trials()
+    trying = run_trials(source, sheet, None, out.parent, cache=cache, earlier=known)
+    for share, so_far in trying:
+        progress(share * _TRIALS_SHARE)
+        known = so_far
+    return _make_fitted(
+        source, sheet, order, out, share_of(progress, _TRIALS_SHARE, 1), trials=known, cache=cache
+    )
+
+
+def copy_ending(name: str, format_name: str, media_type: str) -> str:
+    """The ending, with the dot, of a copy of a file called `name`, by what kind of file it is."""
+    return format_named(format_name).offers.kind_of(media_type).suffix_for(name)
+
+
+def _make_fitted(
+    source: Source,
+    sheet: WeightSheet,
+    order: Order,
+    out: Path,
+    progress: Progress,
+    *,
+    trials: Trials,
+    cache: CodingCache | None,
+) -> Made:
+    """As gentle as the limit allows; where it cannot be met and that was asked for, in pieces."""
+    assert order.fit is not None
+    pieces: tuple[Piece, ...] = ()
+    try:
+        copy, proof, fitted = make_fitted_copy(
+            source, sheet, trials, order, out, progress=progress, cache=cache
+        )
+    except DoesNotFitError as error:
+        if not (order.fit.may_split and format_named(sheet.format).offers.can_split):
+            raise
+        copy, proof, fitted, pieces = make_pieces(
+            source,
+            sheet,
+            trials,
+            order,
+            out,
+            progress=progress,
+            lightest_bytes=error.lightest_bytes,
+            cache=cache,
+        )
+    name = _name(source, sheet, order, copy)
+    return Made(copy=copy, proof=proof, name=name, fit=fitted, pieces=pieces)
+
+
+def _name(source: Source, sheet: WeightSheet, order: Order, copy: Copy) -> str:
+    ending = copy_ending(source.name, sheet.format, copy.media_type)
+    return order.naming.copy_name(source.name, ending)

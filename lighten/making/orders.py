@@ -1,0 +1,87 @@
+"""What a person asks to be made of a document, and what was made."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from pathlib import Path, PurePath
+
+from lighten.planning import Fit, FitRules
+from lighten.plans import Copy, PictureException
+from lighten.presets import DEFAULT_PRESET, Preset
+from lighten.proofs import Proof
+
+__all__ = ["FitOrder", "Made", "Naming", "Order", "Piece"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Naming:
+    """How copies are told apart from their originals. prefix, suffix: put around the stem."""
+
+    prefix: str = ""
+    suffix: str = "-light"
+
+    def copy_name(self, name: str, ending: str, piece: str = "") -> str:
+        """What the copy of a file called `name` is called.
+
+        ending: of the copy, with the dot. piece: "-1-of-3" and the like, for one piece of it.
+        """
+        return f"{self.prefix}{PurePath(name).stem}{self.suffix}{piece}{ending}"
+
+    def may_be_copy(self, name: str) -> bool:
+        """By its name, it was made here before."""
+        stem = PurePath(name).stem
+        is_named = stem.startswith(self.prefix) and stem.endswith(self.suffix)
+        return bool(self.prefix or self.suffix) and is_named
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FitOrder:
+    """As gently as a limit allows. limit_bytes: of the copy, as a file.
+
+    may_split: what cannot meet it comes in numbered pieces that do.
+    """
+
+    limit_bytes: int
+    rules: FitRules = field(default_factory=FitRules)
+    may_split: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Order:
+    """A copy as it is asked for: by a preset, or, where `fit` is set, by a limit.
+
+    exceptions: by part id, pictures that are treated otherwise.
+    may_end_signature: a person said that a signature may end.
+    may_blur_text: pages held as pictures may go below what text can be read at.
+    """
+
+    preset: Preset = DEFAULT_PRESET
+    fit: FitOrder | None = None
+    exceptions: Mapping[str, PictureException] = field(default_factory=dict)
+    may_end_signature: bool = False
+    may_blur_text: bool = False
+    naming: Naming = field(default_factory=Naming)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Piece:
+    """The pages `first` to `last` of a copy, counted from 1, as a file of their own."""
+
+    path: Path
+    first: int
+    last: int
+    size_bytes: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Made:
+    """What came of an order.
+
+    proof: None where no copy was lighter. name: what the copy is to be called.
+    fit: what was decided for a limit, where there was one. pieces: of a copy that was split.
+    """
+
+    copy: Copy
+    proof: Proof | None
+    name: str
+    fit: Fit | None = None
+    pieces: tuple[Piece, ...] = ()

@@ -1,0 +1,209 @@
+"""Trials made one after the other, so that estimates and fits rest on more and more of them."""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
+from itertools import islice
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+from lighten.contract import Editing
+from lighten.making.make_copy import open_workers_for
+from lighten.pictures.coding_cache import CodingCache
+from lighten.pictures.drafts import Draft, DraftJob, draft_all
+from lighten.pictures.sizes import pixels_at
+from lighten.planning import (
+    GENTLY,
+    decisions_beyond,
+    decisions_to_try,
+    is_held_picture,
+    plan,
+    whole_fonts,
+)
+from lighten.plans import Action, Decision, Plan
+from lighten.registry import format_named
+from lighten.source import Source
+from lighten.trials import Trial, Trials, decision_key, is_plain, non_picture_key
+from lighten.weights import Part, PartKind, PictureFacts, WeightSheet
+
+__all__ = ["run_trials", "try_pictures"]
+
+# As many of the heaviest pictures are coded for good: in small files drafts alone tell too little.
+_CODED_FOR_GOOD = 12
+_TOLD_EVERY = 8
+_FONTS_SHARE = 0.05
+# How fine a screen shows pages that are looked at closely.
+_JUDGED_PPI = 150.0
+_MANY_BYTES = 300_000
+
+Decisions = Mapping[str, tuple[Decision, ...]]
+
+
+def run_trials(
+    source: Source,
+    sheet: WeightSheet,
+    chosen: Plan | None,
+    folder: Path,
+    *,
+    cache: CodingCache | None = None,
+    earlier: Trials | None = None,
+) -> Iterator[tuple[float, Trials]]:
+    """Trials for `chosen` and for whatever else may be chosen, ever more, with the share done.
+
+    chosen: None for those that a fit needs, alone. folder: for temporary files. earlier: trials
+    made before, to be added to. Raises: as `weigh`.
+    """
+    trials = earlier or Trials()
+    rounds = [
+        (untried, for_good)
+        for decisions, for_good in _rounds(sheet, chosen, has_cache=cache is not None)
+        if (untried := _untried(decisions, trials, for_good=for_good))
+    ]
+    total = sum(len(decisions) for decisions, _ in rounds) + 1
+    for measured in _plans_to_measure(sheet, chosen):
+        key = non_picture_key(sheet, measured)
+        if key not in trials.non_picture_bytes:
+            size = _measure_non_picture_bytes(source, sheet, measured, folder)
+            trials = trials.with_non_picture_bytes(key, size)
+            yield 1 / total, trials
+    done = 1
+    for decisions, for_good in rounds:
+        fresh: dict[str, tuple[Trial, ...]] = {}
+        for part_id, made in try_pictures(source, sheet, decisions, cache, for_good=for_good):
+            fresh[part_id] = made
+            done += 1
+            if done % _TOLD_EVERY == 0:
+                trials, fresh = trials.with_pictures(fresh), {}
+                yield done / total, trials
+        trials = trials.with_pictures(fresh)
+        yield done / total, trials
+    yield 1.0, trials
+
+
+def try_pictures(
+    source: Source,
+    sheet: WeightSheet,
+    decisions: Decisions,
+    cache: CodingCache | None = None,
+    *,
+    for_good: bool = False,
+) -> Iterator[tuple[str, tuple[Trial, ...]]]:
+    """What those decisions would make of the pictures, by part id, as it is found.
+
+    decisions: see `decisions_to_try`. for_good: coded as a copy will have them and kept in the
+    cache for it, instead of quickly. Raises: as `weigh`.
+    """
+    parts = [sheet.part(part_id) for part_id in decisions]
+    with (
+        format_named(sheet.format).edit(source, sheet) as editing,
+        open_workers_for(sheet, least_bytes=_MANY_BYTES) as workers,
+    ):
+        jobs = (
+            _draft_job(editing, part, decisions[part.id], is_draft=not for_good) for part in parts
+        )
+        for part, drafts in zip(parts, draft_all(jobs, workers, cache), strict=True):
+            trials = zip(decisions[part.id], drafts, strict=True)
+            yield (
+                part.id,
+                tuple(
+                    _trial(part, decision, draft, for_good=for_good) for decision, draft in trials
+                ),
+            )
+
+
+def _draft_job(
+    editing: Editing, part: Part, decisions: tuple[Decision, ...], *, is_draft: bool
+) -> DraftJob:
+    assert part.picture is not None
+    codings = (editing.job(part, decision) for decision in decisions)
+    return DraftJob(
+        codings=tuple(replace(coding, is_draft=is_draft) for coding in codings),
+        shown_px=_shown_px(part.picture),
+    )
+
+
+def _shown_px(facts: PictureFacts) -> tuple[int, int] | None:
+    shown = facts.largest_display_pt
+    return None if shown is None else pixels_at(shown, _JUDGED_PPI)
+
+
+def _trial(part: Part, decision: Decision, draft: Draft, *, for_good: bool) -> Trial:
+    assert part.picture is not None and decision.picture is not None
+    return Trial(
+        key=decision_key(decision),
+        size_bytes=max(0, part.size_bytes - draft.saved_bytes),
+        width_px=(decision.target_px or (part.picture.width_px,))[0],
+        quality=decision.picture.quality,
+        is_plain=is_plain(decision),
+        score=draft.score,
+        is_final=for_good,
+    )
+
+
+def _plans_to_measure(sheet: WeightSheet, chosen: Plan | None) -> list[Plan]:
+    """Plans of which everything but the pictures is worth writing once, to know what it weighs."""
+    plans = [plan(sheet, GENTLY), *([chosen] if chosen else [])]
+    if chosen is not None and _fonts_weigh(sheet):
+        plans.append(whole_fonts(sheet))
+    return plans
+
+
+def _fonts_weigh(sheet: WeightSheet) -> bool:
+    """Whether what subsetting is worth is worth measuring."""
+    return sheet.bytes_by_kind().get(PartKind.FONT, 0) > _FONTS_SHARE * sheet.size_bytes
+
+
+def _measure_non_picture_bytes(source: Source, sheet: WeightSheet, plan: Plan, folder: Path) -> int:
+    """Bytes of everything in the copy but its pictures, by writing one that keeps them all.
+
+    folder: for that copy, which does not stay. Raises: as `make_copy`.
+    """
+    decisions = plan.by_part()
+    held = {part.id for part in sheet.parts if is_held_picture(part, decisions[part.id])}
+    kept = replace(
+        plan,
+        decisions=tuple(
+            Decision(part_id=decision.part_id, action=Action.KEEP, reason="")
+            if decision.part_id in held
+            else decision
+            for decision in plan.decisions
+        ),
+        may_end_signature=True,
+    )
+    pictures = sum(part.size_bytes for part in sheet.parts if part.id in held)
+    with (
+        TemporaryDirectory(dir=folder) as place,
+        format_named(sheet.format).edit(source, sheet) as editing,
+        open_workers_for(sheet) as workers,
+    ):
+        out = Path(place) / "without-treated-pictures"
+        editing.leave_out(kept)
+        editing.apply_rest(kept, workers)
+        editing.save(kept, out)
+        return max(0, out.stat().st_size - pictures)
+
+
+def _rounds(
+    sheet: WeightSheet, chosen: Plan | None, *, has_cache: bool
+) -> Iterator[tuple[Decisions, bool]]:
+    """What to try, in turn, and whether for good: first what was chosen, then all else."""
+    if chosen is not None:
+        own = decisions_to_try(sheet, chosen, with_corners=False)
+        yield own, False
+    yield decisions_to_try(sheet), False
+    yield decisions_beyond(sheet), False
+    if chosen is not None and has_cache:
+        yield dict(islice(own.items(), _CODED_FOR_GOOD)), True
+
+
+def _untried(decisions: Decisions, trials: Trials, *, for_good: bool) -> Decisions:
+    """Without what has been tried already."""
+    untried: dict[str, tuple[Decision, ...]] = {}
+    for part_id, those in decisions.items():
+        waiting = tuple(
+            decision
+            for decision in those
+            if (trial := trials.of(decision)) is None or (for_good and not trial.is_final)
+        )
+        if waiting:
+            untried[part_id] = waiting
+    return untried

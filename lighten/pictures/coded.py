@@ -1,0 +1,109 @@
+"""A picture coded anew: its bytes, and its pixels from them."""
+
+import io
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.codecs.flate import unpack_rows, unpack_samples
+from lighten.codecs.jpeg import decode_jpeg
+from lighten.codecs.jpeg2000 import decode_jpeg2000
+from lighten.codecs.two_tone import CCITT, TwoToneParameters, decode_two_tone
+
+__all__ = ["CodedPicture", "Coding", "decode_coded"]
+
+
+class Coding(StrEnum):
+    """How the bytes of a coded picture are to be read."""
+
+    JPEG = "jpeg"
+    FLATE = "flate"
+    GROUP_4 = "group-4"
+    JPEG_2000 = "jpeg-2000"
+    PNG = "png"
+    WEBP = "webp"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CodedPicture:
+    """Bytes and what is needed to read them.
+
+    colours: samples a pixel; with a palette, samples an entry (and 1 a pixel).
+    palette: entries of `colours` bytes, or None. predictor: as ISO 32000-1 table 10, or 1.
+    likeness: to the pixels that were given, 0 to 1.
+    share: of a draft, what its final coding is likely to weigh of it.
+    """
+
+    coding: Coding
+    data: bytes
+    width_px: int
+    height_px: int
+    colours: int
+    bits: int
+    palette: bytes | None = None
+    predictor: int = 1
+    likeness: float = 1.0
+    share: float = 1.0
+
+    @property
+    def weight(self) -> int:
+        """Bytes of the data and its palette; of a draft, what they are likely to be at last."""
+        return round(len(self.data) * self.share) + len(self.palette or b"")
+
+
+def decode_coded(picture: CodedPicture) -> NDArray[np.uint8]:
+    """Its pixels, palettes resolved: (height, width) or (height, width, n) uint8.
+
+    Those of PNG and WebP on white where they are see-through.
+    """
+    match picture.coding:
+        case Coding.JPEG:
+            return decode_jpeg(picture.data)
+        case Coding.JPEG_2000:
+            return decode_jpeg2000(picture.data)
+        case Coding.PNG | Coding.WEBP:
+            return _on_white(picture.data)
+        case Coding.GROUP_4:
+            width, height = picture.width_px, picture.height_px
+            parameters = TwoToneParameters(dictionary=b"/K -1/Columns %d/Rows %d" % (width, height))
+            levels = decode_two_tone(
+                picture.data, CCITT, parameters, width_px=width, height_px=height
+            )
+        case Coding.FLATE:
+            levels = _unpacked(picture)
+    if picture.palette is not None:
+        return np.frombuffer(picture.palette, np.uint8).reshape(-1, picture.colours)[levels]
+    return levels * np.uint8(255) if picture.bits == 1 else levels
+
+
+def _unpacked(picture: CodedPicture) -> NDArray[np.uint8]:
+    """Samples, or places in the palette, as they were packed."""
+    colours = 1 if picture.palette is not None else picture.colours
+    width, height = picture.width_px, picture.height_px
+    rows = unpack_rows(
+        picture.data,
+        width=width,
+        height=height,
+        bits=picture.bits,
+        colours=colours,
+        predictor=picture.predictor,
+    )
+    if picture.bits < 8:
+        rows = unpack_samples(rows, width=width * colours, bits=picture.bits)
+    rows = rows[:, : width * colours]
+    return rows if colours == 1 else rows.reshape(height, width, colours)
+
+
+def _on_white(data: bytes) -> NDArray[np.uint8]:
+    from PIL import Image
+
+    with Image.open(io.BytesIO(data)) as image:
+        if image.mode in ("1", "L"):
+            return np.asarray(image.convert("L"))
+        if image.mode.startswith("I"):
+            return (np.asarray(image) >> 8).astype(np.uint8)
+        seen = Image.new("RGBA", image.size, "white")
+        seen.alpha_composite(image.convert("RGBA"))
+        return np.asarray(seen.convert("RGB"))

@@ -1,0 +1,17 @@
+"""Whole picture files: read into blocks, turned into stored pictures, and built from coded ones."""
+
+from lighten.pictures.files.blocks import BadPictureError, Block, PictureFile, Role
+from lighten.pictures.files.build import Carried, build_picture_file
+from lighten.pictures.files.read import kind_of_picture, read_picture_file, stored_picture
+
+__all__ = [
+    "BadPictureError",
+    "Block",
+    "Carried",
+    "PictureFile",
+    "Role",
+    "build_picture_file",
+    "kind_of_picture",
+    "read_picture_file",
+    "stored_picture",
+]

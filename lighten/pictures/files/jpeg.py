@@ -1,0 +1,207 @@
+"""JPEG files (ITU-T T.81 annex B; JFIF, ECMA TR/98): their segments, and files from such."""
+
+import hashlib
+import struct
+from dataclasses import replace
+
+from lighten.pictures.files.blocks import BadPictureError, Block, PictureFile, Role, covering
+
+__all__ = ["build_jpeg", "read_jpeg"]
+
+_SOI, _EOI, _SOS, _APP0, _COMMENT = 0xD8, 0xD9, 0xDA, 0xE0, 0xFE
+_FRAMES = {*range(0xC0, 0xD0)} - {0xC4, 0xC8, 0xCC}
+_LOSSLESS_FRAMES = {0xC3, 0xC7, 0xCB, 0xCF}
+_EXIF, _XMP = b"Exif\0\0", b"http://ns.adobe.com/xap/1.0/\0"
+_XMP_MORE = b"http://ns.adobe.com/xmp/extension/\0"
+_ICC, _PHOTOSHOP, _ADOBE, _JFIF = b"ICC_PROFILE\0", b"Photoshop 3.0\0", b"Adobe", b"JFIF\0"
+_ICC_HEAD = len(_ICC) + 2  # and its number and how many there are
+# GUID, whole length, offset.
+_XMP_MORE_HEAD = len(_XMP_MORE) + 40
+_ROLES = (
+    (0xE1, _EXIF, Role.EXIF, len(_EXIF)),
+    (0xE1, _XMP, Role.XMP, len(_XMP)),
+    (0xE1, _XMP_MORE, Role.XMP_MORE, _XMP_MORE_HEAD),
+    (0xE2, _ICC, Role.PROFILE, _ICC_HEAD),
+    (0xE2, b"MPF\0", Role.PREVIEW, 4),
+    (0xED, _PHOTOSHOP, Role.PHOTOSHOP, len(_PHOTOSHOP)),
+    (0xEE, _ADOBE, Role.PICTURE, 0),  # how its colours are to be read
+    (0xE0, _JFIF, Role.STRUCTURE, 0),
+    (0xE0, b"JFXX\0", Role.PREVIEW, 5),
+)
+_MOST_CONTENT = 65_533
+_CM_PER_INCH = 2.54
+
+
+def read_jpeg(data: bytes) -> PictureFile:
+    """The segments of a JPEG file. Raises: BadPictureError if damaged or cut short."""
+    blocks = [Block(role=Role.PICTURE, name="SOI", start=0, end=2, content=2)]
+    frame: tuple[int, bytes] | None = None
+    dots = None
+    chunks: dict[int, bytes] = {}
+    at = 2
+    while True:
+        at, marker, start = _next_marker(data, at)
+        if marker == _EOI:
+            blocks.append(Block(role=Role.PICTURE, name="EOI", start=start, end=at, content=at))
+            break
+        length = int.from_bytes(data[at : at + 2], "big")
+        end = at + length
+        if length < 2 or end > len(data):
+            raise BadPictureError("It is cut short.")
+        content = data[at + 2 : end]
+        if marker in _FRAMES:
+            frame = marker, content
+        if marker == _SOS:
+            end = _end_of_scan(data, end)
+        role, head = _role(marker, content)
+        if role is Role.PROFILE and len(content) >= _ICC_HEAD:
+            chunks[content[_ICC_HEAD - 2]] = content[_ICC_HEAD:]
+        if marker == _APP0 and content[:5] == _JFIF:
+            dots = _dots_of(content)
+        name = f"{marker:02X}"
+        blocks.append(Block(role=role, name=name, start=start, end=end, content=at + 2 + head))
+        at = end
+    if frame is None or len(frame[1]) < 6:
+        raise BadPictureError("It has no picture in it.")
+    bits, height, width, colours = struct.unpack(">BHHB", frame[1][:6])
+    return PictureFile(
+        kind="jpeg",
+        data=data,
+        blocks=_with_previews(covering(blocks, len(data))),
+        width_px=width,
+        height_px=height,
+        bits=bits,
+        colours=colours,
+        dots=dots,
+        profile=b"".join(chunks[number] for number in sorted(chunks)),
+        is_lossy=True,
+        obstacle=_obstacle(frame[0], bits, height, colours),
+    )
+
+
+def build_jpeg(
+    coded: bytes, metadata: list[tuple[Role, bytes]], dots: tuple[float, float] | None
+) -> bytes:
+    """A JPEG file from a plain one and what it is to carry besides, in the order given.
+
+    dots: per inch, for its JFIF header; None to say nothing. Raises: BadPictureError.
+    """
+    plain = read_jpeg(coded)
+    # Inks and other colours than JFIF's are marked by Adobe's segment instead.
+    has_jfif = plain.colours in (1, 3) and not any(block.name == "EE" for block in plain.blocks)
+    out = [b"\xff\xd8", *([_jfif(dots)] if has_jfif else [])]
+    for role, content in metadata:
+        out += _segments(role, content)
+    out += [
+        plain.data[block.start : block.end]
+        for block in plain.blocks[1:]
+        if block.role is Role.PICTURE
+    ]
+    return b"".join(out)
+
+
+def _next_marker(data: bytes, at: int) -> tuple[int, int, int]:
+    """Where its content begins, the marker, and where it begins itself; fill bytes belong to it."""
+    start = at
+    while data[at : at + 1] == b"\xff" and data[at + 1 : at + 2] == b"\xff":
+        at += 1
+    if len(data) < at + 2:
+        raise BadPictureError("It is cut short.")
+    if data[at] != 0xFF or data[at + 1] in (0, 1) or 0xD0 <= data[at + 1] <= 0xD7:
+        raise BadPictureError("It is damaged.")
+    return at + 2, data[at + 1], start
+
+
+def _end_of_scan(data: bytes, at: int) -> int:
+    """Where the next marker after coded samples begins (T.81, B.1.1.5)."""
+    while True:
+        at = data.find(b"\xff", at)
+        if at < 0 or at + 1 >= len(data):
+            raise BadPictureError("It is cut short.")
+        if data[at + 1] == 0xFF:
+            at += 1  # a fill byte
+        elif data[at + 1] == 0 or 0xD0 <= data[at + 1] <= 0xD7:
+            at += 2
+        else:
+            return at
+
+
+def _role(marker: int, content: bytes) -> tuple[Role, int]:
+    """What a segment is for, and how long the head of its content is."""
+    for own, start, role, head in _ROLES:
+        if marker == own and content.startswith(start):
+            return role, head
+    if marker == _COMMENT:
+        return Role.TEXT, 0
+    return (Role.PRIVATE if 0xE0 <= marker <= 0xEF else Role.PICTURE), 0
+
+
+def _with_previews(blocks: tuple[Block, ...]) -> tuple[Block, ...]:
+    """What an index of further pictures announces lies after the end (CIPA DC-007)."""
+    if not any(block.role is Role.PREVIEW and block.name == "E2" for block in blocks):
+        return blocks
+    return tuple(
+        replace(block, role=Role.PREVIEW) if block.role is Role.LEFTOVER else block
+        for block in blocks
+    )
+
+
+def _obstacle(marker: int, bits: int, height: int, colours: int) -> str:
+    if height == 0:
+        return "left as it is: its height is not told"
+    if marker in _LOSSLESS_FRAMES or marker > 0xC7 or bits != 8:
+        return "left as it is: a rare kind of JPEG"
+    return "" if colours in (1, 3, 4) else "left as it is: a JPEG of so many colours"
+
+
+def _dots_of(content: bytes) -> tuple[float, float] | None:
+    """Dots per inch of a JFIF header; None where it tells the shape of pixels only."""
+    if len(content) < 12 or content[7] not in (1, 2):
+        return None
+    across, down = struct.unpack(">HH", content[8:12])
+    scale = 1.0 if content[7] == 1 else _CM_PER_INCH
+    return (across * scale, down * scale) if across and down else None
+
+
+def _jfif(dots: tuple[float, float] | None) -> bytes:
+    """A JFIF header that tells dots per inch, and carries no preview."""
+    unit, across, down = (0, 1, 1) if dots is None else (1, *(max(1, round(dot)) for dot in dots))
+    return _segment(0xE0, _JFIF + struct.pack(">HBHHBB", 0x0102, unit, across, down, 0, 0))
+
+
+def _segments(role: Role, content: bytes) -> list[bytes]:
+    if role is Role.PROFILE:
+        room = _MOST_CONTENT - _ICC_HEAD
+        pieces = [content[at : at + room] for at in range(0, len(content), room)]
+        return [
+            _segment(0xE2, _ICC + bytes((number, len(pieces))) + piece)
+            for number, piece in enumerate(pieces, start=1)
+        ]
+    if role is Role.XMP_MORE:
+        return _more_segments(content)
+    marker, start = {
+        Role.EXIF: (0xE1, _EXIF),
+        Role.XMP: (0xE1, _XMP),
+        Role.PHOTOSHOP: (0xED, _PHOTOSHOP),
+        Role.TEXT: (_COMMENT, b""),
+    }[role]
+    return [_segment(marker, start + content)]
+
+
+def _more_segments(content: bytes) -> list[bytes]:
+    """XMP that does not fit one segment (XMP part 3, 1.1.3.1); its digest is its name."""
+    name = hashlib.md5(content, usedforsecurity=False).hexdigest().upper().encode()
+    room = _MOST_CONTENT - _XMP_MORE_HEAD
+    return [
+        _segment(
+            0xE1,
+            _XMP_MORE + name + struct.pack(">II", len(content), at) + content[at : at + room],
+        )
+        for at in range(0, len(content), room)
+    ]
+
+
+def _segment(marker: int, content: bytes) -> bytes:
+    if len(content) > _MOST_CONTENT:
+        raise BadPictureError("What it carries is too long for one segment.")
+    return bytes((0xFF, marker)) + struct.pack(">H", len(content) + 2) + content

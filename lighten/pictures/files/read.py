@@ -1,0 +1,69 @@
+"""A picture file read, by what it begins with."""
+
+from collections.abc import Callable
+
+from lighten.pictures.files.blocks import PictureFile, Role
+from lighten.pictures.files.gif_and_bmp import read_bmp, read_gif
+from lighten.pictures.files.jpeg import read_jpeg
+from lighten.pictures.files.png import MARK, read_png
+from lighten.pictures.files.webp import read_webp
+from lighten.pictures.stored import StoredCoding, StoredPicture
+
+__all__ = ["kind_of_picture", "read_picture_file", "stored_picture"]
+
+_READERS: dict[str, Callable[[bytes], PictureFile]] = {
+    "jpeg": read_jpeg,
+    "png": read_png,
+    "webp": read_webp,
+    "gif": read_gif,
+    "bmp": read_bmp,
+}
+# Of headers that a BMP may have after its first 14 bytes.
+_BMP_HEADS = (12, 40, 52, 56, 64, 108, 124)
+
+
+def kind_of_picture(head: bytes) -> str:
+    """ "jpeg", "png", "webp", "gif" or "bmp" by the first 18 bytes or more; "" for none of them."""
+    if head.startswith(b"\xff\xd8\xff"):
+        return "jpeg"
+    if head.startswith(MARK):
+        return "png"
+    if head[:4] == b"RIFF" and head[8:12] == b"WEBP":
+        return "webp"
+    if head[:6] in (b"GIF87a", b"GIF89a"):
+        return "gif"
+    is_bmp = head[:2] == b"BM" and int.from_bytes(head[14:18], "little") in _BMP_HEADS
+    return "bmp" if is_bmp else ""
+
+
+def read_picture_file(data: bytes) -> PictureFile:
+    """Its blocks and what they tell. Raises: BadPictureError if damaged or cut short; KeyError."""
+    return _READERS[kind_of_picture(data[:32])](data)
+
+
+def stored_picture(file: PictureFile) -> StoredPicture:
+    """The picture for the engine, without what the file carries besides."""
+    is_inks = file.kind == "jpeg" and file.colours == 4
+    parts = file.of_role(Role.PICTURE)
+    is_whole = file.kind in ("webp", "gif", "bmp")
+    return StoredPicture(
+        data=file.data if is_whole else b"".join(file.data[one.start : one.end] for one in parts),
+        weight=sum(block.size_bytes for block in parts),
+        coding=_coding(file),
+        width_px=file.width_px,
+        height_px=file.height_px,
+        bits=file.bits,
+        colours=file.colours,
+        has_own_colours=bool(file.profile),
+        is_foreign=is_inks,
+        profile=file.profile,
+        has_opacity=file.has_opacity,
+    )
+
+
+def _coding(file: PictureFile) -> StoredCoding:
+    if file.kind == "jpeg":
+        return StoredCoding.JPEG
+    if file.kind == "png":
+        return StoredCoding.PNG
+    return StoredCoding.WEBP if file.is_lossy else StoredCoding.BITMAP_FILE

@@ -1,0 +1,155 @@
+"""One picture made lighter; runs in a worker process."""
+
+from dataclasses import dataclass
+
+from lighten.pictures.candidates import Candidate, best_candidate
+from lighten.pictures.coded import CodedPicture, Coding
+from lighten.pictures.decode import UNREADABLE, decode
+from lighten.pictures.encode import encode_exactly
+from lighten.pictures.recode_job import Cut, RecodeJob, cut_out
+from lighten.pictures.repack import repack
+from lighten.pictures.resample import resample
+from lighten.plans import Action
+from lighten.weights import PictureCoding
+
+__all__ = ["LEAST_LOSSY_GAIN", "RecodeJob", "Recoded", "recode", "saved_bytes"]
+
+# Coding again costs a little sharpness each time, so it must be worth it.
+LEAST_LOSSY_GAIN = 0.06
+_NOT_LIGHTER = "left as it is: no coding of it is lighter"
+_CODING_TITLES = {
+    Coding.JPEG: "JPEG",
+    Coding.JPEG_2000: "JPEG 2000",
+    Coding.GROUP_4: "Group 4",
+    Coding.WEBP: "WebP",
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Recoded:
+    """What came of it: the new picture and mask, each None where the old one stays.
+
+    has_plain_colours: the picture left its colour space for plain grey or red, green, blue.
+    has_new_mask: `mask` takes the place of a colour key, or of opacity inside the old coding.
+    cut: the part of the old picture that the new one shows, or None for all of it.
+    """
+
+    action: Action
+    reason: str
+    picture: CodedPicture | None = None
+    mask: CodedPicture | None = None
+    has_plain_colours: bool = False
+    has_new_mask: bool = False
+    cut: Cut | None = None
+
+
+def recode(job: RecodeJob) -> Recoded:
+    """The picture as the job asks, or as it was, with the reason; never heavier, never raises."""
+    try:
+        return _recode(job)
+    except UNREADABLE as error:
+        return Recoded(
+            action=Action.KEEP, reason=f"left as it is: its bytes cannot be decoded ({error})"
+        )
+
+
+def saved_bytes(job: RecodeJob, recoded: Recoded) -> int:
+    """What putting the result in place takes off; below zero if it adds."""
+    saved = 0
+    if recoded.mask is not None:
+        saved += 0 if recoded.has_new_mask or job.mask is None else job.mask.weight
+        saved -= recoded.mask.weight
+    if recoded.picture is not None:
+        saved += job.picture.weight - recoded.picture.weight
+    return saved
+
+
+def _recode(job: RecodeJob) -> Recoded:
+    if _asks_nothing_new(job) and job.may_repack:
+        return _repacked(job)
+    candidate = best_candidate(job)
+    coded = candidate.coded
+    now = job.picture.weight
+    is_exact = coded.likeness == 1.0 and not candidate.is_resampled
+    is_asked_for = job.treatment.changes_looks or job.replacement is not None
+    enough = now if is_exact or is_asked_for else now * (1 - LEAST_LOSSY_GAIN)
+    mask = candidate.visible or _recode_mask(job)
+    new_weight = coded.weight + (candidate.visible.weight if candidate.visible else 0)
+    if job.has_matte and (mask is None) != (not candidate.is_resampled):
+        return Recoded(
+            action=Action.KEEP, reason="left as it is: its edge is blended with its mask"
+        )
+    # What others are told from must be what it would be, lighter or not.
+    is_probe = job.is_draft and job.treatment.coding is PictureCoding.JPEG
+    if new_weight >= enough and job.replacement is None and not is_probe:
+        if job.may_repack:
+            return _repacked(job)
+        return _mask_only(job, mask if candidate.visible is None else None)
+    return Recoded(
+        action=_action(job, candidate),
+        reason=", ".join(_steps(candidate)),
+        picture=coded,
+        mask=mask,
+        has_plain_colours=candidate.has_plain_colours,
+        has_new_mask=candidate.visible is not None,
+        cut=job.cut,
+    )
+
+
+def _asks_nothing_new(job: RecodeJob) -> bool:
+    """Just the same pixels, packed tighter."""
+    is_same = job.target_px is None and job.cut is None and job.replacement is None
+    return job.is_exact and is_same and not job.treatment.changes_looks
+
+
+def _repacked(job: RecodeJob) -> Recoded:
+    packed = repack(job.picture, is_draft=job.is_draft)
+    if packed is None or packed.weight >= job.picture.weight:
+        return Recoded(action=Action.KEEP, reason=_NOT_LIGHTER)
+    reason = "packed tighter, every pixel kept"
+    return Recoded(action=Action.RECODE, reason=reason, picture=packed)
+
+
+def _mask_only(job: RecodeJob, mask: CodedPicture | None) -> Recoded:
+    if mask is not None and not job.has_matte and job.cut is None:
+        reason = f"its soft mask only; {_NOT_LIGHTER}"
+        return Recoded(action=Action.RECODE, reason=reason, mask=mask)
+    return Recoded(action=Action.KEEP, reason=_NOT_LIGHTER)
+
+
+def _action(job: RecodeJob, candidate: Candidate) -> Action:
+    if job.replacement is not None:
+        return Action.REPLACE
+    return Action.RESAMPLE if candidate.is_resampled else Action.RECODE
+
+
+def _recode_mask(job: RecodeJob) -> CodedPicture | None:
+    """The soft mask at the picture's new fineness, coded exactly; None if it stays."""
+    if job.mask is None or job.mask.bits == 16:
+        return None
+    try:
+        pixels = cut_out(job, decode(job.mask))
+    except UNREADABLE:
+        if job.cut is not None:
+            raise
+        return None
+    if pixels.ndim != 2:
+        return None
+    if job.mask_target_px:
+        pixels = resample(pixels, job.mask_target_px)
+    # A mask is plain grey, without a palette (ISO 32000-1, 11.6.5.3).
+    coded = encode_exactly(pixels, may_have_palette=False, is_draft=job.is_draft)
+    is_needed = job.cut is not None or (job.has_matte and job.target_px is not None)
+    return coded if coded.weight < job.mask.weight or is_needed else None
+
+
+def _steps(candidate: Candidate) -> list[str]:
+    """What was done, in words."""
+    coded = candidate.coded
+    if coded.palette is not None:
+        coding = f"{len(coded.palette) // coded.colours} colours, exact"
+    else:
+        is_same = not candidate.is_resampled and coded.likeness == 1.0
+        exactly = "packed tighter, every pixel kept" if is_same else "exact coding"
+        coding = _CODING_TITLES.get(coded.coding, exactly)
+    return [*candidate.steps, coding]

@@ -1,0 +1,73 @@
+"""What is to be done with one picture: all that another process needs to do it."""
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.pictures.stored import StoredPicture
+from lighten.treatments import PictureTreatment
+from lighten.weights import PictureClass, PictureCoding
+
+__all__ = ["Cut", "RecodeJob", "cut_out", "within_cut"]
+
+Cut = tuple[float, float, float, float]
+Samples = TypeVar("Samples", np.uint8, np.uint16, np.bool_)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RecodeJob:
+    """What to do with one picture and the soft mask that follows it.
+
+    has_matte: the picture is blended with its mask already, so both must stay in step.
+    target_px, mask_target_px: width and height to resample to, or None; of what `cut` leaves.
+    replacement: a picture file to take the pixels from instead.
+    is_file: what is made is a whole picture file by itself (JPEG, PNG or WebP), which holds
+        opacity within and has no inks but in JPEG; else a stream of some other file.
+    may_repack: its own coding may be packed tighter where no new one is lighter.
+    is_draft: coded quickly, to learn what it will weigh; decoded: its pixels, no fewer than the
+        target's, where somebody has decoded them already.
+    """
+
+    picture: StoredPicture
+    mask: StoredPicture | None = None
+    has_matte: bool = False
+    picture_class: PictureClass
+    target_px: tuple[int, int] | None
+    mask_target_px: tuple[int, int] | None = None
+    treatment: PictureTreatment
+    cut: Cut | None = None
+    replacement: Path | None = None
+    is_file: bool = False
+    may_repack: bool = False
+    is_draft: bool = False
+    decoded: NDArray[np.uint8] | None = None
+
+    @property
+    def is_exact(self) -> bool:
+        """No coding with loss may be used."""
+        return self.treatment.quality is None or self.treatment.coding is PictureCoding.LOSSLESS
+
+
+def cut_out(job: RecodeJob, pixels: NDArray[Samples]) -> NDArray[Samples]:
+    """What `job.cut` leaves, whole pixels outwards."""
+    if job.cut is None:
+        return pixels
+    height, width = pixels.shape[:2]
+    left, top, right, bottom = job.cut
+    rows = slice(round(top * height), max(round(top * height) + 1, round(bottom * height)))
+    columns = slice(round(left * width), max(round(left * width) + 1, round(right * width)))
+    return np.ascontiguousarray(pixels[rows, columns])
+
+
+def within_cut(target_px: tuple[int, int] | None, cut: Cut | None) -> tuple[int, int] | None:
+    """The target of a whole picture, as that of the part that stays."""
+    if target_px is None or cut is None:
+        return target_px
+    left, top, right, bottom = cut
+    return (
+        max(1, round(target_px[0] * (right - left))),
+        max(1, round(target_px[1] * (bottom - top))),
+    )

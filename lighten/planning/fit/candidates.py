@@ -1,0 +1,226 @@
+"""What could be done to one picture for a limit: how heavy it would be, and what it would lose."""
+
+import math
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.pictures.sizes import target_size
+from lighten.planning.coding_model import GREY_SHARE, LINES, TWO_TONE_BITS, WORTH_CODING_BELOW
+from lighten.planning.curves import Curves, curves_of
+from lighten.planning.sample_decisions import decision_at
+from lighten.plans import Action, Decision
+from lighten.treatments import READABLE_TEXT_PPI, ColourChange, PictureTreatment
+from lighten.trials import Trial, Trials, decision_key
+from lighten.weights import Part, PictureClass, PictureCoding, PictureFacts
+
+__all__ = ["GREY", "TWO_TONE", "Candidate", "Way", "decision_of", "picture_candidates"]
+
+Way = str
+Floats = NDArray[np.float64]
+GREY, TWO_TONE = "grey", "two-tone"
+
+_PPIS = (75.0, 85.0, 95.0, 108.0, 122.0, 138.0, 155.0, 180.0, 220.0, 260.0, 300.0)
+_LOWEST_QUALITY, _HIGHEST_QUALITY = 38, 96
+# So that one bad picture counts for more than several middling ones.
+_LOSS_EXPONENT = 2.5
+_UNCHANGED = 100.0
+# Beside the loss of a picture at the floor: colour is the last thing to go, tones after it.
+_LOSS_OF_COLOUR = 1.5
+_TWO_TONE_PPI = 300.0
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """One thing that could be done to a picture.
+
+    size_px, treatment: what to code it as, from which the decision is made once it is chosen;
+    decision: ready, where it is none of that.
+    """
+
+    size_bytes: float
+    loss: float
+    score: float
+    size_px: tuple[int, int] | None = None
+    treatment: PictureTreatment | None = None
+    decision: Decision | None = None
+
+
+def picture_candidates(
+    part: Part,
+    gentle: Decision,
+    trials: Trials,
+    floor: float,
+    used: tuple[Way, ...],
+    *,
+    step: int,
+) -> Iterator[Candidate]:
+    """What could become of a picture; first what loses nothing."""
+    facts = part.picture
+    assert facts is not None
+    tried = trials.pictures.get(part.id, ())
+    exact = trials.of(gentle)
+    keep = Decision(part_id=part.id, action=Action.KEEP, reason="left as it is: it fits so")
+    yield Candidate(part.size_bytes, 0.0, 100.0, decision=keep)
+    if exact is not None and exact.size_bytes < part.size_bytes:
+        yield Candidate(exact.size_bytes, 0.0, 100.0, decision=gentle)
+    if facts.picture_class in LINES:
+        yield from _coarser_lines(facts, tried, floor)
+        return
+    curves = curves_of(tried)
+    if curves is None:
+        return
+    colours = [ColourChange.KEEP]
+    if GREY in used and facts.has_colour:
+        colours.append(ColourChange.GREY)
+    for colour in colours:
+        yield from _as_jpeg(part, facts, trials, curves, floor=floor, colour=colour, step=step)
+    if TWO_TONE in used and facts.picture_class is PictureClass.PAGE_SCAN:
+        yield _as_lines(part, facts, trials, floor)
+
+
+def _as_jpeg(
+    part: Part,
+    facts: PictureFacts,
+    trials: Trials,
+    curves: Curves,
+    *,
+    floor: float,
+    colour: ColourChange,
+    step: int,
+) -> Iterator[Candidate]:
+    """Sizes and qualities that stay above the floor, with true figures where there are some."""
+    sizes, qualities = _sizes(facts), range(_LOWEST_QUALITY, _HIGHEST_QUALITY + 1, step)
+    widths = [size[0] if size else facts.width_px for size in sizes]
+    finals = _finals(part, facts, trials, sizes, colour)
+    weights, scores = _corrected(finals, curves, widths, qualities)
+    if colour is ColourChange.GREY and not finals:
+        weights *= GREY_SHARE
+    for (width, quality), final in finals.items():
+        if final.score is not None and quality in qualities:
+            place = widths.index(width), qualities.index(quality)
+            weights[place], scores[place] = final.size_bytes, final.score
+    # Colour goes only where nothing else is left.
+    extra_loss = _LOSS_OF_COLOUR * _loss(floor) if colour is ColourChange.GREY else 0.0
+    is_offered = (scores >= floor) & (weights < part.size_bytes * WORTH_CODING_BELOW)
+    rows, columns = np.nonzero(is_offered & _unbeaten(weights, scores, is_offered))
+    for row, column in zip(rows.tolist(), columns.tolist(), strict=True):
+        weight, score = float(weights[row, column]), float(scores[row, column])
+        treatment = PictureTreatment(
+            coding=PictureCoding.JPEG, quality=qualities[column], colour=colour
+        )
+        yield Candidate(weight, extra_loss + _loss(score), score, sizes[row], treatment)
+
+
+def _unbeaten(weights: Floats, scores: Floats, among: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """Where nothing that looks as well is lighter."""
+    order = np.lexsort((weights.ravel(), -scores.ravel()))
+    ordered = np.where(among.ravel()[order], weights.ravel()[order], np.inf)
+    lightest_before = np.concatenate([[np.inf], np.minimum.accumulate(ordered)[:-1]])
+    unbeaten = np.zeros(weights.size, np.bool_)
+    unbeaten[order] = ordered < lightest_before
+    return unbeaten.reshape(weights.shape)
+
+
+def _finals(
+    part: Part,
+    facts: PictureFacts,
+    trials: Trials,
+    sizes: Sequence[tuple[int, int] | None],
+    colour: ColourChange,
+) -> dict[tuple[int, int], Trial]:
+    """By width and quality, what was coded for good of just what is offered here."""
+    finals: dict[tuple[int, int], Trial] = {}
+    by_width = {size[0] if size else facts.width_px: size for size in sizes}
+    for trial in trials.pictures.get(part.id, ()):
+        width, quality = trial.width_px, trial.quality
+        if not trial.is_final or width not in by_width or quality is None:
+            continue
+        treatment = PictureTreatment(coding=PictureCoding.JPEG, quality=quality, colour=colour)
+        decision = decision_at(part, facts, by_width[width], treatment)
+        if decision_key(decision) == trial.key:
+            finals[width, quality] = trial
+    return finals
+
+
+def _loss(score: float) -> float:
+    return float(max(0.5, 100.0 - score) ** _LOSS_EXPONENT)
+
+
+def _sizes(facts: PictureFacts) -> list[tuple[int, int] | None]:
+    """Sizes worth looking at, its own first; pages held as pictures stay readable."""
+    shown = facts.largest_display_pt
+    assert shown is not None
+    sizes: list[tuple[int, int] | None] = [None]
+    for ppi in _PPIS:
+        if facts.picture_class is PictureClass.PAGE_SCAN and ppi < READABLE_TEXT_PPI:
+            continue
+        size = target_size(shown, (facts.width_px, facts.height_px), ppi)
+        if size is not None and size not in sizes:
+            sizes.append(size)
+    return sizes
+
+
+def _corrected(
+    finals: Mapping[tuple[int, int], Trial],
+    curves: Curves,
+    widths: Sequence[int],
+    qualities: Sequence[int],
+) -> tuple[Floats, Floats]:
+    """The grid of weights and scores, each moved as the nearest true coding was off."""
+    weights, scores = curves.grid(widths, qualities)
+    # Where the old picture stayed, nothing was learned of codings.
+    true = {at: one for at, one in finals.items() if one.score and one.score < _UNCHANGED}
+    if not true:
+        return weights, scores
+    steps = np.array([[curves.step(quality) for quality in qualities]])
+    sides = np.log(np.array(widths, float))[:, None]
+    nearest = np.full(weights.shape, np.inf)
+    shares, shifts = np.ones(weights.shape), np.zeros(weights.shape)
+    for (width, quality), final in true.items():
+        assert final.score is not None
+        drawn = curves.at(width, quality)
+        distance = np.abs(sides - math.log(width)) + np.abs(steps - curves.step(quality))
+        is_nearer = distance < nearest
+        nearest = np.where(is_nearer, distance, nearest)
+        share = max(0.5, min(2.0, final.size_bytes / drawn.size_bytes))
+        shares = np.where(is_nearer, share, shares)
+        shifts = np.where(is_nearer, final.score - drawn.score, shifts)
+    return weights * shares, np.minimum(scores + shifts, _UNCHANGED)
+
+
+def _coarser_lines(
+    facts: PictureFacts, tried: Sequence[Trial], floor: float
+) -> Iterator[Candidate]:
+    """Two tones at fewer pixels, as far as that was tried."""
+    for trial in tried:
+        width = trial.width_px
+        if not trial.is_plain or trial.quality is not None or width >= facts.width_px:
+            continue
+        if trial.score is None or trial.score < floor:
+            continue
+        size = (width, max(1, round(facts.height_px * width / facts.width_px)))
+        yield Candidate(trial.size_bytes, _loss(trial.score), trial.score, size, PictureTreatment())
+
+
+def _as_lines(part: Part, facts: PictureFacts, trials: Trials, floor: float) -> Candidate:
+    """A scanned page in two tones: its looks cannot be foretold, so it counts as at the floor."""
+    shown = facts.largest_display_pt
+    assert shown is not None
+    size = target_size(shown, (facts.width_px, facts.height_px), _TWO_TONE_PPI)
+    treatment = PictureTreatment(coding=PictureCoding.GROUP_4, colour=ColourChange.TWO_TONE)
+    width, height = size or (facts.width_px, facts.height_px)
+    trial = trials.of(decision_at(part, facts, size, treatment))
+    weight = trial.size_bytes if trial else width * height * TWO_TONE_BITS / 8
+    return Candidate(weight, 2 * _LOSS_OF_COLOUR * _loss(floor), floor, size, treatment)
+
+
+def decision_of(part: Part, candidate: Candidate) -> Decision:
+    """What a candidate decides for its picture, with how it will look as the reason."""
+    if candidate.decision is not None:
+        return candidate.decision
+    assert part.picture is not None and candidate.treatment is not None
+    made = decision_at(part, part.picture, candidate.size_px, candidate.treatment)
+    return replace(made, reason=f"{made.reason}: looks {candidate.score:.0f} of 100")

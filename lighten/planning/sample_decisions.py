@@ -1,0 +1,109 @@
+"""Which decisions are tried on a picture, so that all others can be told from them."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from lighten.pictures.sizes import target_size
+from lighten.planning.coding_model import LINES
+from lighten.planning.curves import HIGH_QUALITY, LOW_QUALITY, TOP_QUALITY
+from lighten.plans import Action, Decision, Plan
+from lighten.treatments import PictureTreatment
+from lighten.trials import decision_key
+from lighten.weights import Part, PictureClass, PictureCoding, PictureFacts, WeightSheet
+
+__all__ = ["decision_at", "decisions_beyond", "decisions_to_try"]
+
+# Between these corners weight and looks are smooth enough to be drawn from four points.
+_COARSE_PPI, _FINE_PPI = 75.0, 180.0
+_LINES_PPI = (200.0, 300.0)
+
+
+def decisions_to_try(
+    sheet: WeightSheet, plan: Plan | None = None, *, with_corners: bool = True
+) -> dict[str, tuple[Decision, ...]]:
+    """By part id, the heaviest picture first: what `plan` decides for it, and the corners.
+
+    plan: None for the corners alone.
+    """
+    decided = plan.by_part() if plan is not None else {}
+    asked: dict[str, tuple[Decision, ...]] = {}
+    for part, facts in _workable(sheet):
+        found = {}
+        own = decided.get(part.id)
+        if own is not None and own.picture is not None and own.action is not Action.DROP:
+            found[decision_key(own)] = own
+        if with_corners:
+            for corner in _corners(part, facts):
+                found.setdefault(decision_key(corner), corner)
+        if found:
+            asked[part.id] = tuple(found.values())
+    return asked
+
+
+def decisions_beyond(sheet: WeightSheet) -> dict[str, tuple[Decision, ...]]:
+    """By part id, what tells how pictures finer than the corners go on beyond them."""
+    asked: dict[str, tuple[Decision, ...]] = {}
+    for part, facts in _workable(sheet):
+        fine = _target(facts, _FINE_PPI)
+        if fine is not None and facts.picture_class not in LINES:
+            top, high = (
+                PictureTreatment(coding=PictureCoding.JPEG, quality=quality)
+                for quality in (TOP_QUALITY, HIGH_QUALITY)
+            )
+            asked[part.id] = (
+                decision_at(part, facts, fine, top),
+                decision_at(part, facts, None, high),
+            )
+    return asked
+
+
+def _workable(sheet: WeightSheet) -> Iterator[tuple[Part, PictureFacts]]:
+    """Pictures that a page shows and that can be worked on, the heaviest first."""
+    for part in sorted(sheet.parts, key=lambda part: (-part.size_bytes, part.id)):
+        facts = part.picture
+        if facts is not None and not facts.untouchable and facts.placements:
+            yield part, facts
+
+
+def _corners(part: Part, facts: PictureFacts) -> list[Decision]:
+    lossless = PictureTreatment()
+    cannot_pack = facts.is_lossy and not facts.may_repack
+    found = [] if cannot_pack else [decision_at(part, facts, None, lossless)]
+    if facts.picture_class in LINES:
+        sizes = {_target(facts, ppi) for ppi in _LINES_PPI} - {None}
+        return found + [decision_at(part, facts, size, lossless) for size in sorted(sizes, key=str)]
+    fine = _target(facts, _FINE_PPI)
+    sizes = {fine, _target(facts, _COARSE_PPI)}
+    for quality in (LOW_QUALITY, HIGH_QUALITY):
+        wanted = PictureTreatment(coding=PictureCoding.JPEG, quality=quality)
+        found += [decision_at(part, facts, size, wanted) for size in sorted(sizes, key=str)]
+    return found
+
+
+def decision_at(
+    part: Part, facts: PictureFacts, size: tuple[int, int] | None, wanted: PictureTreatment
+) -> Decision:
+    """The picture at that size (None for its own), coded as `wanted` says."""
+    if facts.picture_class is PictureClass.STENCIL:
+        wanted = replace(wanted, quality=None)
+    ppi = ""
+    if facts.ppi is not None:
+        share = 1.0 if size is None else min(size[0] / facts.width_px, size[1] / facts.height_px)
+        ppi = (
+            f"{facts.ppi:.0f} ppi"
+            if size is None
+            else f"{facts.ppi:.0f} to {facts.ppi * share:.0f} ppi"
+        )
+    quality = f", quality {wanted.quality}" if wanted.quality else ""
+    return Decision(
+        part_id=part.id,
+        action=Action.RECODE if size is None else Action.RESAMPLE,
+        reason=f"{ppi}{quality}".strip(", ") or "coded anew",
+        target_px=size,
+        picture=wanted,
+    )
+
+
+def _target(facts: PictureFacts, ppi: float) -> tuple[int, int] | None:
+    shown = facts.largest_display_pt
+    return None if shown is None else target_size(shown, (facts.width_px, facts.height_px), ppi)

@@ -1,0 +1,71 @@
+"""What each switch is worth on a document: measured where trials tell, else by a rule."""
+
+from dataclasses import replace
+
+from lighten.planning.decide import plan
+from lighten.planning.estimate import part_estimate
+from lighten.planning.fit import GENTLY
+from lighten.plans import Plan
+from lighten.presets import Preset
+from lighten.treatments import DrawingTreatment, FontTreatment, Treatment
+from lighten.trials import Trials, non_picture_key
+from lighten.weights import PartKind, WeightSheet
+
+__all__ = ["switch_savings", "whole_fonts"]
+
+_SUBSET = Treatment(fonts=FontTreatment(subset=True))
+_NO_STANDARD = Treatment(fonts=FontTreatment(drops_standard=True))
+_PLAIN = Treatment()
+_PEN = Treatment(drawing=DrawingTreatment(tolerance_pt=0.1))
+
+
+def switch_savings(sheet: WeightSheet, trials: Trials | None = None) -> dict[str, int]:
+    """Bytes that come off by each switch alone.
+
+    Keys: "fonts.subset", "fonts.drops_standard", "drawing", and "extra." with a kind of extra.
+    """
+    savings = {
+        f"extra.{part.extra}": part.size_bytes for part in sheet.parts if part.extra is not None
+    }
+    savings["extra.unused"] = sum(
+        part.size_bytes
+        for part in sheet.parts
+        if part.picture and not part.picture.placements and not part.picture.untouchable
+    )
+    savings["fonts.subset"] = _saved(sheet, _SUBSET, PartKind.FONT)
+    savings["fonts.drops_standard"] = _saved(sheet, _NO_STANDARD, PartKind.FONT)
+    # Packing the rest tighter needs no switch.
+    savings["drawing"] = _saved(sheet, _PEN, PartKind.DRAWING) - _saved(
+        sheet, _PLAIN, PartKind.DRAWING
+    )
+    measured = _measured_subsetting(sheet, trials or Trials())
+    if measured is not None:
+        savings["fonts.subset"] = measured
+    return savings
+
+
+def whole_fonts(sheet: WeightSheet) -> Plan:
+    """The gentlest plan of a fit, with fonts left whole: beside it, subsetting shows its worth."""
+    treatment = replace(GENTLY.treatment, fonts=FontTreatment())
+    return plan(sheet, replace(GENTLY, treatment=treatment))
+
+
+def _measured_subsetting(sheet: WeightSheet, trials: Trials) -> int | None:
+    whole, subset = (
+        trials.non_picture_bytes.get(non_picture_key(sheet, measured))
+        for measured in (whole_fonts(sheet), plan(sheet, GENTLY))
+    )
+    return None if whole is None or subset is None else max(0, whole - subset)
+
+
+def _saved(sheet: WeightSheet, treatment: Treatment, kind: PartKind) -> int:
+    own = replace(
+        sheet,
+        parts=tuple(part for part in sheet.parts if part.kind is kind),
+        size_bytes=sum(part.size_bytes for part in sheet.parts if part.kind is kind),
+    )
+    decisions = plan(own, Preset(name="", title="", description="", treatment=treatment)).decisions
+    left = sum(
+        part_estimate(part, decision) for part, decision in zip(own.parts, decisions, strict=True)
+    )
+    return max(0, own.size_bytes - round(left))

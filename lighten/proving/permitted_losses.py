@@ -1,0 +1,51 @@
+"""What a copy may lack because a person chose so."""
+
+from collections import Counter
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from lighten.extras import EXTRAS
+from lighten.plans import Action, Outcome
+from lighten.weights import ExtraKind, PartKind, WeightSheet
+
+__all__ = ["PermittedLosses", "permitted_losses"]
+
+Promises = Mapping[str, tuple[str, ...]]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PermittedLosses:
+    """dropped: the extras that the copy was made without.
+
+    is_redrawn: lines were given other widths.
+    """
+
+    dropped: frozenset[ExtraKind] = frozenset()
+    is_redrawn: bool = False
+
+    def is_kept(self, kind: str, before: tuple[str, ...], after: tuple[str, ...]) -> bool:
+        """What the copy promises under `kind` is the same, or less where less was asked for."""
+        if any(kind in EXTRAS[extra].may_lack for extra in self.dropped):
+            return not Counter(after) - Counter(before)
+        return before == after
+
+    def is_text_kept(self, before: str, after: str) -> bool:
+        """Values of fields become text of their page; the text of hidden layers goes."""
+        if before == after:
+            return True
+        gains = any(EXTRAS[extra].may_gain_text for extra in self.dropped)
+        loses = any(EXTRAS[extra].may_lose_text for extra in self.dropped)
+        old, new = Counter(before.split()), Counter(after.split())
+        return (gains or loses) and (gains or not new - old) and (loses or not old - new)
+
+
+def permitted_losses(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> PermittedLosses:
+    """What those outcomes let a copy lack."""
+    gone = {outcome.part_id for outcome in outcomes if outcome.action is Action.DROP}
+    return PermittedLosses(
+        dropped=frozenset(part.extra for part in sheet.parts if part.extra and part.id in gone),
+        is_redrawn=any(
+            part.kind is PartKind.DRAWING and outcome.changes_looks
+            for part, outcome in zip(sheet.parts, outcomes, strict=True)
+        ),
+    )

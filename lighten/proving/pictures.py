@@ -1,0 +1,168 @@
+"""Pictures of a document without pages side by side, as large as they are shown."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.contract import PicturesReading
+from lighten.errors import LightenError
+from lighten.pictures.likeness import WINDOW_PX, compare, luma, tones_alike
+from lighten.pictures.sizes import pixels_at
+from lighten.proofs import Box, PictureProof
+from lighten.proving.held_text import TILE_PX
+from lighten.proving.treated import LEAST_LIKENESS, Intent, blurred_places, score_of
+from lighten.registry import format_named
+from lighten.source import Source
+
+__all__ = ["PicturePair", "at_shown_size", "compare_pictures"]
+
+# As a screen shows them to somebody who looks closely; text is read at fewer.
+JUDGED_PPI, _READ_PPI = 150.0, 100.0
+_POINTS_PER_INCH = 72.0
+# Of width to height: what rounding to whole pixels may do.
+_MOST_OUT_OF_SHAPE_PX = 1.0
+
+Pixels = NDArray[np.uint8]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PicturePair:
+    """One picture to compare. shown_pt: the largest it is shown at, in 1/72 inch; None if nowhere.
+
+    holds_text: it is a page, as a scan. name: for messages.
+    """
+
+    format: str
+    original: Source
+    copy: Source
+    part_id: str
+    name: str
+    shown_pt: tuple[float, float] | None
+    intent: Intent
+    holds_text: bool
+
+
+def compare_pictures(pair: PicturePair) -> PictureProof:
+    """The picture as both documents show it; runs in a worker process."""
+    format_ = format_named(pair.format)
+    try:
+        with format_.read(pair.original) as before:
+            assert isinstance(before, PicturesReading)
+            original = before.picture(pair.part_id)
+    except (LightenError, KeyError):
+        return _unread(pair, "cannot be drawn from the original, so it was not compared")
+    try:
+        with format_.read(pair.copy) as after:
+            assert isinstance(after, PicturesReading)
+            copy = after.picture(pair.part_id)
+    except (LightenError, KeyError):
+        return _unread(pair, "cannot be drawn from the copy")
+    return _compared(pair, original, copy)
+
+
+def _compared(pair: PicturePair, original: Pixels, copy: Pixels) -> PictureProof:
+    shown = _shown_upright(pair, original)
+    if np.array_equal(original, copy):
+        return PictureProof(
+            part_id=pair.part_id, page=None, likeness=1.0, score=100.0, size_pt=shown
+        )
+    if pair.intent is not Intent.OTHER_PICTURE and not _are_same_shape(original, copy):
+        return _unread(pair, "has another shape, or another side up, in the copy")
+    one, other = (at_shown_size(pixels, shown, JUDGED_PPI, original) for pixels in (original, copy))
+    similar = compare(one, other)
+    rows, columns = (slice(0, side) for side in similar.similar.shape)
+    score = None
+    if pair.intent is Intent.SAME_LOOKS:
+        alike, score = similar.likeness(), score_of(one, other, is_whole=True)
+    else:
+        alike = tones_alike(luma(one), luma(other), rows, columns)
+    blurred = _blurred(pair, shown, original, copy)
+    is_lost = alike < LEAST_LIKENESS[pair.intent]
+    faults = [f"{pair.name} has lost what it shows"] if is_lost else []
+    if blurred:
+        faults.append(f"text in {pair.name} has become hard to read")
+    return PictureProof(
+        part_id=pair.part_id,
+        page=None,
+        likeness=alike,
+        score=score,
+        size_pt=shown,
+        worst=_worst(similar.similar, one.shape[0]),
+        is_lost=is_lost,
+        blurred=blurred,
+        faults=tuple(faults),
+    )
+
+
+def _shown_upright(pair: PicturePair, original: Pixels) -> tuple[float, float]:
+    """Width and height in points; what is stored lying down may be shown standing."""
+    height, width = original.shape[:2]
+    longest = max(pair.shown_pt or (float(width), float(height)))
+    return longest * width / max(width, height), longest * height / max(width, height)
+
+
+def _unread(pair: PicturePair, what: str) -> PictureProof:
+    return PictureProof(
+        part_id=pair.part_id,
+        page=None,
+        likeness=0.0,
+        is_lost=True,
+        faults=(f"{pair.name} {what}",),
+    )
+
+
+def _are_same_shape(original: Pixels, copy: Pixels) -> bool:
+    (height, width), (other_height, other_width) = original.shape[:2], copy.shape[:2]
+    exact_height = other_width * height / width
+    exact_width = other_height * width / height
+    off = min(abs(other_height - exact_height), abs(other_width - exact_width))
+    return bool(off <= _MOST_OUT_OF_SHAPE_PX)
+
+
+def at_shown_size(
+    pixels: Pixels, shown_pt: tuple[float, float], ppi: float, original: Pixels
+) -> Pixels:
+    """The picture as a screen of `ppi` shows it, no finer than the original is."""
+    from PIL import Image
+
+    longest = max(pixels_at(shown_pt, ppi))
+    height, width = original.shape[:2]
+    share = min(1.0, longest / max(width, height))
+    size = (max(1, round(width * share)), max(1, round(height * share)))
+    if size == (pixels.shape[1], pixels.shape[0]):
+        return pixels
+    return np.asarray(Image.fromarray(pixels).resize(size, Image.Resampling.BICUBIC))
+
+
+def _blurred(
+    pair: PicturePair, shown: tuple[float, float], original: Pixels, copy: Pixels
+) -> tuple[Box, ...]:
+    """Where text has become hard to read, in points from the lower left."""
+    if not pair.holds_text or pair.intent is Intent.OTHER_PICTURE:
+        return ()
+    one, other = (at_shown_size(pixels, shown, _READ_PPI, original) for pixels in (original, copy))
+    share = _POINTS_PER_INCH / _READ_PPI
+    return tuple(
+        _box(column * TILE_PX, row * TILE_PX, TILE_PX, one.shape[0], share)
+        for row, column in blurred_places(one, other)
+    )
+
+
+def _worst(similar: NDArray[np.float32], height_px: int) -> Box | None:
+    """The place, about as large as a word, where the two are least alike."""
+    if not similar.size or similar.min() >= 1:
+        return None
+    row, column = np.unravel_index(int(np.argmin(similar)), similar.shape)
+    share = _POINTS_PER_INCH / JUDGED_PPI
+    return _box(int(column) * WINDOW_PX, int(row) * WINDOW_PX, WINDOW_PX, height_px, share)
+
+
+def _box(left: int, top: int, side: int, height_px: int, share: float) -> Box:
+    low, high = height_px - top - side, height_px - top
+    return (
+        round(left * share, 1),
+        round(low * share, 1),
+        round((left + side) * share, 1),
+        round(high * share, 1),
+    )

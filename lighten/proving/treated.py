@@ -1,0 +1,78 @@
+"""What a treated picture was meant to keep, and how far it has."""
+
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.pictures.visible_loss import Judge, tiles
+from lighten.plans import Action, Outcome
+from lighten.proving.held_text import blurred_tiles
+
+__all__ = ["LEAST_LIKENESS", "Intent", "blurred_places", "intent_of", "is_treated", "score_of"]
+
+# Smaller pictures show nothing that could be judged.
+_LEAST_JUDGED_PX = 24
+# Stains and edges may go: so many tiles of a page, or that share of those with ink.
+_FEW_TILES, _FEW_OF_ALL = 3, 0.02
+
+Pixels = NDArray[np.uint8]
+
+
+class Intent(StrEnum):
+    """What a picture was meant to keep."""
+
+    SAME_LOOKS = "same-looks"
+    OTHER_LOOKS = "other-looks"  # fewer colours, filters: what it shows stays
+    OTHER_PICTURE = "other-picture"  # whatever the person brought
+
+
+# A picture below that has lost what it shows, whatever the treatment asked for.
+LEAST_LIKENESS = {
+    Intent.SAME_LOOKS: 0.75,
+    Intent.OTHER_LOOKS: 0.5,
+    Intent.OTHER_PICTURE: 0.0,
+}
+
+
+def is_treated(outcome: Outcome) -> bool:
+    return outcome.action in (Action.RECODE, Action.RESAMPLE, Action.REPLACE)
+
+
+def intent_of(outcome: Outcome) -> Intent:
+    if outcome.action is Action.REPLACE:
+        return Intent.OTHER_PICTURE
+    return Intent.OTHER_LOOKS if outcome.changes_looks else Intent.SAME_LOOKS
+
+
+def score_of(original: Pixels, copy: Pixels, *, is_whole: bool = False) -> float | None:
+    """By SSIMULACRA2 in a few places of it, or the whole; None where it is too small.
+
+    Both of one size, (height, width, 3) uint8.
+    """
+    if np.array_equal(original, copy):
+        return 100.0
+    if min(original.shape[:2]) < _LEAST_JUDGED_PX:
+        return None
+    if is_whole:
+        return Judge([original]).score([copy])
+    places = tiles((original.shape[1], original.shape[0]))
+    before, after = (
+        [pixels[top:low, left:right] for left, top, right, low in places]
+        for pixels in (original, copy)
+    )
+    return Judge(before).score(after)
+
+
+def blurred_places(original: Pixels, copy: Pixels) -> list[tuple[int, int]]:
+    """Row and column of each tile whose text can no longer be read.
+
+    None where that is no more than a stain here and there. Both at 100 ppi, (height, width, 3)
+    uint8; tiles are `held_text.TILE_PX` long.
+    """
+    if np.array_equal(original, copy):
+        return []
+    with_ink, lost = blurred_tiles(original, copy)
+    if int(lost.sum()) <= max(_FEW_TILES, _FEW_OF_ALL * with_ink):
+        return []
+    return [(row, column) for row, column in np.argwhere(lost).tolist()]

@@ -1,0 +1,198 @@
+"""The command as a person or a script meets it."""
+
+import io
+import json
+from base64 import encodebytes
+from contextlib import redirect_stderr, redirect_stdout
+from pathlib import Path
+
+import pikepdf
+
+from lighten import PRESETS
+from lighten.cli.command import main
+from tests.builders import FolderCase
+from tests.core.formats.pdf.samples import report, signed
+from tests.core.making.test_run_trials import album
+
+
+def run(*arguments: object) -> tuple[int, str, str]:
+    """Exit code, output, errors."""
+    out, err = io.StringIO(), io.StringIO()
+    with redirect_stdout(out), redirect_stderr(err):
+        try:
+            code = main([str(argument) for argument in arguments])
+        except SystemExit as stop:
+            code = int(stop.code or 0)
+    return code, out.getvalue(), err.getvalue()
+
+
+class Weigh(FolderCase):
+    def test_json_parts_add_up(self) -> None:
+        path = report(self.folder / "a.pdf").path
+        code, out, _ = run("weigh", path, "--json")
+        (entry,) = json.loads(out)
+        self.assertEqual(code, 0)
+        self.assertEqual(entry["bytes"], path.stat().st_size)
+        self.assertEqual(sum(part["bytes"] for part in entry["parts"]), entry["bytes"])
+        self.assertEqual((entry["kind"], entry["pages"]), ("pdf", 2))
+        picture = next(part for part in entry["parts"] if part["kind"] == "picture")
+        wanted = {"width_px", "height_px", "coding", "colour", "bits", "ppi", "pages"}
+        self.assertLessEqual(wanted, set(picture["detail"]))
+
+    def test_says_it_in_words(self) -> None:
+        code, out, _ = run("weigh", report(self.folder / "a.pdf").path)
+        self.assertEqual(code, 0)
+        self.assertIn("pictures", out)
+        self.assertIn("300 ppi", out)
+
+
+class Lighten(FolderCase):
+    def test_writes_beside_with_the_suffix(self) -> None:
+        path = report(self.folder / "a.pdf").path
+        code, out, _ = run("lighten", path, "--json")
+        (entry,) = json.loads(out)
+        self.assertEqual((code, entry["error"]), (0, None))
+        self.assertEqual(entry["copy"], str(self.folder / "a-light.pdf"))
+        self.assertEqual(entry["bytes_after"], Path(entry["copy"]).stat().st_size)
+        self.assertIn(entry["verdict"], ("same", "close"))
+        for part in entry["parts"]:
+            self.assertLessEqual(
+                {"id", "decision", "reason", "bytes_before", "bytes_after"}, set(part)
+            )
+
+    def test_names_copies_as_asked(self) -> None:
+        path = report(self.folder / "a.pdf").path
+        run("lighten", path, "--out", self.folder / "new", "--prefix", "small ")
+        self.assertTrue((self.folder / "new" / "small a.pdf").exists())
+
+    def test_does_not_overwrite_without_force(self) -> None:
+        path = report(self.folder / "a.pdf").path
+        earlier = self.folder / "a-light.pdf"
+        earlier.write_text("precious")
+        code, _, err = run("lighten", path)
+        self.assertEqual((code, earlier.read_text()), (1, "precious"))
+        self.assertIn("--force", err)
+        self.assertEqual(run("lighten", path, "--force")[0], 0)
+        self.assertEqual(len(pikepdf.open(earlier).pages), 2)
+
+    def test_never_writes_over_the_original_even_with_force(self) -> None:
+        path = report(self.folder / "a.pdf").path
+        before = path.read_bytes()
+        code, _, _ = run("lighten", path, "--suffix", "", "--force")
+        self.assertEqual((code, path.read_bytes()), (1, before))
+
+    def test_one_bad_file_does_not_harm_the_others(self) -> None:
+        good = report(self.folder / "good.pdf").path
+        bad = self.folder / "bad.pdf"
+        bad.write_bytes(b"%PDF-1.4 cut")
+        code, out, err = run("lighten", bad, good, "--json")
+        entries = json.loads(out)
+        self.assertEqual(code, 1)
+        self.assertEqual(entries[0]["error"]["code"], "unreadable")
+        self.assertIsNone(entries[0]["copy"])
+        self.assertIsNotNone(entries[1]["copy"])
+        self.assertIn("bad.pdf", err)
+
+    def test_files_of_a_wrong_kind_are_told_by_content(self) -> None:
+        cases = {
+            "empty.pdf": (b"", "unreadable"),
+            "picture.pdf": (b"\x89PNG\r\n\x1a\n" + b"\0" * 50, "unreadable"),
+            "office.pdf": (b"PK\x03\x04" + b"\0" * 50, "unsupported"),
+            "text.pdf": (b"Dear Sir or Madam", "unsupported"),
+        }
+        for name, (content, expected) in cases.items():
+            with self.subTest(name=name):
+                path = self.folder / name
+                path.write_bytes(content)
+                code, out, _ = run("lighten", path, "--json")
+                error = json.loads(out)[0]["error"]
+                self.assertEqual((code, error["code"]), (1, expected))
+                self.assertIn(name, error["message"])
+
+    def test_a_missing_file_is_said(self) -> None:
+        code, _, err = run("weigh", self.folder / "nowhere.pdf")
+        self.assertEqual(code, 1)
+        self.assertIn("nowhere.pdf", err)
+
+    def test_signed_files_need_a_word(self) -> None:
+        path = signed(self.folder / "a.pdf").path
+        code, out, _ = run("lighten", path, "--json")
+        self.assertEqual((code, json.loads(out)[0]["error"]["code"]), (1, "signed"))
+        self.assertEqual(run("lighten", path, "--allow-signed")[0], 0)
+
+    def test_locked_files_take_a_password(self) -> None:
+        lock = pikepdf.Encryption(owner="o", user="reed", R=6)
+        path = report(self.folder / "a.pdf", encryption=lock).path
+        _, out, _ = run("lighten", path, "--json")
+        self.assertEqual(json.loads(out)[0]["error"]["code"], "password_needed")
+        self.assertEqual(run("lighten", path, "--password", "reed")[0], 0)
+
+
+class Usage(FolderCase):
+    def test_wrong_words_are_exit_code_2(self) -> None:
+        path = report(self.folder / "a.pdf").path
+        for words in ((), ("lighten",), ("lighten", path, "--preset", "none such"), ("fly", path)):
+            with self.subTest(words=words):
+                self.assertEqual(run(*words)[0], 2)
+
+    def test_presets_are_listed(self) -> None:
+        code, out, _ = run("presets", "--json")
+        names = [preset["title"] for preset in json.loads(out)]
+        self.assertEqual((code, names), (0, [preset.title for preset in PRESETS]))
+
+
+class Limits(FolderCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.path = album(self.folder / "album.pdf", pages=3).path
+
+    def test_estimate_tells_the_copy_and_its_band(self) -> None:
+        code, out, _ = run("estimate", self.path, "--preset", "post", "--json")
+        (entry,) = json.loads(out)
+        self.assertEqual((code, entry["bytes_before"]), (0, self.path.stat().st_size))
+        run("lighten", self.path, "--preset", "post")
+        weight = (self.folder / "album-light.pdf").stat().st_size
+        self.assertTrue(entry["low"] <= weight <= entry["high"])
+        self.assertGreaterEqual(entry["seconds"], 0)
+
+    def test_a_limit_is_kept_and_otherwise_the_exit_code_is_3(self) -> None:
+        code, out, _ = run("lighten", self.path, "--limit", "300kB", "--json")
+        (entry,) = json.loads(out)
+        self.assertEqual((code, entry["error"]), (0, None))
+        self.assertTrue(250_000 <= entry["bytes_after"] <= 300_000)
+        code, _, err = run("lighten", self.path, "--limit", "6kB", "--force", "--floor", "80")
+        self.assertEqual(code, 3)
+        self.assertIn("the lightest copy is about", err)
+
+    def test_split_makes_pieces_that_fit(self) -> None:
+        arguments = ("--limit", "55kB:message", "--split", "--floor", "80", "--json")
+        code, out, _ = run("lighten", self.path, *arguments)
+        (entry,) = json.loads(out)
+        self.assertEqual(code, 0)
+        self.assertGreater(len(entry["pieces"]), 1)
+        for piece in entry["pieces"]:
+            content = Path(piece["path"]).read_bytes()
+            self.assertLessEqual(len(encodebytes(content).replace(b"\n", b"\r\n")), 55_000)
+
+    def test_together_all_copies_keep_one_limit(self) -> None:
+        other = report(self.folder / "report.pdf").path
+        code, _, _ = run("lighten", self.path, other, "--limit", "0.3MB", "--together")
+        self.assertEqual(code, 0)
+        weights = [one.stat().st_size for one in self.folder.glob("*-light.pdf")]
+        self.assertEqual(len(weights), 2)
+        self.assertTrue(250_000 <= sum(weights) <= 300_000)
+
+    def test_what_is_no_limit_or_no_way_is_refused(self) -> None:
+        for arguments in (
+            ("--limit", "5"),
+            ("--limit", "5MB:letter"),
+            ("--limit", "0MB"),
+            ("--limit", "5MB", "--allow", "magic"),
+            ("--limit", "5MB", "--floor", "95"),
+            ("--split",),
+        ):
+            with self.subTest(arguments=arguments):
+                code, _, err = run("lighten", self.path, *arguments)
+                self.assertEqual(code, 2)
+                self.assertTrue(err)
+        self.assertEqual(list(self.folder.glob("*-light*")), [])

@@ -1,0 +1,342 @@
+"""A picture by itself, from weighing to proof; what comes out is read by Pillow."""
+
+import io
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+from PIL import Image, ImageCms, ImageOps
+
+from lighten import (
+    Action,
+    ColourChange,
+    ExtraKind,
+    Made,
+    Order,
+    PartKind,
+    PictureClass,
+    PictureException,
+    PictureFacts,
+    PictureTreatment,
+    Preset,
+    Source,
+    Treatment,
+    TwoToneMethod,
+    Verdict,
+    make,
+    make_copy,
+    plan,
+    preset_named,
+    weigh,
+)
+from lighten.errors import LimitExceededError, UnreadableFileError
+from tests.builders import FolderCase, chart, landscape, logbook
+from tests.core.formats.picture.samples import (
+    camera_photo,
+    photo_bytes,
+    png_chunk,
+    save,
+)
+
+
+class PictureCase(FolderCase):
+    def make(self, source: Source, preset: str | Preset = "reading-desk", **order: object) -> Made:
+        chosen = preset_named(preset) if isinstance(preset, str) else preset
+        out = self.folder / "copy"
+        out.unlink(missing_ok=True)
+        made = make(source, weigh(source), Order(preset=chosen, **order), out)  # type: ignore[arg-type]
+        if made.proof is not None:
+            self.assertIsNot(made.proof.verdict, Verdict.LOOK, made.proof.reasons)
+        return made
+
+    def opened(self, made: Made) -> Image.Image:
+        assert made.copy.path is not None, made.copy.reasons
+        image = Image.open(made.copy.path)
+        image.load()
+        self.addCleanup(image.close)
+        return image
+
+    def pixels(self, source: Source) -> np.ndarray:
+        """As Pillow reads them, through no profile."""
+        with Image.open(source.path) as image:
+            return np.asarray(image.convert("RGB"))
+
+    def facts(self, source: Source) -> PictureFacts:
+        (facts,) = (part.picture for part in weigh(source).parts if part.picture)
+        return facts
+
+    def photo(self, kind: str, name: str = "photo", **options: object) -> Source:
+        return save(self.folder / name, photo_bytes(kind, **options))  # type: ignore[arg-type]
+
+
+class Weighing(PictureCase):
+    def test_tells_picture_profile_and_each_extra(self) -> None:
+        sheet = weigh(camera_photo(self.folder / "a.jpg"))
+        self.assertEqual(sheet.media_type, "image/jpeg")
+        kinds = {part.extra for part in sheet.parts if part.extra}
+        self.assertEqual(
+            kinds,
+            {
+                ExtraKind.LEFTOVERS,
+                ExtraKind.THUMBNAILS,
+                ExtraKind.PRIVATE_DATA,
+                ExtraKind.MAKERS_NOTES,
+                ExtraKind.METADATA,
+                ExtraKind.CAMERA_DATA,
+                ExtraKind.LOCATION,
+            },
+        )
+        self.assertIn(PartKind.PROFILE, sheet.bytes_by_kind())
+
+    def test_takes_it_as_25_cm_long(self) -> None:
+        pixels = landscape(2952, 1968, 1)
+        facts = self.facts(self.photo("JPEG", pixels=pixels))
+        # 25 cm are 9.84 in: 2,952 pixels there are 300 to the inch.
+        self.assertAlmostEqual(facts.ppi or 0, 300, delta=0.5)
+        self.assertTrue(facts.has_assumed_size)
+
+    def test_the_presets_mean_the_pixels_that_are_said(self) -> None:
+        sheet = weigh(self.photo("JPEG", pixels=landscape(2952, 1968, 1)))
+        for name, longest in (("reading-desk", 1477), ("post", 1083), ("feather", 709)):
+            target = plan(sheet, preset_named(name)).decisions[0].target_px
+            assert target is not None
+            self.assertAlmostEqual(max(target), longest, delta=1)
+
+    def test_a_tag_that_says_less_counts(self) -> None:
+        for kind in ("JPEG", "PNG"):
+            small = self.facts(self.photo(kind, dpi=(300, 300)))
+            self.assertAlmostEqual(small.ppi or 0, 300, delta=1)
+            self.assertFalse(small.has_assumed_size)
+            large = self.facts(self.photo(kind, dpi=(10, 10)))
+            self.assertTrue(large.has_assumed_size)
+
+    def test_a_person_may_say_how_long_it_is(self) -> None:
+        sheet = weigh(self.photo("JPEG", pixels=landscape(2952, 1968, 1)))
+        desk = preset_named("reading-desk")
+        shorter = replace(desk, treatment=replace(desk.treatment, assumed_cm=12.5))
+        target = plan(sheet, shorter).decisions[0].target_px
+        assert target is not None
+        self.assertAlmostEqual(max(target), 739, delta=1)
+
+    def test_classes_are_told_without_a_page(self) -> None:
+        cases = {
+            PictureClass.PHOTO: photo_bytes("JPEG", landscape(900, 600, 2)),
+            PictureClass.GRAPHIC: photo_bytes("PNG", chart(900, 600, 2)),
+            PictureClass.PAGE_SCAN: photo_bytes("JPEG", logbook(1240, 1754, 2), quality=80),
+            PictureClass.TWO_TONE: photo_bytes("PNG", logbook(1240, 1754, 2), mode="1"),
+        }
+        for picture_class, content in cases.items():
+            with self.subTest(picture_class=picture_class):
+                facts = self.facts(save(self.folder / "a", content))
+                self.assertIs(facts.picture_class, picture_class)
+
+
+class Lightening(PictureCase):
+    def test_of_a_photo_keeps_what_was_not_chosen_to_go(self) -> None:
+        source = camera_photo(self.folder / "a.jpg", pixels=landscape(2400, 1600, 1))
+        made = self.make(source)
+        image = self.opened(made)
+        self.assertLess(made.copy.bytes_after, made.copy.bytes_before * 0.6)
+        self.assertEqual(max(image.size), 1477)
+        exif = image.getexif()
+        self.assertEqual(exif[0x010E], "Nets at the north reed bed")
+        self.assertTrue(exif.get_ifd(0x8825))
+        self.assertEqual(image.info["comment"], b"counted twice")
+        self.assertNotIn(0x927C, exif.get_ifd(0x8769))
+        with Image.open(source.path) as original:
+            self.assertEqual(image.info["icc_profile"], original.info["icc_profile"])
+
+    def test_without_loss_keeps_every_coefficient(self) -> None:
+        source = self.photo("JPEG", quality=90, optimize=False)
+        made = self.make(source, "as-it-was")
+        self.assertLess(made.copy.bytes_after, made.copy.bytes_before)
+        after = self.opened(made)
+        np.testing.assert_array_equal(self.pixels(source), np.asarray(after))
+        with Image.open(source.path) as before:
+            self.assertEqual(before.quantization, after.quantization)  # type: ignore[attr-defined]
+
+    def test_turned_pictures_stay_turned(self) -> None:
+        upright = landscape(1800, 1200, 4)
+        for orientation in (3, 6, 8):
+            source = camera_photo(self.folder / "a.jpg", pixels=upright, orientation=orientation)
+            with Image.open(source.path) as original:
+                wanted = ImageOps.exif_transpose(original).size
+            image = self.opened(self.make(source, "post"))
+            shown = ImageOps.exif_transpose(image).size
+            self.assertAlmostEqual(wanted[0] / wanted[1], shown[0] / shown[1], delta=0.01)
+
+    def test_see_through_pictures_stay_so(self) -> None:
+        pixels = np.dstack([landscape(1800, 1200, 1), np.zeros((1200, 1800), np.uint8)])
+        pixels[300:900, 400:1400, 3] = 255
+        pixels[300:900, 350:400, 3] = 128
+        source = self.photo("PNG", pixels=pixels)
+        made = self.make(source, "post")
+        image = self.opened(made)
+        self.assertEqual(made.name, "photo-light.png")
+        opacity = np.asarray(image.convert("RGBA"))[..., 3]
+        self.assertEqual((opacity.min(), opacity.max()), (0, 255))
+        self.assertAlmostEqual((opacity > 200).mean(), (pixels[..., 3] > 200).mean(), delta=0.01)
+
+    def test_deep_pictures_keep_their_16_bits(self) -> None:
+        deep = np.linspace(0, 65535, 1500 * 1000).astype(np.uint16).reshape(1000, 1500)
+        source = self.photo("PNG", pixels=deep)
+        for name in ("as-it-was", "post"):
+            image = self.opened(self.make(source, name))
+            self.assertEqual(image.mode, "I;16")
+            self.assertGreater(len(np.unique(np.asarray(image))), 5000)
+
+    def test_a_bitmap_becomes_another_kind_of_file(self) -> None:
+        photo = self.make(self.photo("BMP", "a.bmp"))
+        self.assertEqual((photo.name, self.opened(photo).format), ("a-light.jpg", "JPEG"))
+        drawn = self.make(self.photo("BMP", "b.bmp", pixels=chart(900, 600, 1)))
+        self.assertEqual((drawn.name, self.opened(drawn).format), ("b-light.png", "PNG"))
+
+    def test_palettes_stay_exact(self) -> None:
+        for kind in ("GIF", "PNG"):
+            source = self.photo(kind, pixels=chart(700, 500, 1), mode="P")
+            before = self.pixels(source)
+            image = self.opened(self.make(source, "as-it-was"))
+            np.testing.assert_array_equal(before, np.asarray(image.convert("RGB")))
+
+    def test_inks_stay_inks_with_their_profile(self) -> None:
+        # A profile of three inks would not do; littlecms makes none of four, so it has none.
+        source = self.photo("JPEG", pixels=landscape(1800, 1200, 1), mode="CMYK", quality=95)
+        image = self.opened(self.make(source, "post"))
+        self.assertEqual(image.mode, "CMYK")
+        near = np.asarray(image.resize((90, 60)), np.int16)
+        with Image.open(source.path) as original:
+            wanted = np.asarray(original.resize((90, 60)), np.int16)
+        self.assertLess(np.abs(near - wanted).mean(), 4)
+
+    def test_a_heavy_profile_goes_and_the_colours_stay(self) -> None:
+        # A wide gamut: the same numbers mean other colours, so losing it would show.
+        wide = wide_profile(200_000)
+        source = self.photo("JPEG", pixels=landscape(1800, 1200, 1), icc_profile=wide)
+        made = self.make(source)
+        image = self.opened(made)
+        self.assertNotIn("icc_profile", image.info)
+        seen = ImageCms.profileToProfile(
+            Image.fromarray(self.pixels(source)),
+            ImageCms.ImageCmsProfile(io.BytesIO(wide)),
+            ImageCms.createProfile("sRGB"),
+            outputMode="RGB",
+        )
+        assert seen is not None
+        before = np.asarray(seen.resize((60, 40)), np.int16)
+        self.assertLess(np.abs(before - np.asarray(image.resize((60, 40)), np.int16)).mean(), 3)
+        kept = self.opened(self.make(source, "as-it-was"))
+        self.assertEqual(kept.info["icc_profile"], wide)
+
+    def test_what_a_person_chose_to_go_goes_and_is_said(self) -> None:
+        source = camera_photo(self.folder / "a.jpg")
+        chosen = {ExtraKind.LOCATION, ExtraKind.METADATA, ExtraKind.CAMERA_DATA}
+        preset = Preset(
+            name="bare",
+            title="",
+            description="",
+            treatment=Treatment(dropped_extras=frozenset(chosen)),
+        )
+        warnings = plan(weigh(source), preset).warnings
+        self.assertEqual(len(warnings), 3)
+        image = self.opened(self.make(source, preset))
+        exif = image.getexif()
+        self.assertFalse(exif.get_ifd(0x8825))
+        self.assertNotIn(0x010E, exif)
+        self.assertNotIn("comment", image.info)
+
+    def test_dots_per_inch_follow_the_pixels(self) -> None:
+        source = self.photo("JPEG", pixels=landscape(1800, 1200, 1), dpi=(600, 600))
+        image = self.opened(self.make(source, "post"))
+        self.assertAlmostEqual(image.info["dpi"][0], 600 * image.width / 1800, delta=1)
+
+    def test_two_tones_on_request_are_one_bit(self) -> None:
+        source = self.photo("JPEG", pixels=logbook(1240, 1754, 1))
+        own = PictureTreatment(
+            colour=ColourChange.TWO_TONE, two_tone=TwoToneMethod.SAUVOLA, quality=80
+        )
+        pictures = dict.fromkeys(PictureClass, own)
+        preset = Preset(name="", title="", description="", treatment=Treatment(pictures=pictures))
+        sheet, out = weigh(source), self.folder / "copy"
+        make_copy(source, sheet, plan(sheet, preset), out)
+        with Image.open(out) as image:
+            self.assertEqual((image.mode, image.format), ("1", "PNG"))
+
+    def test_webp_becomes_lighter_as_jpeg_or_stays(self) -> None:
+        source = self.photo("WEBP", pixels=landscape(2400, 1600, 1), quality=95)
+        made = self.make(source, "post")
+        self.assertIn(self.opened(made).format, ("JPEG", "WEBP"))
+        self.assertLess(made.copy.bytes_after, made.copy.bytes_before)
+
+    def test_one_can_be_replaced_or_exempted(self) -> None:
+        source = self.photo("JPEG", pixels=landscape(1800, 1200, 1))
+        other = save(self.folder / "other.png", photo_bytes("PNG", landscape(900, 600, 9)))
+        exceptions = {"picture": PictureException(replacement=other.path)}
+        made = self.make(source, exceptions=exceptions)
+        self.assertIs(made.copy.outcomes[0].action, Action.REPLACE)
+        kept = self.make(source, exceptions={"picture": PictureException(is_exempt=True)})
+        self.assertIs(kept.copy.outcomes[0].action, Action.KEEP)
+
+
+class LeftAlone(PictureCase):
+    def test_what_moves_is_said_to(self) -> None:
+        frames = [Image.fromarray(landscape(300, 200, seed)) for seed in range(3)]
+        for kind in ("GIF", "WEBP", "PNG"):
+            with self.subTest(kind=kind):
+                out = self.folder / "moving"
+                frames[0].save(out, kind, save_all=True, append_images=frames[1:])
+                facts = self.facts(Source(path=out))
+                self.assertIn("it moves", facts.untouchable)
+                made = self.make(Source(path=out))
+                if made.copy.path is not None:
+                    self.assertEqual(getattr(self.opened(made), "n_frames", 1), 3)
+
+    def test_inks_that_do_not_say_which_way_round_they_are(self) -> None:
+        content = photo_bytes("JPEG", mode="CMYK")
+        at = content.index(b"\xff\xee")
+        length = int.from_bytes(content[at + 2 : at + 4], "big")
+        source = save(self.folder / "a", content[:at] + content[at + 2 + length :])
+        made = self.make(source)
+        self.assertIs(made.copy.outcomes[0].action, Action.KEEP)
+
+
+class BadInput(PictureCase):
+    def test_is_said_and_loses_nothing(self) -> None:
+        jpeg, png = photo_bytes("JPEG"), photo_bytes("PNG")
+        cases = {
+            "cut.jpg": jpeg[: len(jpeg) // 2],
+            "cut.png": png[: len(png) // 2],
+            "cut.webp": photo_bytes("WEBP")[:500],
+            "cut.gif": photo_bytes("GIF")[:500],
+            "cut.bmp": photo_bytes("BMP")[:500],
+            "head.jpg": jpeg[:4],
+            "mark.png": png[:8],
+        }
+        for name, content in cases.items():
+            with self.subTest(name=name):
+                source = save(self.folder / name, content)
+                with self.assertRaisesRegex(UnreadableFileError, name):
+                    weigh(source)
+                self.assertEqual(source.path.read_bytes(), content)
+
+    def test_more_pixels_than_can_be_worked_on_are_refused_unread(self) -> None:
+        header = (60_000).to_bytes(4, "big") * 2 + bytes((8, 2, 0, 0, 0))
+        bomb = (
+            b"\x89PNG\r\n\x1a\n"
+            + png_chunk(b"IHDR", header)
+            + png_chunk(b"IDAT", b"x")
+            + png_chunk(b"IEND", b"")
+        )
+        with self.assertRaisesRegex(LimitExceededError, "60,000 x 60,000"):
+            weigh(save(self.folder / "bomb.png", bomb))
+
+    def test_a_wrong_ending_changes_nothing_but_the_name(self) -> None:
+        made = self.make(save(self.folder / "photo.pdf", photo_bytes("JPEG", quality=95)))
+        self.assertEqual(made.name, "photo-light.jpg")
+        self.assertEqual(Path(made.name).suffix, ".jpg")
+
+
+def wide_profile(size_bytes: int) -> bytes:
+    """An RGB profile of wide primaries (as of Adobe RGB 1998), made heavy by a text tag."""
+    from tests.core.formats.picture.profiles import rgb_profile
+
+    return rgb_profile(padding=size_bytes)

@@ -1,0 +1,135 @@
+"""What every format must keep, whatever kind of file it is for."""
+
+from collections.abc import Callable
+from contextlib import AbstractContextManager
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pypdf
+from PIL import Image
+
+from lighten import FORMATS, Source, make_copy, plan, preset_named, weigh
+from lighten.contract import Format, PagedReading, PicturesReading
+from lighten.errors import UnreadableFileError
+from lighten.parallel import open_workers
+from lighten.plans import Action, Decision, Plan
+from tests.builders import FolderCase
+from tests.core.formats.pdf.samples import report
+from tests.core.formats.picture.samples import camera_photo
+
+SAMPLES: dict[str, Callable[[Path], Source]] = {"pdf": report, "picture": camera_photo}
+# Readers of others: what they raise fails the test.
+READERS: dict[str, Callable[[Path], Any]] = {
+    "pdf": lambda path: [page.extract_text() for page in pypdf.PdfReader(path).pages],
+    "picture": lambda path: Image.open(path).load(),
+}
+
+
+def everything_kept(source: Source) -> Plan:
+    """A plan that keeps each part as it is."""
+    sheet = weigh(source)
+    return Plan(
+        preset="none",
+        size_bytes=sheet.size_bytes,
+        decisions=tuple(
+            Decision(part_id=part.id, action=Action.KEEP, reason="") for part in sheet.parts
+        ),
+    )
+
+
+def seen(reading: Any, source: Source) -> list[Any]:
+    """All the pixels and text that a reading shows."""
+    if isinstance(reading, PagedReading):
+        views = [reading.view(page, 50) for page in range(1, len(reading.page_sizes) + 1)]
+        return [part for view in views for part in (view.pixels, view.text)]
+    assert isinstance(reading, PicturesReading)
+    return [reading.picture(part.id) for part in weigh(source).parts if part.picture]
+
+
+class FormatConformance(FolderCase):
+    def each(self) -> list[tuple[Format, Source]]:
+        return [
+            (format_, SAMPLES[format_.name](self.folder / f"{format_.name}-sample"))
+            for format_ in FORMATS
+        ]
+
+    def of(self, format_: Format) -> AbstractContextManager[None]:
+        return self.subTest(format=format_.name)
+
+    def test_has_a_sample_here(self) -> None:
+        self.assertEqual({format_.name for format_ in FORMATS}, SAMPLES.keys() & READERS.keys())
+
+    def test_recognises_its_own_sample_and_no_other(self) -> None:
+        for _, source in self.each():
+            recognising = [format_.name for format_ in FORMATS if format_.recognises(source)]
+            self.assertEqual(recognising, [weigh(source).format])
+
+    def test_parts_add_up_and_their_ids_differ(self) -> None:
+        for format_, source in self.each():
+            with self.of(format_):
+                sheet = weigh(source)
+                self.assertEqual(
+                    sum(part.size_bytes for part in sheet.parts), source.path.stat().st_size
+                )
+                self.assertEqual(len({part.id for part in sheet.parts}), len(sheet.parts))
+                self.assertEqual(sheet, weigh(source))
+
+    def test_offers_what_its_sheets_have(self) -> None:
+        for format_, source in self.each():
+            with self.of(format_):
+                sheet = weigh(source)
+                extras = {part.extra for part in sheet.parts if part.extra}
+                self.assertLessEqual(extras, set(format_.offers.extras))
+                self.assertEqual(sheet.pages is not None, format_.offers.has_pages)
+                self.assertEqual(
+                    format_.offers.kind_of(sheet.media_type).media_type, sheet.media_type
+                )
+
+    def test_a_plan_that_keeps_all_keeps_every_pixel_and_text(self) -> None:
+        for format_, source in self.each():
+            with self.of(format_):
+                out, kept = self.folder / f"{format_.name}-kept", everything_kept(source)
+                with format_.edit(source, weigh(source)) as editing, open_workers(1) as workers:
+                    editing.leave_out(kept)
+                    editing.apply_rest(kept, workers)
+                    editing.save(kept, out)
+                copy = Source(path=out)
+                with format_.read(source) as before, format_.read(copy) as after:
+                    self.assertEqual(before.promises, after.promises)
+                    for mine, theirs in zip(seen(before, source), seen(after, copy), strict=True):
+                        np.testing.assert_array_equal(mine, theirs)
+
+    def test_the_same_plan_gives_the_same_bytes_and_touches_no_original(self) -> None:
+        for format_, source in self.each():
+            with self.of(format_):
+                before, sheet = source.path.read_bytes(), weigh(source)
+                chosen = plan(sheet, preset_named("reading-desk"))
+                copies = [
+                    make_copy(source, sheet, chosen, self.folder / f"{format_.name}-{number}")
+                    for number in range(2)
+                ]
+                contents = [copy.path.read_bytes() for copy in copies if copy.path]
+                self.assertEqual(contents[0], contents[1])
+                self.assertEqual(source.path.read_bytes(), before)
+
+    def test_a_copy_is_lighter_and_opens_in_an_independent_reader(self) -> None:
+        for format_, source in self.each():
+            with self.of(format_):
+                sheet, out = weigh(source), self.folder / f"{format_.name}-light"
+                copy = make_copy(source, sheet, plan(sheet, preset_named("post")), out)
+                self.assertLess(copy.bytes_after, copy.bytes_before)
+                self.assertEqual(
+                    sum(outcome.bytes_after for outcome in copy.outcomes), copy.bytes_after
+                )
+                READERS[format_.name](out)
+
+    def test_damage_and_nonsense_are_unreadable(self) -> None:
+        for format_, source in self.each():
+            whole = source.path.read_bytes()
+            for content in (whole[:300], whole[:40] + b"\x55" * 400):
+                with self.of(format_):
+                    path = self.folder / "damaged"
+                    path.write_bytes(content)
+                    with self.assertRaises(UnreadableFileError):
+                        format_.weigh(Source(path=path), lambda _share: None)

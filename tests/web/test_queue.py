@@ -1,0 +1,102 @@
+"""What waits for what: weighing before copies, copies before trials; and after a stop, go on."""
+
+import fcntl
+from unittest.mock import patch
+
+from django.conf import settings
+from django.test import TransactionTestCase, override_settings
+from django_tasks import TaskResultStatus
+from django_tasks_db.models import DBTaskResult
+
+from tests.web.cases import ApiCase
+from web.satchels import tasks
+from web.satchels.management.commands import work
+from web.satchels.models import Copy, Document
+from web.satchels.recovery import take_up_again
+
+IN_DATABASE = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
+
+
+class Order(ApiCase):
+    def test_of_the_queue_is_weighing_then_copies_then_trials(self) -> None:
+        with override_settings(TASKS=IN_DATABASE):
+            tasks.try_document.enqueue("a")
+            tasks.make_copy.enqueue("b")
+            tasks.weigh_document.enqueue("c")
+            queued = [task.args_kwargs["args"][0] for task in DBTaskResult.objects.ready()]
+        self.assertEqual(queued, ["c", "b", "a"])
+
+
+class GivingWay(ApiCase):
+    has_trials = True
+
+    def test_trials_give_way_to_a_document_that_waits_to_be_weighed(self) -> None:
+        tried = Document.objects.get(pk=self.upload(self.report())["id"])
+        Document.objects.filter(pk=tried.pk).update(learned=0, trials={})
+        waiting = tried.satchel.documents.create(name="b.pdf", size_bytes=1, state="waiting")
+        tasks.try_document.call(str(tried.pk))
+        tried.refresh_from_db()
+        self.assertEqual((tried.learned, tried.trials), (0, {}))
+        # ... and go on once it is weighed, or cannot be.
+        with patch.object(tasks, "run_job", side_effect=tasks.JobFailedError("unreadable", "no")):
+            tasks.weigh_document.call(str(waiting.pk))
+        tried.refresh_from_db()
+        self.assertEqual(tried.learned, 1)
+
+
+class AfterAStop(ApiCase):
+    def setUp(self) -> None:
+        super().setUp()
+        in_database = override_settings(TASKS=IN_DATABASE)
+        in_database.enable()
+        self.addCleanup(in_database.disable)
+
+    def left_under_way(self) -> tuple[Document, Copy]:
+        """A document and a copy whose workers are gone."""
+        document = Document.objects.create(
+            satchel_id=self.satchel, name="a.pdf", size_bytes=1, state="weighing", progress=0.4
+        )
+        run = document.satchel.runs.create(preset="post")
+        copy = Copy.objects.create(run=run, document=document, state="working", progress=0.7)
+        return document, copy
+
+    def test_running_tasks_go_back_and_their_documents_and_copies_with_them(self) -> None:
+        document, copy = self.left_under_way()
+        tasks.weigh_document.enqueue(str(document.pk))
+        tasks.make_copy.enqueue(str(copy.pk))
+        DBTaskResult.objects.update(status=TaskResultStatus.RUNNING, worker_ids=["gone"])
+        self.assertEqual(take_up_again(), 2)
+        self.assertEqual(DBTaskResult.objects.ready().count(), 2)
+        document.refresh_from_db()
+        copy.refresh_from_db()
+        self.assertEqual((document.state, copy.state), ("waiting", "waiting"))
+
+    def test_what_a_worker_gave_up_when_it_was_killed_is_queued_anew(self) -> None:
+        document, copy = self.left_under_way()
+        tasks.weigh_document.enqueue(str(document.pk))
+        DBTaskResult.objects.update(status=TaskResultStatus.FAILED)
+        take_up_again()
+        queued = {task.args_kwargs["args"][0] for task in DBTaskResult.objects.ready()}
+        self.assertEqual(queued, {str(document.pk), str(copy.pk)})
+
+    def test_twice_nothing_is_queued_twice(self) -> None:
+        self.left_under_way()
+        take_up_again()
+        self.assertEqual(take_up_again(), 0)
+        self.assertEqual(DBTaskResult.objects.ready().count(), 2)
+
+
+class Workers(TransactionTestCase):
+    def test_only_the_first_of_a_machine_takes_work_up_again(self) -> None:
+        with override_settings(WORKERS_LOCK_PATH=settings.VAR / "test-workers.lock"):
+            settings.WORKERS_LOCK_PATH.parent.mkdir(parents=True, exist_ok=True)
+            self.addCleanup(settings.WORKERS_LOCK_PATH.unlink)
+            with (
+                settings.WORKERS_LOCK_PATH.open("w") as first,
+                settings.WORKERS_LOCK_PATH.open("w") as second,
+            ):
+                self.assertTrue(work._is_first(first))
+                fcntl.flock(first, fcntl.LOCK_SH)
+                self.assertFalse(work._is_first(second))
+                fcntl.flock(first, fcntl.LOCK_UN)
+                self.assertTrue(work._is_first(second))

@@ -1,0 +1,54 @@
+"""All copies of a run as one ZIP."""
+
+import tempfile
+import zipfile
+from pathlib import Path
+from typing import IO
+
+from django.conf import settings
+
+from web.satchels.models import Copy, Run
+
+__all__ = ["files_of", "zip_copies"]
+
+
+def zip_copies(run: Run) -> IO[bytes]:
+    """A ZIP of the finished copies, in their senders' folders; stored, they are packed already."""
+    settings.FILE_UPLOAD_TEMP_DIR.mkdir(parents=True, exist_ok=True)
+    archive_file = tempfile.TemporaryFile(dir=settings.FILE_UPLOAD_TEMP_DIR)  # noqa: SIM115 - it is sent
+    taken: set[str] = set()
+    with zipfile.ZipFile(archive_file, "w", zipfile.ZIP_STORED) as archive:
+        copies = run.copies.filter(state=Copy.State.DONE).select_related("document__satchel")
+        for copy in copies:
+            for name, path in files_of(copy):
+                with path.open("rb") as file, archive.open(_place(copy, name, taken), "w") as entry:
+                    while piece := file.read(1 << 20):
+                        entry.write(piece)
+    archive_file.seek(0)
+    return archive_file
+
+
+def files_of(copy: Copy) -> list[tuple[str, Path]]:
+    """What there is to send of a finished copy, with its names: itself, or its pieces."""
+    document, count = copy.document, len(copy.pieces)
+    name_of = document.satchel.copy_name
+    if not count:
+        return [(name_of(document, copy), Path(copy.file.path))]
+    return [
+        (name_of(document, copy, f"-{number}-of-{count}"), copy.piece_path(number))
+        for number in range(1, count + 1)
+    ]
+
+
+def _place(copy: Copy, name: str, taken: set[str]) -> str:
+    """Folder and name inside the ZIP, with a number where the name is there already."""
+    document = copy.document
+    folders = [part for part in document.folder.split("/") if part not in ("", ".", "..")]
+    name = name.replace("/", "_").replace("\\", "_")
+    stem, dot, ending = name.rpartition(".")
+    number, place = 1, "/".join([*folders, name])
+    while place.casefold() in taken:
+        number += 1
+        place = "/".join([*folders, f"{stem} {number}{dot}{ending}"])
+    taken.add(place.casefold())
+    return place

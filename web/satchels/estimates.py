@@ -1,0 +1,86 @@
+"""What orders are likely to make of documents."""
+
+from typing import Any
+
+from lighten import estimate
+from web.satchels.models import Document
+from web.satchels.orders import Orders, SatchelOrder, fit_document, is_fit_open, plan_document
+from web.satchels.sheet_cache import sheet_cache
+
+__all__ = ["CURRENT", "keep_estimates", "show_estimates"]
+
+CURRENT = "current"
+_MOST_KEPT = 24
+Json = dict[str, Any]
+
+
+def show_estimates(document: Document, orders: Orders) -> Json:
+    """What each preset would make of it, and "current": what is ordered of it now.
+
+    "current" moves with every trial. The others are those that were kept last, even of an earlier
+    version, so that no page waits for all of them. Only reads.
+    """
+    if document.state != Document.State.WEIGHED:
+        return {}
+    shown = {}
+    for name, order in _by_name(orders).items():
+        key = order.key(document)
+        kept = document.estimates.get(key)
+        is_fresh = kept is not None and kept["version"] == document.version
+        if kept is None or (name == CURRENT and not is_fresh):
+            kept = _worked_out(document, order, key)
+        shown[name] = kept
+    return shown
+
+
+def keep_estimates(document: Document, orders: Orders) -> None:
+    """Work out every estimate anew and keep it with the document, so that no page has to wait."""
+    if document.state != Document.State.WEIGHED:
+        return
+    keys = {name: order.key(document) for name, order in _by_name(orders).items()}
+    fresh = {
+        keys[name]: _worked_out(document, order, keys[name])
+        for name, order in _by_name(orders).items()
+    }
+    others = {key: kept for key, kept in document.estimates.items() if key not in fresh}
+    kept_keys = list(others)[-max(0, _MOST_KEPT - len(fresh)) :]
+    document.estimates = {key: others[key] for key in kept_keys} | fresh
+    Document.objects.filter(pk=document.pk).update(estimates=document.estimates)
+
+
+def _by_name(orders: Orders) -> dict[str, SatchelOrder]:
+    return {**orders.by_name, CURRENT: orders.current}
+
+
+def _worked_out(document: Document, order: SatchelOrder, key: str) -> Json:
+    return sheet_cache().estimate(document, key, lambda: _estimate(document, order))
+
+
+def _estimate(document: Document, order: SatchelOrder) -> Json:
+    """lightest: what can be reached, where the limit cannot be; else null.
+
+    is_open: whether it can be is not known before more pictures have been tried.
+    """
+    cache = sheet_cache()
+    fitted = fit_document(document, order.fit) if order.fit is not None else None
+    chosen = fitted.plan if fitted is not None else plan_document(document, order)
+    likely = estimate(cache.sheet(document), chosen, cache.trials(document))
+    size, low, high, lightest = likely.size_bytes, likely.low_bytes, likely.high_bytes, None
+    is_open = fitted is not None and is_fit_open(document, fitted)
+    if order.fit is not None and fitted is not None:
+        if fitted.is_met:
+            # Copies are coded and planned again until they fit.
+            high = min(high, order.fit.limit_of(document))
+        elif is_open:
+            size = low = min(low, order.fit.limit_of(document))
+        else:
+            lightest = fitted.lightest_bytes
+    return {
+        "version": document.version,
+        "lightest": lightest,
+        "is_open": is_open,
+        "bytes": min(size, high),
+        "low": min(low, high),
+        "high": high,
+        "warnings": list(chosen.warnings),
+    }

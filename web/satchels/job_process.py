@@ -1,0 +1,179 @@
+"""The process that touches people's files: one job, within limits, then gone.
+
+Reads a job as a line of JSON from standard input; writes lines of JSON: {"progress": 0.4} while it
+works, then one {"result": ...} or {"error": {"code", "message"}}. Knows the core and no Django.
+"""
+
+import json
+import resource
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from lighten import (
+    CodingCache,
+    FitOrder,
+    FitRules,
+    LightenError,
+    Order,
+    Place,
+    Source,
+    Trials,
+    WeightSheet,
+    error_as_json,
+    exceptions_from_json,
+    made_as_json,
+    make,
+    plan_order,
+    preset_from_json,
+    proof_as_json,
+    read_both,
+    run_trials,
+    sheet_from_json,
+    sheet_to_json,
+    switch_savings,
+    trials_from_json,
+    trials_to_json,
+    weigh,
+    write_thumbnails,
+)
+
+_TOLD_EVERY_S = 1.5
+_THUMBNAILS_AT_ONCE = 48
+
+Job = dict[str, Any]
+
+
+def main() -> int:
+    job: Job = json.loads(sys.stdin.readline())
+    memory = job["memory_bytes"]
+    resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
+    try:
+        _say(result=_WORK[job["work"]](job))
+    except LightenError as error:
+        _say(error=error_as_json(error))
+    except BrokenPipeError:
+        pass  # nobody listens any more
+    except MemoryError:
+        message = (
+            f"{job['name']}: needs more memory than one file may take. Split it and try again."
+        )
+        _say(error={"code": "too_large", "message": message})
+    return 0
+
+
+def _try(job: Job) -> Any:
+    """Trials for what is ordered and for whatever else may be; told as they are made."""
+    source, sheet = _source(job), sheet_from_json(job["sheet"])
+    trials = trials_from_json(job["trials"])
+    chosen = plan_order(sheet, _order(job))
+    told_at = time.monotonic()
+    trying = run_trials(source, sheet, chosen, Path(job["out"]), cache=_cache(job), earlier=trials)
+    for share, so_far in trying:
+        trials = so_far
+        if time.monotonic() - told_at > _TOLD_EVERY_S:
+            _say(progress=share, partial=_as_tried(sheet, trials))
+            told_at = time.monotonic()
+    return _as_tried(sheet, trials)
+
+
+def _as_tried(sheet: WeightSheet, trials: Trials) -> Any:
+    return {"trials": trials_to_json(trials), "savings": switch_savings(sheet, trials)}
+
+
+def _weigh(job: Job) -> Any:
+    source = _source(job)
+    sheet = weigh(source, lambda share: _say(progress=share * 0.9))
+    heaviest = sorted(
+        (part for part in sheet.parts if part.picture), key=lambda part: -part.size_bytes
+    )
+    ids = [part.id for part in heaviest[:_THUMBNAILS_AT_ONCE]]
+    write_thumbnails(source, sheet, ids, Path(job["thumbnails"]))
+    return {"sheet": sheet_to_json(sheet), "savings": switch_savings(sheet)}
+
+
+def _draw(job: Job) -> Any:
+    sheet = sheet_from_json(job["sheet"])
+    return write_thumbnails(_source(job), sheet, [job["part"]], Path(job["thumbnails"]))
+
+
+def _lighten(job: Job) -> Any:
+    sheet = sheet_from_json(job["sheet"])
+    made = make(
+        _source(job),
+        sheet,
+        _order(job),
+        Path(job["out"]),
+        lambda share: _say(progress=share),
+        trials=trials_from_json(job["trials"]),
+        cache=_cache(job),
+    )
+    return {
+        **made_as_json(made, sheet),
+        "proof": proof_as_json(made.proof) if made.proof else None,
+    }
+
+
+def _view(job: Job) -> Any:
+    """Places of a copy and its original as they are asked for, until nobody asks."""
+    original = _source(job)
+    with read_both(original, Path(job["copy"])) as both:
+        _say(ready=True)
+        for line in sys.stdin:
+            told = json.loads(line)
+            place = Place(
+                page=told["page"],
+                part_id=told["part"],
+                size_pt=tuple(told["size_pt"]),
+                box=tuple(told["box"]) if told["box"] else None,
+            )
+            try:
+                both.draw(told["side"], place, told["dpi"], told["out"])
+                _say(drawn=True)
+            except LightenError as error:
+                _say(drawn=False, message=error.message)
+    return None
+
+
+def _order(job: Job) -> Order:
+    fit = job["fit"]
+    return Order(
+        preset=preset_from_json(job["preset"]),
+        fit=FitOrder(
+            limit_bytes=job["limit_bytes"],
+            rules=FitRules(floor=fit["floor"], ways=tuple(fit["ways"])),
+            may_split=fit["may_split"],
+        )
+        if fit
+        else None,
+        exceptions=exceptions_from_json(job["exceptions"], Path(job["replacements"])),
+        may_end_signature=job["may_end_signature"],
+        may_blur_text=job["may_blur_text"],
+    )
+
+
+def _cache(job: Job) -> CodingCache:
+    return CodingCache(Path(job["store"]), most_bytes=job["store_bytes"])
+
+
+_WORK: dict[str, Callable[[Job], Any]] = {
+    "weigh": _weigh,
+    "try": _try,
+    "draw": _draw,
+    "lighten": _lighten,
+    "view": _view,
+}
+
+
+def _source(job: Job) -> Source:
+    return Source(path=Path(job["path"]), password=job["password"], shown_as=job["name"])
+
+
+def _say(**line: Any) -> None:
+    print(json.dumps(line), flush=True)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

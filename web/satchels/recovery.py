@@ -1,0 +1,53 @@
+"""Work that was under way when the workers of this machine went is taken up again."""
+
+from collections.abc import Iterable
+
+from django.conf import settings
+from django.db import transaction
+from django_tasks import TaskResultStatus
+from django_tasks_db.models import DBTaskResult
+
+from web.satchels.models import Copy, Document
+from web.satchels.tasks import make_copy, try_document, weigh_document
+
+__all__ = ["take_up_again"]
+
+
+@transaction.atomic
+def take_up_again() -> int:
+    """Tasks that were running go back to the queue, and their documents and copies with them.
+
+    Only while no worker runs: what one is at would be done twice. How many documents and copies
+    wait now that did not before.
+    """
+    DBTaskResult.objects.filter(status=TaskResultStatus.RUNNING).update(
+        status=TaskResultStatus.READY, started_at=None
+    )
+    documents = Document.objects.filter(state=Document.State.WEIGHING).update(
+        state=Document.State.WAITING, progress=0
+    )
+    copies = Copy.objects.filter(state=Copy.State.WORKING).update(
+        state=Copy.State.WAITING, progress=0
+    )
+    # A worker that was told to stop twice gives its task up as failed.
+    waiting_documents = Document.objects.filter(state=Document.State.WAITING)
+    for pk in _without_task(waiting_documents.values_list("pk", flat=True)):
+        weigh_document.enqueue(pk)
+    waiting_copies = Copy.objects.filter(state=Copy.State.WAITING)
+    for pk in _without_task(waiting_copies.values_list("pk", flat=True)):
+        make_copy.enqueue(pk)
+    untried = Document.objects.filter(state=Document.State.WEIGHED, learned__lt=1)
+    for pk in _without_task(untried.values_list("pk", flat=True) if settings.HAS_TRIALS else ()):
+        try_document.enqueue(pk)
+    return documents + copies
+
+
+def _without_task(ids: Iterable[object]) -> list[str]:
+    """Those that no task in the queue is about."""
+    queued = DBTaskResult.objects.filter(status=TaskResultStatus.READY)
+    about = {
+        str(argument)
+        for told in queued.values_list("args_kwargs", flat=True)
+        for argument in told["args"]
+    }
+    return [str(id_) for id_ in ids if str(id_) not in about]
