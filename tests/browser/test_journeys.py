@@ -4,6 +4,7 @@ import os
 import re
 import shutil
 import tempfile
+import time
 from pathlib import Path
 from typing import Any
 
@@ -31,8 +32,7 @@ _PASSWORD = "reeds and rushes"
 _WITH_TRIALS = {"test_fits_a_limit_looks_under_the_loupe_and_makes_a_picture_gentler"}
 
 
-@tag("browser")
-class Journeys(StaticLiveServerTestCase):
+class BrowserCase(StaticLiveServerTestCase):
     browser: Browser
 
     @classmethod
@@ -91,6 +91,9 @@ class Journeys(StaticLiveServerTestCase):
         )
         self.page.dispatch_event("body", "drop", {"dataTransfer": transfer})
 
+
+@tag("browser")
+class Journeys(BrowserCase):
     def test_a_dropped_pdf_becomes_a_proved_copy(self) -> None:
         source = report(self.folder / "Annual report.pdf")
         self.drop(source.path)
@@ -241,3 +244,74 @@ class Journeys(StaticLiveServerTestCase):
         self.page.get_by_role("button", name=re.compile("^Gentler with")).first.click()
         self.page.wait_for_url(lambda url: url != address, timeout=60_000)
         expect(self.page.get_by_text("same on all")).to_be_visible()
+
+
+@tag("browser")
+class Arrivals(BrowserCase):
+    """Files chosen on the shelf show on the bench as soon as they have arrived."""
+
+    UPLOADED_WITHIN_MS, SHOWN_WITHIN_MS = 30_000, 2_000
+
+    def setUp(self) -> None:
+        super().setUp()
+        # Nothing is weighed: what shows is that the file has come.
+        waiting = {"default": {"BACKEND": "django_tasks.backends.dummy.DummyBackend"}}
+        settings = override_settings(TASKS=waiting)
+        settings.enable()
+        self.addCleanup(settings.disable)
+
+    def files(self, *sizes: int) -> list[Path]:
+        paths = [self.folder / f"{size}.pdf" for size in sizes]
+        for path, size in zip(paths, sizes, strict=True):
+            path.write_bytes(b"%PDF-1.7\n" + b"x" * size)
+        return paths
+
+    def assert_shown(self, paths: list[Path]) -> None:
+        """Choose them on the shelf; each has a row soon after the last has been taken in."""
+        self.page.goto(self.live_server_url)
+        is_upload = re.compile(r"/api/satchels/[^/]+/documents$")
+        arrived: list[str] = []
+
+        def on_response(response: Any) -> None:
+            if is_upload.search(response.url) and response.request.method == "POST":
+                arrived.append(response.url)
+
+        self.page.on("response", on_response)
+        self.page.get_by_role("button", name="Choose files").wait_for()
+        self.page.locator("input[type=file]").first.set_input_files(paths)
+        deadline = time.monotonic() + self.UPLOADED_WITHIN_MS / 1000
+        while len(arrived) < len(paths) and time.monotonic() < deadline:
+            self.page.wait_for_timeout(20)
+        self.page.remove_listener("response", on_response)
+        for path in paths:
+            row = self.page.get_by_role("listitem").filter(has_text=path.name)
+            # Not the upload on its way, but the document that it became.
+            taken_in = row.get_by_role("button", name=f"Take {path.name} out of the satchel")
+            expect(taken_in).to_be_visible(timeout=self.SHOWN_WITHIN_MS)
+
+    def test_alone_and_in_pairs_hurried(self) -> None:
+        for sizes in ((10_000,), (400_000,), (3_000_000,), (20_000_000,), (10_000, 3_000_000)):
+            with self.subTest(sizes=sizes):
+                self.assert_shown(self.files(*sizes))
+
+    def test_with_a_slow_line(self) -> None:
+        line = self.page.context.new_cdp_session(self.page)
+        conditions = {"offline": False, "latency": 30, "downloadThroughput": 4_000_000}
+        line.send("Network.enable")
+        for bytes_a_second, sizes in ((400_000, (10_000, 300_000)), (2_500_000, (2_000_000,))):
+            with self.subTest(sizes=sizes):
+                line.send(
+                    "Network.emulateNetworkConditions",
+                    {**conditions, "uploadThroughput": bytes_a_second},
+                )
+                self.assert_shown(self.files(*sizes))
+
+    def test_while_the_bench_looks_for_the_first_time(self) -> None:
+        def late(route: Any) -> None:
+            """The answer was true when it was fetched, and is old when it comes."""
+            answer = route.fetch()
+            time.sleep(0.6)
+            route.fulfill(response=answer)
+
+        self.page.route(re.compile(r"/api/satchels/[0-9a-f-]+$"), late)
+        self.assert_shown(self.files(1_000_000))
