@@ -103,10 +103,32 @@ def _make_scanned_logs(path: Path) -> None:
     canvas.save()
 
 
+def _make_nest_box_photo(path: Path) -> None:
+    """A photo as a camera leaves it: 12 megapixels, with where and when it was taken."""
+    photo = Image.fromarray(landscape(4000, 3000, seed=71))
+    exif = Image.Exif()
+    exif[0x010E] = "Nest box 14, north reed bed"
+    exif[0x0110] = "Fenlight 3"
+    exif[0x013B] = "Harrow Fen Ringing Station"
+    exif.get_ifd(0x8769)[0x9003] = "2026:05:04 05:12:00"
+    exif.get_ifd(0x8769)[0x927C] = bytes(range(256)) * 90
+    exif.get_ifd(0x8825).update(
+        {1: "N", 2: (52.0, 31.0, 7.0), 3: "E", 4: (0.0, 20.0, 3.0)},
+    )
+    photo.save(path, "JPEG", quality=94, exif=exif)
+
+
+def _make_month_chart(path: Path) -> None:
+    """A drawing that an old program saved as a bitmap."""
+    Image.fromarray(chart(2400, 1500, seed=5)).save(path, "BMP")
+
+
 DEMO_FILES: dict[str, Callable[[Path], None]] = {
     "Annual report.pdf": _make_annual_report,
     "Ringing logs, scanned.pdf": _make_scanned_logs,
     "Ringing totals and methods.pdf": _make_text_report,
+    "Nest box 14.jpg": _make_nest_box_photo,
+    "Birds by month.bmp": _make_month_chart,
 }
 
 

@@ -122,7 +122,7 @@ class PictureFacts:
     may_repack: its own coding can be packed tighter without touching a pixel.
     is_alone: it is the document, and looked at on a whole screen.
     has_assumed_size: nothing says how large it is shown, so that a usual size was taken.
-    profile_bytes: of a colour profile of its own that it brings along, unpacked.
+    rgb_profile_bytes: of a colour profile of its own, of red, green and blue, unpacked.
     is_inline: the file has it within page drawing, and not as an object of its own.
     mask: "soft", "stencil", "colour-key" or "".
     visible: the part of it that clipping and the page's edge leave in sight at any showing:
@@ -141,7 +141,7 @@ class PictureFacts:
     may_repack: bool = False
     is_alone: bool = False
     has_assumed_size: bool = False
-    profile_bytes: int = 0
+    rgb_profile_bytes: int = 0
     is_inline: bool = False
     mask: str = ""
     picture_class: PictureClass

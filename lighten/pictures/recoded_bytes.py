@@ -59,6 +59,8 @@ def recoded_from_bytes(kept: bytes) -> Recoded:
             pictures.append(None)
             continue
         length, entries = facts.pop("data"), facts.pop("palette")
+        if length + (entries or 0) > len(data):
+            raise ValueError("cut short")
         pictures.append(
             CodedPicture(
                 **{**facts, "coding": Coding(facts["coding"])},

@@ -248,7 +248,9 @@ def _profile_is_worth_it(facts: PictureFacts, own: PictureTreatment) -> bool:
     """Where looks may change a little, plain colours serve as well as a heavy profile."""
     is_lossy = own.quality is not None and own.coding is not PictureCoding.LOSSLESS
     return (
-        is_lossy and own.colour is ColourChange.KEEP and facts.profile_bytes > _HEAVY_PROFILE_BYTES
+        is_lossy
+        and own.colour is ColourChange.KEEP
+        and facts.rgb_profile_bytes > _HEAVY_PROFILE_BYTES
     )
 
 
@@ -332,7 +334,7 @@ def _decide_extra(part: Part, treatment: Treatment, rules: Rules) -> Decision:
     if part.extra in rules.needed_extras:
         reason = f"kept: {rules.standard} asks for it"
         return Decision(part_id=part.id, action=Action.KEEP, reason=reason)
-    return Decision(part_id=part.id, action=Action.DROP, reason="no page needs it")
+    return Decision(part_id=part.id, action=Action.DROP, reason="nothing shown needs it")
 
 
 def _withheld(rules: Rules, asked: Treatment, allowed: Treatment) -> Iterator[str]:

@@ -12,9 +12,11 @@ import pypdf
 from django.contrib.auth import get_user_model
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.test import override_settings, tag
+from PIL import Image
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from tests.core.formats.pdf.samples import report
+from tests.core.formats.picture.samples import camera_photo
 from tests.core.making.test_run_trials import album
 from tests.web.cases import AT_ONCE
 
@@ -115,6 +117,30 @@ class Journeys(BrowserCase):
         self.assertLess(copy.stat().st_size, source.path.stat().st_size / 2)
         text = pypdf.PdfReader(copy).pages[0].extract_text()
         self.assertIn("forty reed warblers", text)
+
+    def test_a_photo_becomes_a_lighter_one_and_is_looked_at(self) -> None:
+        source = camera_photo(self.folder / "Nest box.jpg")
+        self.drop(source.path)
+        row = self.page.get_by_role("listitem").filter(has_text="Nest box.jpg")
+        expect(row.get_by_text("JPEG", exact=True)).to_be_visible(timeout=20_000)
+        row.get_by_role("button", name="Nest box.jpg", exact=True).click()
+        sheet = self.page.get_by_role("region", name="Weight sheet of Nest box.jpg")
+        expect(sheet.get_by_text("taken as 25 cm long")).to_be_visible()
+        expect(sheet.get_by_text("Maker's notes")).to_be_visible()
+
+        self.page.get_by_role("button", name="Make lighter copies").click()
+        with self.page.expect_download() as download:
+            row.get_by_role("link", name="Download Nest box-light.jpg").click(timeout=30_000)
+        copy = self.folder / "copy.jpg"
+        download.value.save_as(copy)
+        self.assertLess(copy.stat().st_size, source.path.stat().st_size)
+        with Image.open(copy) as image:
+            self.assertEqual(image.format, "JPEG")
+
+        row.get_by_role("link", name="Nest box.jpg under the loupe").click()
+        drawn = self.page.get_by_role("application").locator("img[src*='side=copy']").first
+        expect(drawn).to_have_js_property("complete", value=True, timeout=20_000)
+        self.assertGreater(drawn.evaluate("image => image.naturalWidth"), 50)
 
     def test_a_limit_is_drawn_and_what_is_over_it_is_said(self) -> None:
         self.drop(report(self.folder / "report.pdf").path)

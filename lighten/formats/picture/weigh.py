@@ -22,6 +22,7 @@ __all__ = ["weigh_picture"]
 
 _POINTS_PER_CM = 72 / 2.54
 _POINTS_PER_INCH = 72.0
+_RGB = 3
 _CODINGS = {"jpeg": "JPEG", "png": "PNG", "webp": "WebP", "gif": "GIF", "bmp": "BMP"}
 
 
@@ -90,7 +91,7 @@ def _facts(file: PictureFile) -> PictureFacts:
         else look_at(LookJob(picture=stored_picture(file), is_alone=True)) or PictureClass.PHOTO,
         placements=(placement,),
         untouchable=obstacle,
-        profile_bytes=len(file.profile),
+        rgb_profile_bytes=len(file.profile) if file.colours == _RGB else 0,
     )
 
 

@@ -50,34 +50,36 @@ export function PictureList({ document, pictures, changes }: PictureListProps) {
 
   return (
     <div className={classes.root}>
-      <div className={classes.tools}>
-        <NativeSelect
-          size="xs"
-          aria-label="Which pictures to show"
-          value={only}
-          onChange={(event) => setOnly(event.currentTarget.value)}
-          data={[
-            { value: '', label: `All ${countText(pictures.length, 'picture')}` },
-            ...counts.map(({ name, count }) => ({
-              value: name,
-              label: `${CLASS_TITLES[name]}, ${count}`,
-            })),
-          ]}
-        />
-        {chosen.size === 0 ? (
-          <Button
-            size="compact-sm"
-            variant="subtle"
-            onClick={() => setChosen(new Set(shown.map((part) => part.id)))}
-          >
-            Choose {shown.length === pictures.length ? 'all' : 'these'}
-          </Button>
-        ) : (
-          <Button size="compact-sm" variant="subtle" onClick={() => setChosen(new Set())}>
-            Choose none
-          </Button>
-        )}
-      </div>
+      {pictures.length > 1 && (
+        <div className={classes.tools}>
+          <NativeSelect
+            size="xs"
+            aria-label="Which pictures to show"
+            value={only}
+            onChange={(event) => setOnly(event.currentTarget.value)}
+            data={[
+              { value: '', label: `All ${countText(pictures.length, 'picture')}` },
+              ...counts.map(({ name, count }) => ({
+                value: name,
+                label: `${CLASS_TITLES[name]}, ${count}`,
+              })),
+            ]}
+          />
+          {chosen.size === 0 ? (
+            <Button
+              size="compact-sm"
+              variant="subtle"
+              onClick={() => setChosen(new Set(shown.map((part) => part.id)))}
+            >
+              Choose {shown.length === pictures.length ? 'all' : 'these'}
+            </Button>
+          ) : (
+            <Button size="compact-sm" variant="subtle" onClick={() => setChosen(new Set())}>
+              Choose none
+            </Button>
+          )}
+        </div>
+      )}
       {chosen.size > 0 && (
         <ChosenPictures
           document={document}

@@ -38,10 +38,16 @@ class Command(BaseCommand):
             document = Document(
                 satchel=satchel,
                 name=path.name,
-                folder="logs" if "logs" in path.name else "reports",
+                folder=_folder(path),
                 size_bytes=path.stat().st_size,
             )
             with path.open("rb") as file:
                 document.file.save("original", File(file), save=False)
             document.save()
             weigh_document.enqueue(str(document.pk))
+
+
+def _folder(path: Path) -> str:
+    if path.suffix == ".jpg":
+        return "photos"
+    return "logs" if "logs" in path.name else "reports"
