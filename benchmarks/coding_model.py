@@ -109,13 +109,13 @@ def _fitted(rows: list[_Row]) -> dict[str, float]:
         ]
         for row in rows
     ]
-    found, *_ = np.linalg.lstsq(np.array(design), np.log([row.bits for row in rows]), rcond=None)
+    solution, *_ = np.linalg.lstsq(np.array(design), np.log([row.bits for row in rows]), rcond=None)
     bits = {
         f"bits a pixel, {name}": float(np.exp(value))
-        for name, value in zip(classes, found, strict=False)
+        for name, value in zip(classes, solution, strict=False)
     }
     exponents = ("detail exponent", "scale exponent", "quality slope")
-    return bits | dict(zip(exponents, map(float, found[len(classes) :]), strict=True))
+    return bits | dict(zip(exponents, map(float, solution[len(classes) :]), strict=True))
 
 
 def _ratios(pixels: Pixels) -> Iterable[tuple[str, float]]:

@@ -86,10 +86,10 @@ def _compare(path: Path, folder: Path) -> Iterator[float]:
         plain_s = time.monotonic() - started
         if copy.path is None:
             continue
-        known = trials
+        known_trials = trials
         for _, so_far in run_trials(source, sheet, chosen, folder, cache=cache, earlier=trials):
-            known = so_far
-        likely = estimate(sheet, chosen, known)
+            known_trials = so_far
+        likely = estimate(sheet, chosen, known_trials)
         off = likely.size_bytes / copy.bytes_after - 1
         is_inside = likely.low_bytes <= copy.bytes_after <= likely.high_bytes
         started = time.monotonic()

@@ -63,7 +63,7 @@ def _looks(source: Path, ours: Path, theirs: Path) -> str:
     chosen = pages[:: -(-len(pages) // _PAGES_LOOKED_AT)] if pages else []
     scores = np.array(
         [
-            [ssimulacra2(_drawn(source, page), _drawn(one, page)) for one in (ours, theirs)]
+            [ssimulacra2(_drawn(source, page), _drawn(copy, page)) for copy in (ours, theirs)]
             for page in chosen
         ]
     )

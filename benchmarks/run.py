@@ -70,19 +70,19 @@ def measure(command: list[str | Path]) -> Measured:
 
 def _watch(process: "subprocess.Popen[bytes]", peak: list[float]) -> None:
     while process.poll() is None:
-        peak[0] = max(peak[0], sum(_share_mb(one) for one in _family(process.pid)))
+        peak[0] = max(peak[0], sum(_share_mb(pid) for pid in _family(process.pid)))
         time.sleep(_TRACED_EVERY_S)
 
 
 def _family(pid: int) -> list[int]:
-    found = [pid]
+    family = [pid]
     for path in Path(f"/proc/{pid}/task").glob("*/children"):
         try:
             for child in path.read_text().split():
-                found += _family(int(child))
+                family += _family(int(child))
         except OSError:
             continue
-    return found
+    return family
 
 
 def _share_mb(pid: int) -> float:

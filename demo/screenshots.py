@@ -67,12 +67,7 @@ def _take_all() -> None:
         _take(page, "bench-sheet")
         page.mouse.wheel(0, -10_000)
         page.get_by_role("button", name="Annual report.pdf", exact=True).click()
-        page.get_by_role("button", name="Nest box 14.jpg", exact=True).click()
-        page.get_by_text("Maker's notes").wait_for()
-        page.get_by_text("Maker's notes").scroll_into_view_if_needed()
-        _take(page, "bench-picture")
-        page.mouse.wheel(0, -10_000)
-        page.get_by_role("button", name="Nest box 14.jpg", exact=True).click()
+        _take_picture(page)
         page.get_by_role("button", name="Fine tuning").click()
         page.get_by_role("button", name="Photos", exact=True).click()
         page.get_by_role("heading", name="Fonts and drawing").scroll_into_view_if_needed()
@@ -103,6 +98,17 @@ def _take_all() -> None:
         page.get_by_role("heading", name="Sign in").wait_for()
         _take(page, "sign-in")
         browser.close()
+
+
+def _take_picture(page: Page) -> None:
+    """The weight sheet of a loose picture."""
+    opener = page.get_by_role("button", name="Nest box 14.jpg", exact=True)
+    opener.click()
+    page.get_by_text("Maker's notes").wait_for()
+    page.get_by_text("Maker's notes").scroll_into_view_if_needed()
+    _take(page, "bench-picture")
+    page.mouse.wheel(0, -10_000)
+    opener.click()
 
 
 def _take_fit_and_loupe(page: Page) -> None:

@@ -23,15 +23,15 @@ def message_bytes(file_bytes: int) -> int:
     Headers and the text of the mail are not in it.
     Source: RFC 2045, 6.8: four characters for three bytes, lines of at most 76 and CRLF.
     """
-    whole_lines, rest = divmod(file_bytes, _LINE_BYTES)
-    last_line = -(-rest // 3) * 4 + 2 if rest else 0
+    whole_lines, left_over = divmod(file_bytes, _LINE_BYTES)
+    last_line = -(-left_over // 3) * 4 + 2 if left_over else 0
     return whole_lines * _LINE_CHARACTERS + last_line
 
 
 def file_bytes_in_message(limit_bytes: int) -> int:
     """The largest file whose base64 form is no longer than `limit_bytes`."""
-    whole_lines, rest = divmod(max(limit_bytes, 0), _LINE_CHARACTERS)
-    return whole_lines * _LINE_BYTES + max(rest - 2, 0) // 4 * 3
+    whole_lines, left_over = divmod(max(limit_bytes, 0), _LINE_CHARACTERS)
+    return whole_lines * _LINE_BYTES + max(left_over - 2, 0) // 4 * 3
 
 
 # IEC 80000-13: k and M count by thousands, Ki and Mi by 1024.
@@ -41,10 +41,10 @@ _UNITS = {"b": 1, "kb": 10**3, "mb": 10**6, "gb": 10**9, "kib": 2**10, "mib": 2*
 def read_limit(text: str) -> "Limit":
     """The limit that "5MB", "800 kB", "2MiB" or "5MB:message" means. Raises: ValueError."""
     size, _, carrier = text.strip().lower().partition(":")
-    found = re.fullmatch(r"(\d+(?:\.\d+)?)\s*([kmg]?i?b)", size)
-    if found is None or carrier not in ("", *Carrier):
+    match = re.fullmatch(r"(\d+(?:\.\d+)?)\s*([kmg]?i?b)", size)
+    if match is None or carrier not in ("", *Carrier):
         raise ValueError(f'"{text}" is no limit; write 5MB, 800kB, 2MiB or 5MB:message')
-    size_bytes = round(float(found[1]) * _UNITS[found[2]])
+    size_bytes = round(float(match[1]) * _UNITS[match[2]])
     if size_bytes <= 0:
         raise ValueError("a limit is above zero bytes")
     return Limit(size_bytes=size_bytes, carrier=Carrier(carrier or Carrier.FILE))

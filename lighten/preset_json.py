@@ -49,7 +49,7 @@ def preset_to_json(preset: Preset) -> Json:
 
 def treatment_to_json(treatment: Treatment) -> Json:
     """The treatment as plain values, whole: each class of picture is named."""
-    whole = {one: treatment.for_class(one) for one in PictureClass}
+    whole = {picture_class: treatment.for_class(picture_class) for picture_class in PictureClass}
     stored: Json = to_json(replace(treatment, pictures=whole), _CONVERTER)
     return stored
 
@@ -135,12 +135,12 @@ _CONVERTER.register_structure_hook_func(
 )
 
 
-def _object(value: Any, where: str, known: set[str] | None) -> Json:
+def _object(value: Any, where: str, known_keys: set[str] | None) -> Json:
     """A JSON object with no other keys than those."""
     if not isinstance(value, dict):
         raise BadPresetError(f"{where}: is not an object")
     for key in value:
-        if known is not None and key not in known:
+        if known_keys is not None and key not in known_keys:
             raise BadPresetError(f"{where}.{key}: is not known here")
     return value
 

@@ -3,29 +3,41 @@
 import re
 import subprocess
 import sys
+from collections.abc import Iterable, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 _ROOT = Path(__file__).resolve().parent.parent
-_SUITES = ("tests.core", "tests.web", "tests.browser")
+_DJANGO = (sys.executable, "manage.py", "test", "--timing")
+# The lanes run side by side. Those of the second share a database, one after the other.
+_LANES = (
+    (((*_DJANGO, "tests.core"), _ROOT),),
+    (
+        ((*_DJANGO, "tests.web"), _ROOT),
+        ((*_DJANGO, "tests.browser"), _ROOT),
+        (("npm", "test", "--silent"), _ROOT / "frontend"),
+    ),
+)
 
 
 def main() -> int:
-    passed = failed = 0
-    for suite in _SUITES:
-        done, wrong = _run([sys.executable, "manage.py", "test", suite, "--timing"], _ROOT)
-        passed, failed = passed + done, failed + wrong
-    done, wrong = _run(["npm", "test", "--silent"], _ROOT / "frontend")
-    passed, failed = passed + done, failed + wrong
+    with ThreadPoolExecutor(len(_LANES)) as lanes:
+        counts = [count for lane in lanes.map(_run_all, _LANES) for count in lane]
+    passed, failed = (sum(column) for column in zip(*counts, strict=True))
     print(f"{passed} passed, {failed} failed")
     return 1 if failed or not passed else 0
 
 
-def _run(command: list[str], folder: Path) -> tuple[int, int]:
+def _run_all(suites: Iterable[tuple[Sequence[str], Path]]) -> list[tuple[int, int]]:
+    return [_run(command, folder) for command, folder in suites]
+
+
+def _run(command: Sequence[str], folder: Path) -> tuple[int, int]:
     """How many tests passed and failed; a suite that did not get to its end counts as failed."""
-    print("+", " ".join(Path(word).name for word in command), flush=True)
     ran = subprocess.run(command, cwd=folder, capture_output=True, text=True, check=False)
     text = re.sub(r"\x1b\[[0-9;]*m", "", ran.stdout + ran.stderr)
-    print(text, flush=True)
+    shown = " ".join(Path(word).name for word in command)
+    print(f"+ {shown}\n{text}", flush=True)
     if match := re.search(r"^Ran (\d+) tests? in", text, re.MULTILINE):
         wrong = sum(int(n) for n in re.findall(r"(?:failures|errors)=(\d+)", text))
         done = int(match[1]) - wrong - sum(int(n) for n in re.findall(r"skipped=(\d+)", text))

@@ -119,8 +119,8 @@ def _preset(name: str) -> Preset:
     try:
         return preset_named(name)
     except KeyError:
-        known = ", ".join(f'"{preset.title}"' for preset in PRESETS)
-        raise argparse.ArgumentTypeError(f'no preset "{name}"; there are {known}') from None
+        titles = ", ".join(f'"{preset.title}"' for preset in PRESETS)
+        raise argparse.ArgumentTypeError(f'no preset "{name}"; there are {titles}') from None
 
 
 def _preset_of_file(name: str) -> Preset:

@@ -60,13 +60,19 @@ def make(
             source, sheet, plan_order(sheet, order), out, progress, cache=cache
         )
         return Made(copy=copy, proof=proof, name=_name(source, sheet, order, copy))
-    known = trials or Trials()
-    trying = run_trials(source, sheet, None, out.parent, cache=cache, earlier=known)
+    known_trials = trials or Trials()
+    trying = run_trials(source, sheet, None, out.parent, cache=cache, earlier=known_trials)
     for share, so_far in trying:
         progress(share * _TRIALS_SHARE)
-        known = so_far
+        known_trials = so_far
     return _make_fitted(
-        source, sheet, order, out, share_of(progress, _TRIALS_SHARE, 1), trials=known, cache=cache
+        source,
+        sheet,
+        order,
+        out,
+        share_of(progress, _TRIALS_SHARE, 1),
+        trials=known_trials,
+        cache=cache,
     )
 
 

@@ -175,7 +175,7 @@ def _in_order(
         for part in sheet.parts
         if part.kind is not PartKind.STRUCTURE
     }
-    rest = max(0, size_bytes - sum(outcome.bytes_after for outcome in told.values()))
+    structure_bytes = max(0, size_bytes - sum(outcome.bytes_after for outcome in told.values()))
     return tuple(
         told.get(part.id)
         or Outcome(
@@ -183,7 +183,7 @@ def _in_order(
             action=Action.PACK,
             reason=decisions[part.id].reason,
             bytes_before=part.size_bytes,
-            bytes_after=rest,
+            bytes_after=structure_bytes,
         )
         for part in sheet.parts
     )

@@ -52,12 +52,12 @@ def classify_alone(pixels: NDArray[np.uint8]) -> PictureClass:
     pixels: as for `classify`. A drawn picture is told first: its paper is flat, which that of a
     scanned page never is.
     """
-    found = classify(pixels, is_page=False)
-    if found is PictureClass.PHOTO:
+    picture_class = classify(pixels, is_page=False)
+    if picture_class is PictureClass.PHOTO:
         luminance = _luminance(pixels)
         if _is_ink_on_paper(luminance) and not _is_blue(pixels, luminance):
             return PictureClass.PAGE_SCAN
-    return found
+    return picture_class
 
 
 def is_without_colour(pixels: NDArray[np.uint8]) -> bool:

@@ -13,20 +13,20 @@ __all__ = ["change_colours", "plain_inks", "through_profile", "to_grey"]
 _PALETTE_SIZES = {ColourChange.COLOURS_256: 256, ColourChange.COLOURS_16: 16}
 
 
-def change_colours(pixels: NDArray[np.uint8], wanted: PictureTreatment) -> NDArray[np.uint8]:
+def change_colours(pixels: NDArray[np.uint8], treatment: PictureTreatment) -> NDArray[np.uint8]:
     """The picture in the colours that are asked for.
 
     pixels: (height, width) grey or (height, width, 3) sRGB, uint8; the same comes back, two tones
     as grey of 0 and 255.
     """
-    match wanted.colour:
+    match treatment.colour:
         case ColourChange.GREY:
             return to_grey(pixels)
         case ColourChange.TWO_TONE:
-            black = divide(to_grey(pixels), wanted.two_tone, threshold=wanted.threshold)
+            black = divide(to_grey(pixels), treatment.two_tone, threshold=treatment.threshold)
             return np.where(black, 0, 255).astype(np.uint8)
         case ColourChange.COLOURS_256 | ColourChange.COLOURS_16:
-            return _in_few(pixels, _PALETTE_SIZES[wanted.colour])
+            return _in_few(pixels, _PALETTE_SIZES[treatment.colour])
         case _:
             return pixels
 

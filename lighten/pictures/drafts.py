@@ -76,9 +76,9 @@ def draft_all(
         keys, kept = waiting.pop(0)
         fresh = list(made)
         drafts = []
-        for key, known in zip(keys, kept, strict=True):
-            draft = known or fresh.pop(0)
-            if known is None and cache is not None:
+        for key, kept_draft in zip(keys, kept, strict=True):
+            draft = kept_draft or fresh.pop(0)
+            if kept_draft is None and cache is not None:
                 _remember(cache, key, draft)
             drafts.append(draft)
         yield tuple(drafts)
@@ -164,9 +164,11 @@ def _decoded_for_all(codings: tuple[RecodeJob, ...], shown_px: Size | None) -> P
     None where each decodes for itself.
     """
     picture = codings[0].picture
-    if picture.colour_key is not None or any(one.cut or one.replacement for one in codings):
+    if picture.colour_key is not None or any(
+        coding.cut or coding.replacement for coding in codings
+    ):
         return None
-    targets = [one.target_px for one in codings if one.target_px is not None]
+    targets = [coding.target_px for coding in codings if coding.target_px is not None]
     at_least = None
     if len(targets) == len(codings):
         # A judge of less than is shown would not see what is lost.
@@ -184,8 +186,14 @@ def _smaller(made: list[Pixels], size: Size | None) -> Pixels:
     """The picture at that size, from the smallest made before that is no smaller; it is added."""
     if size is None:
         return made[0]
-    larger = [one for one in made if one.shape[1] >= size[0] and one.shape[0] >= size[1]]
-    resampled = resample(min(larger, key=lambda one: one.size, default=made[0]), size)
+    larger = [
+        larger_pixels
+        for larger_pixels in made
+        if larger_pixels.shape[1] >= size[0] and larger_pixels.shape[0] >= size[1]
+    ]
+    resampled = resample(
+        min(larger, key=lambda larger_pixels: larger_pixels.size, default=made[0]), size
+    )
     made.append(resampled)
     return resampled
 

@@ -30,8 +30,8 @@ def apply_filters(pixels: Pixels, filters: tuple[Filter, ...]) -> Pixels:
 
     pixels: (height, width) grey or (height, width, 3) sRGB, uint8.
     """
-    for one in filters:
-        pixels = _WORK[one.kind](pixels, one.strength)
+    for picture_filter in filters:
+        pixels = _WORK[picture_filter.kind](pixels, picture_filter.strength)
     return pixels
 
 
@@ -48,7 +48,7 @@ def _sharpen(pixels: Pixels, strength: float) -> Pixels:
 def _whiten_paper(pixels: Pixels, strength: float) -> Pixels:
     """Each channel stretched so that its commonest light tone, and a little below, is 255."""
     table = [_whitening(channel, strength) for channel in _channels(pixels)]
-    whitened = [one[channel] for one, channel in zip(table, _channels(pixels), strict=True)]
+    whitened = [tones[channel] for tones, channel in zip(table, _channels(pixels), strict=True)]
     return whitened[0] if pixels.ndim == 2 else np.stack(whitened, axis=2)
 
 

@@ -43,9 +43,9 @@ def recoded_to_bytes(recoded: Recoded) -> bytes:
         "has_plain_colours": recoded.has_plain_colours,
         "has_new_mask": recoded.has_new_mask,
         "cut": recoded.cut,
-        "pictures": [None if one is None else _facts(one) for one in pictures],
+        "pictures": [None if picture is None else _facts(picture) for picture in pictures],
     }
-    data = [one.data + (one.palette or b"") for one in pictures if one is not None]
+    data = [picture.data + (picture.palette or b"") for picture in pictures if picture is not None]
     return json.dumps(head).encode() + b"\n" + b"".join(data)
 
 

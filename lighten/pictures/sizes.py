@@ -20,14 +20,14 @@ def target_size(
     """
     if finest_ppi <= 0:
         raise ValueError("finest_ppi is above zero")
-    wanted = [
+    sides = [
         min(stored, max(1, math.ceil(points / _POINTS_PER_INCH * finest_ppi - 1e-6)))
         for points, stored in zip(shown_pt, stored_px, strict=True)
     ]
-    ratios = [stored / needed for stored, needed in zip(stored_px, wanted, strict=True)]
+    ratios = [stored / needed for stored, needed in zip(stored_px, sides, strict=True)]
     if max(ratios) < _WORTH_RESAMPLING:
         return None
-    return wanted[0], wanted[1]
+    return sides[0], sides[1]
 
 
 def grown(size_px: tuple[int, int], longest_px: int, most_px: tuple[int, int]) -> tuple[int, int]:

@@ -92,10 +92,10 @@ class Judge:
         counts: dict[tuple[int, int], int] = {}
         for known, piece in zip(self._pieces, pieces, strict=True):
             for scale, (mine, theirs) in enumerate(zip(known, _perceived(piece), strict=True)):
-                found = _differences(mine, theirs)
+                differences = _differences(mine, theirs)
                 for index, plane in enumerate(_PLANES_AT[scale]):
                     key = (plane, scale)
-                    sums[key] = sums.get(key, np.float32(0)) + found[:, :, index]
+                    sums[key] = sums.get(key, np.float32(0)) + differences[:, :, index]
                     counts[key] = counts.get(key, 0) + theirs[0].size
         total = 0.0
         for (plane, scale, norm), weights in _WEIGHTS.items():
@@ -173,13 +173,13 @@ def _perceived(pixels: NDArray[np.uint8]) -> list[Floats]:
     if pixels.ndim == 2:
         pixels = np.repeat(pixels[..., None], 3, axis=2)
     linear: Floats = _LINEAR[np.ascontiguousarray(np.moveaxis(pixels, 2, 0))]
-    found: list[Floats] = []
+    bands: list[Floats] = []
     for planes in _PLANES_AT:
         if min(linear.shape[1:]) < _LEAST_PX:
             break
-        found.append(_opponent(linear, planes))
+        bands.append(_opponent(linear, planes))
         linear = _halved(linear)
-    return found
+    return bands
 
 
 def _opponent(linear: Floats, planes: tuple[int, ...]) -> Floats:

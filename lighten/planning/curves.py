@@ -138,9 +138,9 @@ class Curves:
         finenesses from 75 to 300 ppi, six qualities).
         """
         return (
-            [[math.log(max(1, one.size_bytes)) for one in pair] for pair in self.corners],
+            [[math.log(max(1, trial.size_bytes)) for trial in pair] for pair in self.corners],
             [
-                [math.log(max(_LEAST_LOSS, 100.0 - (one.score or 0.0))) for one in pair]
+                [math.log(max(_LEAST_LOSS, 100.0 - (trial.score or 0.0))) for trial in pair]
                 for pair in self.corners
             ],
         )

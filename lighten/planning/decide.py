@@ -1,17 +1,15 @@
 """The decision for each part of one document, with its reason."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from dataclasses import replace
 
-from lighten.extras import EXTRAS
 from lighten.pictures.sizes import grown, target_size
+from lighten.planning.plan_warnings import warnings_of, withheld_by_rules
 from lighten.plans import Action, Decision, PictureException, Plan
 from lighten.presets import Preset
 from lighten.treatments import (
     ASSUMED_CM,
     FEWEST_TEXT_PPI,
-    LOSSLESS,
-    READABLE_TEXT_PPI,
     ColourChange,
     DrawingTreatment,
     FontTreatment,
@@ -34,7 +32,6 @@ from lighten.weights import (
 __all__ = ["plan"]
 
 _DEEP_BITS = 16  # coded anew they have 8
-_CODING_TITLES = {PictureCoding.JPEG_2000: "JPEG 2000"}
 _WORTH_CUTTING = 0.9
 # What clipping leaves in sight is known to a fraction of a pixel only, and edges are smoothed.
 _CUT_MARGIN = 0.01
@@ -85,8 +82,8 @@ def plan(
         is_linearized=treatment.is_linearized,
         may_end_signature=may_end_signature,
         warnings=(
-            *_withheld(sheet.rules, preset.treatment, treatment),
-            *_warnings(sheet, treatment, decisions),
+            *withheld_by_rules(sheet.rules, preset.treatment, treatment),
+            *warnings_of(sheet, treatment, decisions),
         ),
     )
 
@@ -335,46 +332,3 @@ def _decide_extra(part: Part, treatment: Treatment, rules: Rules) -> Decision:
         reason = f"kept: {rules.standard} asks for it"
         return Decision(part_id=part.id, action=Action.KEEP, reason=reason)
     return Decision(part_id=part.id, action=Action.DROP, reason="nothing shown needs it")
-
-
-def _withheld(rules: Rules, asked: Treatment, allowed: Treatment) -> Iterator[str]:
-    """What was asked for and is not done, so that the standard stays."""
-    if asked.fonts != allowed.fonts:
-        yield f"It is {rules.standard}: its fonts stay as that level asks."
-    withheld = {
-        asked.for_class(picture_class).coding
-        for picture_class in asked.pictures
-        if asked.for_class(picture_class) != allowed.for_class(picture_class)
-    }
-    for coding in sorted(withheld):
-        title = _CODING_TITLES.get(coding, str(coding))
-        yield f"It is {rules.standard}, which has no {title}: other codings are used."
-
-
-def _warnings(
-    sheet: WeightSheet, treatment: Treatment, decisions: tuple[Decision, ...]
-) -> Iterator[str]:
-    by_id = {decision.part_id: decision for decision in decisions}
-    for part in sheet.parts:
-        is_dropped = by_id[part.id].action is Action.DROP
-        if part.extra is not None and is_dropped and EXTRAS[part.extra].warning:
-            yield EXTRAS[part.extra].warning
-    if any(part.font and by_id[part.id].action is Action.DROP for part in sheet.parts):
-        yield "Standard fonts are left to the reader's own: letters may look a little different."
-    coarse = [
-        by_id[part.id].picture
-        for part in sheet.parts
-        if part.picture and part.picture.picture_class is PictureClass.PAGE_SCAN
-    ]
-    if any(
-        treated and treated.finest_ppi and treated.finest_ppi < READABLE_TEXT_PPI
-        for treated in coarse
-    ):
-        yield "Scanned pages go below 150 ppi: small print may be hard to read."
-    if any(
-        decision.picture is not None and decision.picture.colour is ColourChange.TWO_TONE
-        for decision in decisions
-    ):
-        yield "Turning to two tones loses thin strokes, the smooth edge of letters, and photos."
-    if treatment.pictures.get(PictureClass.PHOTO, LOSSLESS).cuts_hidden:
-        yield "What is hidden by cropping is cut away and cannot be brought back."

@@ -74,13 +74,13 @@ def estimate(sheet: WeightSheet, plan: Plan, trials: Trials | None = None) -> Es
 
     trials: the more of the plan's pictures are in it, the narrower the band.
     """
-    known = trials or Trials()
-    pictures = list(_likely_pictures(sheet, plan, known).values())
-    treated = sum(one.size_bytes for one in pictures)
-    ruled = sum(one.size_bytes for one in pictures if one.is_ruled)
-    others, others_spread = _non_picture_bytes(sheet, plan, known)
+    known_trials = trials or Trials()
+    pictures = list(_likely_pictures(sheet, plan, known_trials).values())
+    treated = sum(likely.size_bytes for likely in pictures)
+    ruled = sum(likely.size_bytes for likely in pictures if likely.is_ruled)
+    others, others_spread = _non_picture_bytes(sheet, plan, known_trials)
     expected = treated + others
-    variance = sum((one.size_bytes * one.spread) ** 2 for one in pictures)
+    variance = sum((likely.size_bytes * likely.spread) ** 2 for likely in pictures)
     variance += (ruled * _SHARED_RULE + (treated - ruled) * _SHARED_TRIED) ** 2
     spread = _BAND * math.sqrt(variance) + others_spread
     return Estimate(
@@ -141,28 +141,28 @@ def is_treated_picture(part: Part, decision: Decision) -> bool:
 def _likely_pictures(sheet: WeightSheet, plan: Plan, trials: Trials) -> dict[str, _Likely]:
     """Of every treated picture, from whatever is known of it."""
     decisions = plan.by_part()
-    found: dict[str, _Likely] = {}
+    by_part: dict[str, _Likely] = {}
     waiting: list[Part] = []
-    known: list[Part] = []
+    tried_parts: list[Part] = []
     for part in sheet.parts:
         if is_treated_picture(part, decisions[part.id]):
             likely = _tried(part, decisions[part.id], trials)
             if likely is None:
                 waiting.append(part)
             else:
-                known.append(part)
-                found[part.id] = likely
+                tried_parts.append(part)
+                by_part[part.id] = likely
     if not waiting:
-        return found
+        return by_part
     # What the bare rule is off by where that is known, it will be off by elsewhere.
-    ruled = sum(part_estimate(part, decisions[part.id]) for part in known)
-    tried = sum(found[part.id].size_bytes for part in known)
-    is_fitted = len(known) >= _ENOUGH_TRIED and ruled > 0
+    ruled = sum(part_estimate(part, decisions[part.id]) for part in tried_parts)
+    tried = sum(by_part[part.id].size_bytes for part in tried_parts)
+    is_fitted = len(tried_parts) >= _ENOUGH_TRIED and ruled > 0
     share, spread = (tried / ruled, _SPREAD_FITTED) if is_fitted else (1.0, _SPREAD_RULE)
     for part in waiting:
         rule = min(part_estimate(part, decisions[part.id]) * share, part.size_bytes)
-        found[part.id] = _Likely(rule, spread, is_ruled=True)
-    return found
+        by_part[part.id] = _Likely(rule, spread, is_ruled=True)
+    return by_part
 
 
 def _tried(part: Part, decision: Decision, trials: Trials) -> _Likely | None:
@@ -173,21 +173,23 @@ def _tried(part: Part, decision: Decision, trials: Trials) -> _Likely | None:
         is_worth = exact.size_bytes < part.size_bytes * WORTH_CODING_BELOW
         is_taken = exact.is_final or exact.quality is None or is_worth
         return _Likely(float(exact.size_bytes if is_taken else part.size_bytes), spread)
-    facts, wanted = part.picture, decision.picture
-    assert facts is not None and wanted is not None
-    if wanted.quality is None or not is_plain(decision):
+    facts, treatment = part.picture, decision.picture
+    assert facts is not None and treatment is not None
+    if treatment.quality is None or not is_plain(decision):
         return None
-    known = trials.pictures.get(part.id, ())
-    curves = curves_of(known)
+    trials_of_part = trials.pictures.get(part.id, ())
+    curves = curves_of(trials_of_part)
     if curves is None:
         return None
     width_px = decision.target_px[0] if decision.target_px else facts.width_px
     is_drawn = facts.picture_class is PictureClass.GRAPHIC
-    is_choice = is_drawn and wanted.coding is PictureCoding.AUTOMATIC
-    quality = min(95, wanted.quality + QUALITY_FOR_EDGES) if is_choice else wanted.quality
+    is_choice = is_drawn and treatment.coding is PictureCoding.AUTOMATIC
+    quality = min(95, treatment.quality + QUALITY_FOR_EDGES) if is_choice else treatment.quality
     point = curves.at(width_px, quality)
     size, spread = point.size_bytes, _SPREAD_CURVE if point.is_inside else _SPREAD_BEYOND
-    exacts = [one.size_bytes for one in known if one.is_plain and one.quality is None]
+    exacts = [
+        trial.size_bytes for trial in trials_of_part if trial.is_plain and trial.quality is None
+    ]
     if is_choice and exacts:
         lightest = min(exacts)
         stored_px = facts.width_px * facts.height_px
@@ -227,12 +229,12 @@ def _font_share(facts: FontFacts) -> float:
 
 
 def _picture_bytes(size_bytes: int, facts: PictureFacts, decision: Decision) -> float:
-    wanted = decision.picture
-    assert wanted is not None
-    if wanted.colour is ColourChange.TWO_TONE and facts.picture_class not in LINES:
+    treatment = decision.picture
+    assert treatment is not None
+    if treatment.colour is ColourChange.TWO_TONE and facts.picture_class not in LINES:
         width, height = decision.target_px or (facts.width_px, facts.height_px)
         return width * height * TWO_TONE_BITS / 8
-    is_exact = wanted.quality is None or facts.has_palette
+    is_exact = treatment.quality is None or facts.has_palette
     if is_exact or facts.picture_class in LINES:
         share = EXACT_SHARE
         if decision.target_px is not None:
@@ -240,7 +242,7 @@ def _picture_bytes(size_bytes: int, facts: PictureFacts, decision: Decision) -> 
         coded = size_bytes * share
     else:
         coded = _jpeg_bytes(size_bytes, facts, decision)
-    if wanted.colour is ColourChange.GREY:
+    if treatment.colour is ColourChange.GREY:
         coded *= GREY_SHARE
     if decision.cut is not None:
         left, top, right, bottom = decision.cut

@@ -26,23 +26,23 @@ def decisions_to_try(
     plan: None for the corners alone.
     """
     decided = plan.by_part() if plan is not None else {}
-    asked: dict[str, tuple[Decision, ...]] = {}
+    by_part: dict[str, tuple[Decision, ...]] = {}
     for part, facts in _workable(sheet):
-        found = {}
+        corners = {}
         own = decided.get(part.id)
         if own is not None and own.picture is not None and own.action is not Action.DROP:
-            found[decision_key(own)] = own
+            corners[decision_key(own)] = own
         if with_corners:
             for corner in _corners(part, facts):
-                found.setdefault(decision_key(corner), corner)
-        if found:
-            asked[part.id] = tuple(found.values())
-    return asked
+                corners.setdefault(decision_key(corner), corner)
+        if corners:
+            by_part[part.id] = tuple(corners.values())
+    return by_part
 
 
 def decisions_beyond(sheet: WeightSheet) -> dict[str, tuple[Decision, ...]]:
     """By part id, what tells how pictures finer than the corners go on beyond them."""
-    asked: dict[str, tuple[Decision, ...]] = {}
+    by_part: dict[str, tuple[Decision, ...]] = {}
     for part, facts in _workable(sheet):
         fine = _target(facts, _FINE_PPI)
         if fine is not None and facts.picture_class not in LINES:
@@ -50,11 +50,11 @@ def decisions_beyond(sheet: WeightSheet) -> dict[str, tuple[Decision, ...]]:
                 PictureTreatment(coding=PictureCoding.JPEG, quality=quality)
                 for quality in (TOP_QUALITY, HIGH_QUALITY)
             )
-            asked[part.id] = (
+            by_part[part.id] = (
                 decision_at(part, facts, fine, top),
                 decision_at(part, facts, None, high),
             )
-    return asked
+    return by_part
 
 
 def _workable(sheet: WeightSheet) -> Iterator[tuple[Part, PictureFacts]]:
@@ -68,24 +68,26 @@ def _workable(sheet: WeightSheet) -> Iterator[tuple[Part, PictureFacts]]:
 def _corners(part: Part, facts: PictureFacts) -> list[Decision]:
     lossless = PictureTreatment()
     cannot_pack = facts.is_lossy and not facts.may_repack
-    found = [] if cannot_pack else [decision_at(part, facts, None, lossless)]
+    decisions = [] if cannot_pack else [decision_at(part, facts, None, lossless)]
     if facts.picture_class in LINES:
         sizes = {_target(facts, ppi) for ppi in _LINES_PPI} - {None}
-        return found + [decision_at(part, facts, size, lossless) for size in sorted(sizes, key=str)]
+        return decisions + [
+            decision_at(part, facts, size, lossless) for size in sorted(sizes, key=str)
+        ]
     fine = _target(facts, _FINE_PPI)
     sizes = {fine, _target(facts, _COARSE_PPI)}
     for quality in (LOW_QUALITY, HIGH_QUALITY):
-        wanted = PictureTreatment(coding=PictureCoding.JPEG, quality=quality)
-        found += [decision_at(part, facts, size, wanted) for size in sorted(sizes, key=str)]
-    return found
+        treatment = PictureTreatment(coding=PictureCoding.JPEG, quality=quality)
+        decisions += [decision_at(part, facts, size, treatment) for size in sorted(sizes, key=str)]
+    return decisions
 
 
 def decision_at(
-    part: Part, facts: PictureFacts, size: tuple[int, int] | None, wanted: PictureTreatment
+    part: Part, facts: PictureFacts, size: tuple[int, int] | None, treatment: PictureTreatment
 ) -> Decision:
     """The picture at that size (None for its own), coded as `wanted` says."""
     if facts.picture_class is PictureClass.STENCIL:
-        wanted = replace(wanted, quality=None)
+        treatment = replace(treatment, quality=None)
     ppi = ""
     if facts.ppi is not None:
         share = 1.0 if size is None else min(size[0] / facts.width_px, size[1] / facts.height_px)
@@ -94,13 +96,13 @@ def decision_at(
             if size is None
             else f"{facts.ppi:.0f} to {facts.ppi * share:.0f} ppi"
         )
-    quality = f", quality {wanted.quality}" if wanted.quality else ""
+    quality = f", quality {treatment.quality}" if treatment.quality else ""
     return Decision(
         part_id=part.id,
         action=Action.RECODE if size is None else Action.RESAMPLE,
         reason=f"{ppi}{quality}".strip(", ") or "coded anew",
         target_px=size,
-        picture=wanted,
+        picture=treatment,
     )
 
 

@@ -65,7 +65,13 @@ def prove(
         pictures = _pictures(original, copy, sheet, outcomes, progress)
     elif len(sizes[0]) == len(sizes[1]):
         pages = _pages(
-            original, copy, sheet, outcomes, len(sizes[0]), progress=progress, known=known_pages
+            original,
+            copy,
+            sheet,
+            outcomes,
+            len(sizes[0]),
+            progress=progress,
+            proofs_before=known_pages,
         )
     return replace(_verdict(tuple(faults), pages, pictures), counts=_counts(*promises))
 
@@ -102,7 +108,7 @@ def _pages(
     count: int,
     *,
     progress: Progress,
-    known: tuple[PageProof, ...],
+    proofs_before: tuple[PageProof, ...],
 ) -> tuple[PageProof, ...]:
     boxes = _treated_boxes(sheet, outcomes)
     jobs = [
@@ -113,18 +119,18 @@ def _pages(
             pages=tuple((page, tuple(boxes.get(page, ()))) for page in pages),
             permitted=permitted_losses(sheet, outcomes),
         )
-        for pages in _in_batches(count, {proof.page for proof in known})
+        for pages in _in_batches(count, {proof.page for proof in proofs_before})
     ]
-    proofs = list(known)
-    with open_workers(None if count - len(known) > _MANY_PAGES else 1) as workers:
+    proofs = list(proofs_before)
+    with open_workers(None if count - len(proofs_before) > _MANY_PAGES else 1) as workers:
         for batch in workers.run(compare_pages, jobs):
             proofs += batch
             progress(len(proofs) / count)
     return tuple(sorted(proofs, key=lambda proof: proof.page))
 
 
-def _in_batches(count: int, known: set[int]) -> Iterator[list[int]]:
-    pages = [page for page in range(1, count + 1) if page not in known]
+def _in_batches(count: int, done: set[int]) -> Iterator[list[int]]:
+    pages = [page for page in range(1, count + 1) if page not in done]
     for start in range(0, len(pages), _PAGES_A_BATCH):
         yield pages[start : start + _PAGES_A_BATCH]
 
@@ -190,16 +196,16 @@ def _verdict(
     pages: tuple[PageProof, ...],
     pictures: tuple[PictureProof, ...] = (),
 ) -> Proof:
-    found = (
+    reasons = (
         *faults,
         *(fault for page in pages for fault in page.faults),
         *(fault for picture in pictures for fault in picture.faults),
     )
-    if not found and not pages and not pictures:
-        found = ("nothing in it could be compared with the original",)
-    if found:
+    if not reasons and not pages and not pictures:
+        reasons = ("nothing in it could be compared with the original",)
+    if reasons:
         return Proof(
-            verdict=Verdict.LOOK, reasons=found, pages=pages, pictures=pictures, faults=faults
+            verdict=Verdict.LOOK, reasons=reasons, pages=pages, pictures=pictures, faults=faults
         )
     shown = (*pictures, *(picture for page in pages for picture in page.pictures))
     is_same = all(page.likeness >= _SAME_LIKENESS for page in pages) and all(

@@ -115,17 +115,17 @@ def _judge(
     whole, stray, worst = 1.0, 0.0, None
     pictures = tuple(_unchanged(page, treated) for treated in boxes)
     if not np.array_equal(before.pixels, after.pixels):
-        found = compare(before.pixels, after.pixels)
+        comparison = compare(before.pixels, after.pixels)
         outside = _outside(
             before.pixels.shape[:2], before.dpi, (*(treated.box for treated in boxes), *free)
         )
-        whole, stray = float(found.similar.mean()), _stray(before, after, outside)
-        elsewhere = found.similar[_whole_windows(outside, found.similar.shape)]
+        whole, stray = float(comparison.similar.mean()), _stray(before, after, outside)
+        elsewhere = comparison.similar[_whole_windows(outside, comparison.similar.shape)]
         most_stray, least_alike = _REDRAWN_BOUNDS if permitted.is_redrawn else _BOUNDS
         if stray > most_stray or (elsewhere.size and elsewhere.mean() < least_alike):
             faults.append(f"page {page}: looks different outside the treated pictures")
-        pictures = tuple(_judge_picture(page, before, after, found, box) for box in boxes)
-        worst = _worst_place(before, found)
+        pictures = tuple(_judge_picture(page, before, after, comparison, box) for box in boxes)
+        worst = _worst_place(before, comparison)
     faults += [
         f"page {page}: {picture.part_id.replace(':', ' ')} has lost what it shows"
         for picture in pictures
@@ -154,7 +154,7 @@ def _unchanged(page: int, treated: TreatedBox) -> PictureProof:
 
 
 def _judge_picture(
-    page: int, before: PageView, after: PageView, found: Comparison, treated: TreatedBox
+    page: int, before: PageView, after: PageView, comparison: Comparison, treated: TreatedBox
 ) -> PictureProof:
     """The picture's box in the two pages; tiny pictures are let be.
 
@@ -168,7 +168,10 @@ def _judge_picture(
         return _unchanged(page, treated)
     one, other = before.pixels[rows, columns], after.pixels[rows, columns]
     if treated.intent is Intent.SAME_LOOKS:
-        alike, score = found.likeness(*windows), score_of(one, other) if treated.is_scored else None
+        alike, score = (
+            comparison.likeness(*windows),
+            score_of(one, other) if treated.is_scored else None,
+        )
     else:
         alike, score = tones_alike(luma(before.pixels), luma(after.pixels), *windows), None
     is_read = treated.holds_text and treated.intent is not Intent.OTHER_PICTURE
@@ -196,9 +199,9 @@ def _blurred(
         yield _box(view, left, top, left + TILE_PX, top + TILE_PX)
 
 
-def _worst_place(view: PageView, found: Comparison) -> Box | None:
+def _worst_place(view: PageView, comparison: Comparison) -> Box | None:
     """The place of the page, about as large as a word, where the two are least alike."""
-    similar = found.similar
+    similar = comparison.similar
     if not similar.size or similar.min() >= 1:
         return None
     row, column = np.unravel_index(int(np.argmin(similar)), similar.shape)

@@ -65,6 +65,14 @@ class Renderers(unittest.TestCase):
     def draw(self, copy: Any) -> None:
         self.renderers.draw(copy, Drawing(side="copy", page=1, dpi=72), Path("out.png"))
 
+    def let_draw_soon(self, index: int) -> None:
+        """The process that will have been started by then."""
+
+        def let() -> None:
+            self.started[index].may_draw.set()
+
+        threading.Timer(0.05, let).start()
+
     @staticmethod
     def copy() -> Any:
         file = SimpleNamespace(path="copy")
@@ -94,7 +102,7 @@ class Renderers(unittest.TestCase):
     def test_are_used_again_for_the_same_copy(self) -> None:
         copy = self.copy()
         for _ in range(3):
-            threading.Timer(0.02, lambda: self.started[0].may_draw.set()).start()
+            self.let_draw_soon(0)
             self.draw(copy)
         self.assertEqual(len(self.started), 1)
 
@@ -109,7 +117,7 @@ class Renderers(unittest.TestCase):
         with self.assertRaises(JobFailedError):
             self.draw(copy)
         self.assertTrue(self.started[0].is_ended)
-        threading.Timer(0.05, lambda: self.started[1].may_draw.set()).start()
+        self.let_draw_soon(1)
         self.draw(copy)
 
 

@@ -45,7 +45,7 @@ class PicturesSerializer(serializers.Serializer[Any]):
 
     def get_fields(self) -> dict[str, Any]:
         # Some classes have a hyphen in their name, which no attribute can have.
-        return {str(one): PictureTreatmentSerializer() for one in PictureClass}
+        return {str(picture_class): PictureTreatmentSerializer() for picture_class in PictureClass}
 
 
 class FontsSerializer(serializers.Serializer[Any]):

@@ -191,17 +191,17 @@ class PresetViewSet(viewsets.GenericViewSet[OwnPreset]):
 
     def create(self, request: Request) -> Response:
         """Keep a treatment under a title."""
-        found = OwnPresetSerializer(data=request.data)
-        found.is_valid(raise_exception=True)
-        kept = _keep(found, owner=_account(request))
+        serializer = OwnPresetSerializer(data=request.data)
+        serializer.is_valid(raise_exception=True)
+        kept = _keep(serializer, owner=_account(request))
         return Response(OwnPresetSerializer(kept).data, status=status.HTTP_201_CREATED)
 
     def partial_update(self, request: Request, pk: str) -> Response:
         """Change title, description or treatment; shipped presets can only be copied."""
         own = self._own(pk)
-        found = OwnPresetSerializer(own, data=request.data, partial=True)
-        found.is_valid(raise_exception=True)
-        return Response(OwnPresetSerializer(_keep(found)).data)
+        serializer = OwnPresetSerializer(own, data=request.data, partial=True)
+        serializer.is_valid(raise_exception=True)
+        return Response(OwnPresetSerializer(_keep(serializer)).data)
 
     @extend_schema(responses={204: None})
     def destroy(self, request: Request, pk: str) -> Response:
@@ -233,9 +233,9 @@ class PresetViewSet(viewsets.GenericViewSet[OwnPreset]):
     @action(detail=False, methods=["post"], url_path="import")
     def take(self, request: Request) -> Response:
         """Keep the preset of a file; a bad one is refused with the place of its first mistake."""
-        found = PresetFileSerializer(data=request.data)
-        found.is_valid(raise_exception=True)
-        preset = preset_from_json(found.validated_data["content"])
+        serializer = PresetFileSerializer(data=request.data)
+        serializer.is_valid(raise_exception=True)
+        preset = preset_from_json(serializer.validated_data["content"])
         body = {
             "title": preset.title,
             "description": preset.description,
@@ -254,12 +254,12 @@ class PresetViewSet(viewsets.GenericViewSet[OwnPreset]):
         return own
 
 
-def _keep(found: OwnPresetSerializer, **values: Any) -> OwnPreset:
+def _keep(serializer: OwnPresetSerializer, **values: Any) -> OwnPreset:
     try:
         with transaction.atomic():
-            return found.save(**values)
+            return serializer.save(**values)
     except IntegrityError:
-        title = found.validated_data["title"]
+        title = serializer.validated_data["title"]
         raise Problem(
             "title_taken", f'You have a preset called "{title}" already. Give it another title.'
         ) from None

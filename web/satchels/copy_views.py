@@ -54,13 +54,13 @@ class CopyViewSet(viewsets.GenericViewSet[Copy]):
     def file(self, request: Request, pk: str | None = None) -> FileResponse:
         """The copy, or one piece of it, under the name that the satchel's rule gives it."""
         copy = self._finished(pk)
-        asked = request.query_params.get("piece", "")
-        if not asked:
+        piece = request.query_params.get("piece", "")
+        if not piece:
             name = copy.document.satchel.copy_name(copy.document, copy)
             return attachment(copy.file.open("rb"), name)
-        if not (asked.isdecimal() and 1 <= int(asked) <= len(copy.pieces)):
+        if not (piece.isdecimal() and 1 <= int(piece) <= len(copy.pieces)):
             raise Problem("not_found", "There is no such piece.", status=404)
-        name, path = files_of(copy)[int(asked) - 1]
+        name, path = files_of(copy)[int(piece) - 1]
         return attachment(path.open("rb"), name)
 
     @extend_schema(responses=ProofSerializer)
@@ -112,18 +112,18 @@ class CopyViewSet(viewsets.GenericViewSet[Copy]):
     def gentler(self, request: Request, pk: str | None = None) -> Response:
         """Leave some pictures as they are, and make the copy of this document again."""
         copy = self._finished(pk)
-        asked = GentlerSerializer(data=request.data)
-        asked.is_valid(raise_exception=True)
+        serializer = GentlerSerializer(data=request.data)
+        serializer.is_valid(raise_exception=True)
         document = copy.document
-        known = {part["id"] for part in copy.parts}
-        unknown = set(asked.validated_data["parts"]) - known
+        part_ids = {part["id"] for part in copy.parts}
+        unknown = set(serializer.validated_data["parts"]) - part_ids
         if unknown:
             raise Problem("not_found", f"{min(unknown)} is no part of this document.", status=404)
         unfinished = Copy.objects.filter(document=document, state__in=Copy.State.unfinished())
         if unfinished.exists():
             raise Problem("busy", "This copy is being made again already. Wait for it.")
         with transaction.atomic():
-            for part in asked.validated_data["parts"]:
+            for part in serializer.validated_data["parts"]:
                 document.exceptions[part] = {"is_exempt": True}
             document.save(update_fields=["exceptions"])
             run = make_run(

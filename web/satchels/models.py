@@ -335,10 +335,10 @@ class Copy(models.Model):
         """Nobody has cancelled it meanwhile."""
         return Copy.objects.filter(pk=self.pk, state=self.State.WORKING).exists()
 
-    def finish(self, state: CopyState, **found: Any) -> bool:
+    def finish(self, state: CopyState, **results: Any) -> bool:
         """Keep what came of it, unless it was cancelled meanwhile."""
         working = Copy.objects.filter(pk=self.pk, state=self.State.WORKING)
-        return bool(working.update(state=state, progress=1, finished_at=timezone.now(), **found))
+        return bool(working.update(state=state, progress=1, finished_at=timezone.now(), **results))
 
 
 def _token() -> str:

@@ -165,11 +165,11 @@ def _shares(satchel: Satchel, choice: FitChoice) -> Mapping[str, int]:
     cache = sheet_cache()
 
     def work_out() -> dict[str, int]:
-        known = [
+        weighed = [
             (cache.sheet(document), cache.trials(document), exceptions_of(document))
             for document in documents
         ]
-        shares = share_limit(known, choice.limit_bytes, choice.rules)
+        shares = share_limit(weighed, choice.limit_bytes, choice.rules)
         return {str(document.pk): share for document, share in zip(documents, shares, strict=True)}
 
     told = tuple(

@@ -70,6 +70,8 @@ def _shape(facts: dict[str, Any]) -> float:
     """Width to height as the page shows it, or as it is stored where none does."""
     placements = facts["placements"]
     if placements:
-        largest = max(placements, key=lambda one: one["width_pt"] * one["height_pt"])
+        largest = max(
+            placements, key=lambda placement: placement["width_pt"] * placement["height_pt"]
+        )
         return float(largest["width_pt"] / max(largest["height_pt"], 1e-6))
     return float(facts["width_px"] / facts["height_px"])

@@ -169,12 +169,12 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
         read_only_fields = ("name", "folder", "size_bytes", "progress", "learned")
 
     def validate_exceptions(self, value: Any) -> Any:
-        asked = self.initial_data["exceptions"]
-        known = {part["id"] for part in (self.instance.sheet or {"parts": []})["parts"]}  # type: ignore[union-attr] # one document
-        unknown = set(exceptions_from_json(asked, Path())) - known
+        exceptions = self.initial_data["exceptions"]
+        part_ids = {part["id"] for part in (self.instance.sheet or {"parts": []})["parts"]}  # type: ignore[union-attr] # one document
+        unknown = set(exceptions_from_json(exceptions, Path())) - part_ids
         if unknown:
             raise serializers.ValidationError(f"{min(unknown)} is no part of this document.")
-        return asked
+        return exceptions
 
     @extend_schema_field(serializers.DictField(child=EstimateSerializer()))
     def get_estimates(self, document: Document) -> Any:

@@ -141,11 +141,11 @@ def _percent(before: int, after: int) -> float:
 
 
 def _kinds(parts: list[Json]) -> list[Json]:
-    found = []
+    rows = []
     for kind in _KINDS:
         those = [part for part in parts if part["kind"] == kind]
         if those:
-            found.append(
+            rows.append(
                 {
                     "kind": kind,
                     "title": KIND_TITLES[PartKind(kind)],
@@ -153,7 +153,7 @@ def _kinds(parts: list[Json]) -> list[Json]:
                     "after": sum(part["bytes_after"] for part in those),
                 }
             )
-    return found
+    return rows
 
 
 def gone_from(parts: list[Json]) -> list[str]:

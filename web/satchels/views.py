@@ -144,9 +144,9 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
     def runs(self, request: Request, pk: str | None = None) -> Response:
         """Make lighter copies of every weighed document."""
         satchel = self.get_object()
-        wanted = RunRequestSerializer(data=request.data)
-        wanted.is_valid(raise_exception=True)
-        named = wanted.validated_data.pop("documents")
+        serializer = RunRequestSerializer(data=request.data)
+        serializer.is_valid(raise_exception=True)
+        named = serializer.validated_data.pop("documents")
         weighed = satchel.documents.filter(state=Document.State.WEIGHED)
         if named:
             weighed = weighed.filter(pk__in=named)
@@ -157,7 +157,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
         if Copy.objects.filter(run__satchel=satchel, state__in=Copy.State.unfinished()).exists():
             raise Problem("busy", "Copies are being made already. Wait for them or cancel them.")
         with transaction.atomic():
-            run = make_run(satchel, list(weighed), **wanted.validated_data)
+            run = make_run(satchel, list(weighed), **serializer.validated_data)
             satchel.save(update_fields=["changed_at"])
         return Response(RunSerializer(run).data, status=status.HTTP_201_CREATED)
 
@@ -218,8 +218,8 @@ class DocumentViewSet(
         document = self.get_object()
         brought = ReplacementSerializer(data=request.data)
         brought.is_valid(raise_exception=True)
-        found = brought.validated_data
-        take_replacement(document, found["part"], found["file"])
+        brought_file = brought.validated_data
+        take_replacement(document, brought_file["part"], brought_file["file"])
         return Response(self.get_serializer(document).data, status=status.HTTP_201_CREATED)
 
     @extend_schema(responses=FitSerializer)

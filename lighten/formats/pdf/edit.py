@@ -83,7 +83,7 @@ class PdfEditing:
         outcomes = dict(rewrite_fonts(self._pdf, self._sheet, plan, workers))
         saved_on_drawing = simplify_strokes(self._pdf, plan.drawing)
         saved = _pack_streams(self._pdf, workers)
-        saved_on_drawing += sum(saved.get(one, 0) for one in drawing_objects(self._pdf))
+        saved_on_drawing += sum(saved.get(object_id, 0) for object_id in drawing_objects(self._pdf))
         decisions = plan.by_part()
         for part in self._sheet.parts:
             if part.kind in (PartKind.STRUCTURE, PartKind.PICTURE) or part.id in outcomes:

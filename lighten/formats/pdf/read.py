@@ -199,7 +199,7 @@ def _text(value: object) -> str:
     if isinstance(value, pikepdf.Stream):
         return f"({len(value.read_bytes())} bytes)"
     if isinstance(value, pikepdf.Array):
-        return ", ".join(_text(one) for one in value)
+        return ", ".join(_text(item) for item in value)
     if isinstance(value, pikepdf.Dictionary):
         return f"({len(value)} entries)"
     return "" if value is None else str(value)

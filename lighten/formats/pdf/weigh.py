@@ -55,9 +55,14 @@ def weigh_pdf(source: Source, progress: Progress) -> WeightSheet:
             *_drawing_and_extras(pdf, spans, belongings),
         ]
         size_bytes = source.path.stat().st_size
-        rest = size_bytes - sum(part.size_bytes for part in parts)
+        structure_bytes = size_bytes - sum(part.size_bytes for part in parts)
         parts.append(
-            Part(id="structure", kind=PartKind.STRUCTURE, size_bytes=rest, name="Structure")
+            Part(
+                id="structure",
+                kind=PartKind.STRUCTURE,
+                size_bytes=structure_bytes,
+                name="Structure",
+            )
         )
         progress(1.0)
         return WeightSheet(
@@ -112,7 +117,7 @@ def _drawing_and_extras(
 
 def _stroke_bytes(pdf: pikepdf.Pdf, spans: FileSpans, drawing: set[ObjectId]) -> int:
     """What dense paths weigh, by their share of each heavy content."""
-    found = 0.0
+    stroke_bytes = 0.0
     for object_id in drawing:
         weight = spans.weight_of(object_id)
         if weight < _HEAVY_DRAWING_BYTES:
@@ -122,24 +127,26 @@ def _stroke_bytes(pdf: pikepdf.Pdf, spans: FileSpans, drawing: set[ObjectId]) ->
         except pikepdf.PdfError:
             continue
         dense = sum(run.end() - run.start() for run in _DENSE_PATH.finditer(content))
-        found += weight * dense / max(1, len(content))
-    return int(found)
+        stroke_bytes += weight * dense / max(1, len(content))
+    return int(stroke_bytes)
 
 
 def _hidden_drawing(pdf: pikepdf.Pdf, spans: FileSpans, drawing: set[ObjectId]) -> int:
     """Bytes of page contents that draw what is switched off, by their share of the content."""
     hidden = hidden_layers(pdf)
-    found = 0.0
+    hidden_bytes = 0.0
     for page in pdf.pages if hidden else ():
         left = without_hidden(page.obj, page.resources, hidden)
         contents = page.obj.get("/Contents")
         pieces = list(contents) if isinstance(contents, pikepdf.Array) else [contents]
-        streams = [one for one in pieces if isinstance(one, pikepdf.Stream)]
-        whole = sum(len(one.read_bytes()) for one in streams if one.objgen in drawing)
+        streams = [piece for piece in pieces if isinstance(piece, pikepdf.Stream)]
+        whole = sum(len(piece.read_bytes()) for piece in streams if piece.objgen in drawing)
         if left is not None and whole:
-            weight = sum(spans.weight_of(one.objgen) for one in streams if one.objgen in drawing)
-            found += weight * max(0.0, 1 - len(left) / whole)
-    return int(found)
+            weight = sum(
+                spans.weight_of(piece.objgen) for piece in streams if piece.objgen in drawing
+            )
+            hidden_bytes += weight * max(0.0, 1 - len(left) / whole)
+    return int(hidden_bytes)
 
 
 def _extras(spans: FileSpans, belongings: Belongings) -> Iterator[Part]:

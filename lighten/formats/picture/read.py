@@ -45,11 +45,12 @@ class PictureReading:
         if comment:
             captions.append(f"comment {comment!r}")
         captions += [f"{key} {text}" for key, text in self._texts()]
+        frames = getattr(self._image, "n_frames", 1)
         return {
             "descriptions": tuple(sorted(captions)),
             "camera data": tuple(sorted(camera)),
             "location": tuple(sorted(place)),
-            "frames": (str(getattr(self._image, "n_frames", 1)),),
+            "frames": tuple(str(number) for number in range(2, frames + 1)),
         }
 
     def picture(self, part_id: str) -> NDArray[np.uint8]:

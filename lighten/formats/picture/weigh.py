@@ -53,10 +53,15 @@ def weigh_picture(source: Source, progress: Progress) -> WeightSheet:
         )
     parts += _extras(file)
     size_bytes = len(file.data)
-    rest = size_bytes - sum(part.size_bytes for part in parts)
-    if rest:
+    structure_bytes = size_bytes - sum(part.size_bytes for part in parts)
+    if structure_bytes:
         parts.append(
-            Part(id="structure", kind=PartKind.STRUCTURE, size_bytes=rest, name="Structure")
+            Part(
+                id="structure",
+                kind=PartKind.STRUCTURE,
+                size_bytes=structure_bytes,
+                name="Structure",
+            )
         )
     progress(1.0)
     return WeightSheet(

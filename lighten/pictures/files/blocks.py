@@ -88,6 +88,6 @@ def covering(blocks: list[Block], size_bytes: int) -> tuple[Block, ...]:
             raise BadPictureError("Its blocks do not follow one another.")
         end = block.end
     if end < size_bytes:
-        rest = Block(role=Role.LEFTOVER, name="rest", start=end, end=size_bytes, content=end)
-        blocks = [*blocks, rest]
+        leftover = Block(role=Role.LEFTOVER, name="rest", start=end, end=size_bytes, content=end)
+        blocks = [*blocks, leftover]
     return tuple(blocks)

@@ -104,12 +104,12 @@ def build_png(coded: bytes, chunks: list[tuple[str, bytes]]) -> bytes:
     plain = read_png(coded)
     header = plain.blocks[1]
     extra = b"".join(chunk(name, content) for name, content in chunks)
-    rest = b"".join(
+    kept_chunks = b"".join(
         plain.data[block.start : block.end]
         for block in plain.blocks[2:]
         if block.role is Role.PICTURE
     )
-    return plain.data[: header.end] + extra + rest
+    return plain.data[: header.end] + extra + kept_chunks
 
 
 def chunk(name: str, content: bytes) -> bytes:

@@ -35,6 +35,6 @@ def extra_of(annotation: pikepdf.Dictionary) -> ExtraKind | None:
 
 def annotations_of(page: pikepdf.Object) -> Iterator[pikepdf.Dictionary]:
     """Those of a page, without what is no dictionary."""
-    for one in array_of(page.get("/Annots")):
-        if isinstance(one, pikepdf.Dictionary):
-            yield one
+    for annotation in array_of(page.get("/Annots")):
+        if isinstance(annotation, pikepdf.Dictionary):
+            yield annotation

@@ -125,9 +125,9 @@ def _forget_groups(pdf: pikepdf.Pdf, gone: set[tuple[int, int]]) -> None:
                     del holder[place]
         members = list(holder.values() if isinstance(holder, pikepdf.Dictionary) else holder)
         waiting.extend(
-            one
-            for one in members
-            if isinstance(one, pikepdf.Dictionary | pikepdf.Array) and not _is_group(one)
+            member
+            for member in members
+            if isinstance(member, pikepdf.Dictionary | pikepdf.Array) and not _is_group(member)
         )
 
 
@@ -169,7 +169,8 @@ def _draw_into(pdf: pikepdf.Pdf, page: pikepdf.Page, widgets: list[pikepdf.Dicti
         if appearance is not None:
             appearance.Subtype = pikepdf.Name.Form
             name = page.add_resource(appearance, pikepdf.Name.XObject)
-            numbers = " ".join(f"{number:.5f}" for number in appearance_matrix(appearance, widget))
+            matrix = appearance_matrix(appearance, widget)
+            numbers = " ".join(f"{number:.5f}" for number in matrix.shorthand)
             drawing.append(f"q {numbers} cm {name} Do Q")
     if drawing:
         page.contents_add(b"q", prepend=True)
@@ -200,11 +201,11 @@ def _drop_tags(pdf: pikepdf.Pdf) -> None:
 
 def _keep_annotations(pdf: pikepdf.Pdf, is_kept: Callable[[pikepdf.Dictionary], bool]) -> None:
     for page in pdf.pages:
-        found = list(annotations_of(page.obj))
-        kept = [annotation for annotation in found if is_kept(annotation)]
-        if len(kept) < len(found):
+        annotations = list(annotations_of(page.obj))
+        kept = [annotation for annotation in annotations if is_kept(annotation)]
+        if len(kept) < len(annotations):
             page.obj.Annots = pikepdf.Array(kept)
-        if found and not kept:
+        if annotations and not kept:
             del page.obj["/Annots"]
 
 

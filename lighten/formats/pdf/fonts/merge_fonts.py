@@ -152,9 +152,9 @@ class _TrueType:
                 setattr(mine, name, max(getattr(mine, name, 0), value))
 
 
-def _agree(one: tuple[bytes, tuple[int, int]], other: tuple[bytes, tuple[int, int]]) -> bool:
+def _agree(first: tuple[bytes, tuple[int, int]], other: tuple[bytes, tuple[int, int]]) -> bool:
     """Equal, or one of them left out of its file."""
-    return one == other or not one[0] or not other[0]
+    return first == other or not first[0] or not other[0]
 
 
 class _Cff:
@@ -235,9 +235,9 @@ def _word(piece: object) -> object:
     return float(piece) if isinstance(piece, int | float) else piece
 
 
-def _both_encodings(one: Any, other: Any) -> Any:
+def _both_encodings(first: Any, other: Any) -> Any:
     """The codes of both, or None where they name different letters."""
-    mine, theirs = getattr(one, "Encoding", ""), getattr(other, "Encoding", "")
+    mine, theirs = getattr(first, "Encoding", ""), getattr(other, "Encoding", "")
     if not isinstance(mine, list) or not isinstance(theirs, list):
         return mine if mine == theirs else None
     if any(

@@ -44,14 +44,15 @@ def rewrite_fonts(
         if decisions[part.id].action is Action.DROP:
             _leave_out(holders.get(part_object_id(part.id), []))
             outcomes[part.id] = _outcome(part, Action.DROP, decisions[part.id].reason, 0)
-    wanted = [part for part in fonts if decisions[part.id].action is Action.RECODE]
-    if not wanted:
+    recoded_parts = [part for part in fonts if decisions[part.id].action is Action.RECODE]
+    if not recoded_parts:
         return outcomes
     uses = find_font_uses(pdf)
     jobs = {
-        part.id: _job(pdf, part, holders.get(part_object_id(part.id), []), uses) for part in wanted
+        part.id: _job(pdf, part, holders.get(part_object_id(part.id), []), uses)
+        for part in recoded_parts
     }
-    sure = [part for part in wanted if jobs[part.id] is not None]
+    sure = [part for part in recoded_parts if jobs[part.id] is not None]
     made = dict(
         zip(
             [part.id for part in sure],
@@ -70,7 +71,7 @@ def rewrite_fonts(
             reason = decisions[part.id].reason
             left = part.size_bytes - spared
             outcomes[part.id] = _outcome(part, Action.RECODE, reason, left)
-    for part in wanted:
+    for part in recoded_parts:
         if part.id not in outcomes:
             reason = _NOT_LIGHTER if jobs[part.id] is not None else _NOT_SURE
             outcomes[part.id] = _outcome(part, Action.KEEP, reason, part.size_bytes)
@@ -148,7 +149,7 @@ def _share(
 
 def _holders(pdf: pikepdf.Pdf) -> dict[ObjectId, list[_Holder]]:
     """The fonts that use each font file."""
-    found: dict[ObjectId, list[_Holder]] = defaultdict(list)
+    holders: dict[ObjectId, list[_Holder]] = defaultdict(list)
     for value in pdf.objects:
         if not isinstance(value, pikepdf.Dictionary):
             continue
@@ -158,8 +159,8 @@ def _holders(pdf: pikepdf.Pdf) -> dict[ObjectId, list[_Holder]]:
         is_below = str(value.get("/Subtype", "")).startswith("/CIDFont")
         if is_font and not is_below and isinstance(inner, pikepdf.Dictionary):
             for file in _files(inner):
-                found[file.objgen].append((value, inner))
-    return found
+                holders[file.objgen].append((value, inner))
+    return holders
 
 
 def _files(font: pikepdf.Dictionary) -> Iterator[pikepdf.Stream]:
@@ -177,12 +178,12 @@ def _job(pdf: pikepdf.Pdf, part: Part, holders: list[_Holder], uses: FontUses) -
     assert part.font is not None
     if not uses.is_complete or not holders or not isinstance(stream, pikepdf.Stream):
         return None
-    found = [_use(outer, inner, uses) for outer, inner in holders]
-    known = tuple(use for use in found if use is not None)
-    if len(known) < len(found) or not any(use.codes for use in known):
+    uses_of_holders = [_use(outer, inner, uses) for outer, inner in holders]
+    known_uses = tuple(use for use in uses_of_holders if use is not None)
+    if len(known_uses) < len(uses_of_holders) or not any(use.codes for use in known_uses):
         return None
     try:
-        return FontJob(data=stream.read_bytes(), coding=part.font.coding, uses=known)
+        return FontJob(data=stream.read_bytes(), coding=part.font.coding, uses=known_uses)
     except pikepdf.PdfError:
         return None
 
@@ -213,12 +214,12 @@ def _names(encoding: pikepdf.Object | None) -> dict[int, str]:
     """What /Differences says (ISO 32000-1, 9.6.6)."""
     differences = encoding.get("/Differences") if isinstance(encoding, pikepdf.Dictionary) else None
     names, code = {}, 0
-    for one in differences if isinstance(differences, pikepdf.Array) else ():
-        if isinstance(one, pikepdf.Name):
-            names[code] = str(one)[1:]
+    for difference in differences if isinstance(differences, pikepdf.Array) else ():
+        if isinstance(difference, pikepdf.Name):
+            names[code] = str(difference)[1:]
             code += 1
         else:
-            code = int(one)
+            code = int(difference)
     return names
 
 

@@ -106,17 +106,17 @@ def _simple_glyphs(font: Any, use: FontUse) -> set[int]:
     from fontTools.agl import toUnicode
     from fontTools.encodings.MacRoman import MacRoman
 
-    wanted = {*use.codes, *(_SYMBOL_PLANE + code for code in use.codes)}
+    codes = {*use.codes, *(_SYMBOL_PLANE + code for code in use.codes)}
     names = {name for code in use.codes for name in _names_of(code, use)}
     for name in names:
-        wanted.update(ord(letter) for letter in toUnicode(name))
+        codes.update(ord(letter) for letter in toUnicode(name))
         if name in MacRoman:
-            wanted.add(MacRoman.index(name))
+            codes.add(MacRoman.index(name))
     glyphs: set[int] = set()
     for table in font["cmap"].tables if "cmap" in font else ():
-        glyphs.update(font.getGlyphID(table.cmap[code]) for code in wanted if code in table.cmap)
-    known = font.getReverseGlyphMap() if "post" in font else {}
-    glyphs.update(known[name] for name in names if name in known)
+        glyphs.update(font.getGlyphID(table.cmap[code]) for code in codes if code in table.cmap)
+    glyph_ids = font.getReverseGlyphMap() if "post" in font else {}
+    glyphs.update(glyph_ids[name] for name in names if name in glyph_ids)
     if "cmap" not in font:
         glyphs.update(use.codes)
     return glyphs
@@ -143,12 +143,12 @@ def _subset_cff(job: FontJob) -> bytes:
     fonts = parse_cff(job.data)
     top = fonts[0]
     letters = top.CharStrings
-    wanted = {_NOTDEF}
+    kept_names = {_NOTDEF}
     for use in job.uses:
-        wanted |= _cff_names(top, use)
-    wanted |= _parts_of_accented(letters, wanted)
+        kept_names |= _cff_names(top, use)
+    kept_names |= _parts_of_accented(letters, kept_names)
     for name in letters.keys():  # noqa: SIM118 - not a dictionary
-        if name not in wanted:
+        if name not in kept_names:
             letters[name].setProgram(["endchar"])
         else:
             letters[name].decompile()
@@ -168,16 +168,16 @@ def _cff_names(top: Any, use: FontUse) -> set[str]:
     return names
 
 
-def _parts_of_accented(letters: Any, wanted: set[str]) -> set[str]:
+def _parts_of_accented(letters: Any, names: set[str]) -> set[str]:
     """Base and accent of letters put together by "endchar" (Type 2 format, appendix C)."""
     from fontTools.encodings.StandardEncoding import StandardEncoding
 
     parts: set[str] = set()
-    for name in wanted & set(letters.keys()):
+    for name in names & set(letters.keys()):
         letters[name].decompile()
         program = letters[name].program
         numbers = program[-5:-1] if program and program[-1] == "endchar" else []
-        if len(numbers) == 4 and all(isinstance(one, int | float) for one in numbers):
+        if len(numbers) == 4 and all(isinstance(number, int | float) for number in numbers):
             parts |= {StandardEncoding[int(code)] for code in numbers[2:]}
     return parts
 
@@ -192,11 +192,11 @@ def _type1_as_cff(job: FontJob) -> bytes:
     font.data, font.encoding = job.data, "latin-1"
     letters = font["CharStrings"]
     encoding = list(font["Encoding"])
-    wanted = {_NOTDEF}
+    kept_names = {_NOTDEF}
     for use in job.uses:
         for code in use.codes:
-            wanted |= {*_names_of(code, use), encoding[code]}
-    order = [_NOTDEF, *sorted((wanted & set(letters)) - {_NOTDEF})]
+            kept_names |= {*_names_of(code, use), encoding[code]}
+    order = [_NOTDEF, *sorted((kept_names & set(letters)) - {_NOTDEF})]
     programs = {}
     for name in order:
         recorded = DecomposingRecordingPen(letters)

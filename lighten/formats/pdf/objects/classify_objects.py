@@ -61,39 +61,39 @@ class Belongings:
 
 def sort_objects(pdf: pikepdf.Pdf, spans: FileSpans) -> Belongings:
     """Every object that has bytes of its own, by what it is there for."""
-    found = Belongings(repeats=find_repeats(pdf))
+    belongings = Belongings(repeats=find_repeats(pdf))
     streams = dict(_streams(pdf))
     _unpack_object_streams(spans, streams)
     references = all_references(pdf, spans.references)
     reachable = reach(references, _roots(pdf))
-    found.add_extra(ExtraKind.REPEATS, set(found.repeats) & reachable)
-    found.drawing = (drawing_objects(pdf) & reachable) - set(found.repeats)
+    belongings.add_extra(ExtraKind.REPEATS, set(belongings.repeats) & reachable)
+    belongings.drawing = (drawing_objects(pdf) & reachable) - set(belongings.repeats)
     thumbnails = _page_streams(pdf, "/Thumb")
     masks = _masks(streams)
     for object_id, stream in streams.items():
         if object_id not in reachable and _is_content(stream):
-            found.add_extra(ExtraKind.LEFTOVERS, {object_id})
-        elif object_id in found.repeats:
+            belongings.add_extra(ExtraKind.LEFTOVERS, {object_id})
+        elif object_id in belongings.repeats:
             continue
         elif object_id in thumbnails:
-            found.add_extra(ExtraKind.THUMBNAILS, {object_id})
+            belongings.add_extra(ExtraKind.THUMBNAILS, {object_id})
         elif stream.get("/Subtype") == "/Image" and object_id not in masks:
-            found.pictures[object_id] = []
+            belongings.pictures[object_id] = []
         elif stream.get("/Type") == "/Metadata":
-            found.add_extra(ExtraKind.METADATA, {object_id})
+            belongings.add_extra(ExtraKind.METADATA, {object_id})
         elif stream.get("/Type") == "/EmbeddedFile":
-            found.add_extra(ExtraKind.ATTACHMENTS, {object_id})
+            belongings.add_extra(ExtraKind.ATTACHMENTS, {object_id})
     for mask, owner in masks.items():
-        if mask not in found.repeats:
-            found.pictures.get(owner, []).append(mask)
-    _sort_fonts(pdf, found)
-    _sort_private_data(pdf, found, references)
-    _sort_alternates(streams, found)
+        if mask not in belongings.repeats:
+            belongings.pictures.get(owner, []).append(mask)
+    _sort_fonts(pdf, belongings)
+    _sort_private_data(pdf, belongings, references)
+    _sort_alternates(streams, belongings)
     for kind, roots in _extra_roots(pdf):
-        _claim(found, kind, roots, references, pdf)
+        _claim(belongings, kind, roots, references, pdf)
     structural = {object_id for object_id, stream in streams.items() if not _is_content(stream)}
-    _sort_leftovers(spans, found, reachable | structural)
-    return found
+    _sort_leftovers(spans, belongings, reachable | structural)
+    return belongings
 
 
 def _streams(pdf: pikepdf.Pdf) -> Iterator[tuple[ObjectId, pikepdf.Stream]]:
@@ -149,17 +149,17 @@ def _page_streams(pdf: pikepdf.Pdf, key: str) -> set[ObjectId]:
     return ids
 
 
-def _sort_fonts(pdf: pikepdf.Pdf, found: Belongings) -> None:
+def _sort_fonts(pdf: pikepdf.Pdf, belongings: Belongings) -> None:
     for value in pdf.objects:
         if isinstance(value, pikepdf.Dictionary):
             for key, coding in _FONT_FILES.items():
                 file = value.get(key)
-                if isinstance(file, pikepdf.Stream) and file.objgen not in found.repeats:
+                if isinstance(file, pikepdf.Stream) and file.objgen not in belongings.repeats:
                     name = str(value.get("/FontName", "/unnamed")).removeprefix("/")
-                    found.fonts[file.objgen] = _font(name, coding, file)
+                    belongings.fonts[file.objgen] = _font(name, coding, file)
             script = value.get("/JS") if value.get("/S") == "/JavaScript" else None
             if isinstance(script, pikepdf.Stream):
-                found.add_extra(ExtraKind.SCRIPTS, {script.objgen})
+                belongings.add_extra(ExtraKind.SCRIPTS, {script.objgen})
 
 
 def _font(name: str, coding: FontCoding, file: pikepdf.Stream) -> tuple[str, FontFacts]:
@@ -174,15 +174,15 @@ def _font(name: str, coding: FontCoding, file: pikepdf.Stream) -> tuple[str, Fon
     return plain, facts
 
 
-def _sort_alternates(streams: dict[ObjectId, pikepdf.Stream], found: Belongings) -> None:
+def _sort_alternates(streams: dict[ObjectId, pikepdf.Stream], belongings: Belongings) -> None:
     """Pictures that stand in for others, as for print (ISO 32000-1, 8.9.5.4)."""
-    for object_id in list(found.pictures):
+    for object_id in list(belongings.pictures):
         alternates = streams[object_id].get("/Alternates")
         for alternate in alternates if isinstance(alternates, pikepdf.Array) else []:
             picture = alternate.get("/Image")
-            if isinstance(picture, pikepdf.Stream) and picture.objgen in found.pictures:
-                masks = found.pictures.pop(picture.objgen)
-                found.add_extra(ExtraKind.ALTERNATES, {picture.objgen, *masks})
+            if isinstance(picture, pikepdf.Stream) and picture.objgen in belongings.pictures:
+                masks = belongings.pictures.pop(picture.objgen)
+                belongings.add_extra(ExtraKind.ALTERNATES, {picture.objgen, *masks})
 
 
 def _extra_roots(pdf: pikepdf.Pdf) -> Iterator[tuple[ExtraKind, list[pikepdf.Object | None]]]:
@@ -208,13 +208,13 @@ def _extra_roots(pdf: pikepdf.Pdf) -> Iterator[tuple[ExtraKind, list[pikepdf.Obj
 
 
 def _annotations(pdf: pikepdf.Pdf) -> dict[ExtraKind, list[pikepdf.Object | None]]:
-    found: dict[ExtraKind, list[pikepdf.Object | None]] = {}
+    by_kind: dict[ExtraKind, list[pikepdf.Object | None]] = {}
     for page in pdf.pages:
         for annotation in annotations_of(page.obj):
             kind = extra_of(annotation)
             if kind is not None:
-                found.setdefault(kind, []).append(annotation)
-    return found
+                by_kind.setdefault(kind, []).append(annotation)
+    return by_kind
 
 
 def _hidden_objects(pdf: pikepdf.Pdf, hidden: set[ObjectId]) -> list[pikepdf.Object | None]:
@@ -228,7 +228,7 @@ def _hidden_objects(pdf: pikepdf.Pdf, hidden: set[ObjectId]) -> list[pikepdf.Obj
 
 
 def _claim(
-    found: Belongings,
+    belongings: Belongings,
     kind: ExtraKind,
     roots: list[pikepdf.Object | None],
     references: dict[ObjectId, frozenset[ObjectId]],
@@ -236,19 +236,21 @@ def _claim(
 ) -> None:
     """What hangs on `roots` and on nothing that pages need is an extra of that kind."""
     start: set[ObjectId] = set()
-    for one in roots:
-        if isinstance(one, pikepdf.Dictionary | pikepdf.Array | pikepdf.Stream):
-            start |= {one.objgen} if one.is_indirect else references_in(one.unparse(resolved=True))
+    for root in roots:
+        if isinstance(root, pikepdf.Dictionary | pikepdf.Array | pikepdf.Stream):
+            start |= (
+                {root.objgen} if root.is_indirect else references_in(root.unparse(resolved=True))
+            )
     if not start:
         return
-    taken = set().union(*found.extras.values()) if found.extras else set()
-    forms = set() if kind in _DRAWN_EXTRAS else found.drawing
+    taken = set().union(*belongings.extras.values()) if belongings.extras else set()
+    forms = set() if kind in _DRAWN_EXTRAS else belongings.drawing
     pages = {page.obj.objgen for page in pdf.pages}
-    stop = {*pages, *found.pictures, *found.fonts, *forms, *taken, pdf.Root.objgen}
+    stop = {*pages, *belongings.pictures, *belongings.fonts, *forms, *taken, pdf.Root.objgen}
     stop |= _page_tree(pdf)
     inside = reach(references, start - stop, stop=stop)
-    found.drawing -= inside
-    found.add_extra(kind, inside)
+    belongings.drawing -= inside
+    belongings.add_extra(kind, inside)
 
 
 def _page_tree(pdf: pikepdf.Pdf) -> set[ObjectId]:
@@ -272,33 +274,39 @@ def _unpack_object_streams(spans: FileSpans, streams: dict[ObjectId, pikepdf.Str
 
 
 def _sort_private_data(
-    pdf: pikepdf.Pdf, found: Belongings, references: dict[ObjectId, frozenset[ObjectId]]
+    pdf: pikepdf.Pdf, belongings: Belongings, references: dict[ObjectId, frozenset[ObjectId]]
 ) -> None:
     """Streams that only private data of other programs lead to (ISO 32000-1, 14.5)."""
-    seen = set(found.pictures) | set(found.fonts) | found.drawing
+    seen = set(belongings.pictures) | set(belongings.fonts) | belongings.drawing
     holders = [page.obj for page in pdf.pages] + [pdf.Root]
-    holders += [pdf.get_object(form) for form in found.drawing]
+    holders += [pdf.get_object(form) for form in belongings.drawing]
     for holder in holders:
         private = holder.get("/PieceInfo")
         if private is None:
             continue
         text = private.unparse(resolved=True)
         inside = reach(references, set(references_in(text)), stop=seen | {holder.objgen})
-        found.add_extra(ExtraKind.PRIVATE_DATA, inside - seen)
+        belongings.add_extra(ExtraKind.PRIVATE_DATA, inside - seen)
 
 
-def _sort_leftovers(spans: FileSpans, found: Belongings, needed: set[ObjectId]) -> None:
+def _sort_leftovers(spans: FileSpans, belongings: Belongings, needed: set[ObjectId]) -> None:
     """Objects that nothing leads to any more; streams were sorted out before.
 
     One that points nowhere may be the dictionary of a linearized file, which must be left.
     """
-    known = needed | found.drawing | set(found.pictures) | set(found.fonts) | set(found.repeats)
+    claimed = (
+        needed
+        | belongings.drawing
+        | set(belongings.pictures)
+        | set(belongings.fonts)
+        | set(belongings.repeats)
+    )
     left = {
         object_id
         for object_id, references in spans.references.items()
-        if references and object_id not in known
+        if references and object_id not in claimed
     }
-    found.add_extra(ExtraKind.LEFTOVERS, left)
+    belongings.add_extra(ExtraKind.LEFTOVERS, left)
 
 
 def _roots(pdf: pikepdf.Pdf) -> set[ObjectId]:

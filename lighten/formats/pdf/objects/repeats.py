@@ -72,7 +72,7 @@ def _dictionary_text(stream: pikepdf.Stream, kept: Mapping[ObjectId, ObjectId]) 
     plain = pikepdf.Dictionary({key: value for key, value in stream.items() if key != "/Length"})
     text = plain.unparse(resolved=True)
     return reference_pattern().sub(
-        lambda found: b"%d %d R" % _first((int(found[1]), int(found[2])), kept), text
+        lambda reference: b"%d %d R" % _first((int(reference[1]), int(reference[2])), kept), text
     )
 
 

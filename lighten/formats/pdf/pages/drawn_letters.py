@@ -4,9 +4,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 import pikepdf
+from pikepdf import Matrix
 
 from lighten.formats.pdf.objects.values import array_of, dictionary_of
-from lighten.formats.pdf.pages.matrices import IDENTITY, Matrix, matrix_of, multiply
+from lighten.formats.pdf.pages.matrices import IDENTITY, matrix_of
 
 __all__ = ["TEXT_OPERATORS", "TextState", "has_pictures_in_letters"]
 
@@ -46,7 +47,7 @@ class TextState:
 
     def after(self, operator: str, operands: tuple[object, ...]) -> "TextState":
         """The state after one operator of TEXT_OPERATORS that shows nothing and names no font."""
-        numbers = [float(one) for one in operands if isinstance(one, int | float)]
+        numbers = [float(operand) for operand in operands if isinstance(operand, int | float)]
         state = self
         match operator, numbers:
             case "BT", _:
@@ -109,17 +110,17 @@ class TextState:
         return state, letters
 
     def _next_line(self, x: float, y: float) -> "TextState":
-        start = multiply((1, 0, 0, 1, x, y), self.line)
+        start = Matrix(1, 0, 0, 1, x, y) @ self.line
         return replace(self, place=start, line=start)
 
     def _moved(self, across: float) -> "TextState":
-        return replace(self, place=multiply((1, 0, 0, 1, across * self.stretch, 0), self.place))
+        return replace(self, place=Matrix(1, 0, 0, 1, across * self.stretch, 0) @ self.place)
 
     def _letter_matrix(self) -> Matrix:
         """ISO 32000-1, 9.4.4, with the font's own matrix before it."""
         assert self.font is not None
-        sized = (self.size * self.stretch, 0.0, 0.0, self.size, 0.0, self.rise)
-        return multiply(matrix_of(self.font.get("/FontMatrix")), multiply(sized, self.place))
+        sized = Matrix(self.size * self.stretch, 0, 0, self.size, 0, self.rise)
+        return matrix_of(self.font.get("/FontMatrix")) @ (sized @ self.place)
 
 
 def _pieces(operands: tuple[object, ...]) -> Iterator[bytes | float]:
@@ -149,7 +150,7 @@ def _glyphs(font: pikepdf.Dictionary) -> dict[int, pikepdf.Stream]:
 
 def _widths(font: pikepdf.Dictionary) -> dict[int, float]:
     """How far each code moves on, in text space for size 1."""
-    scale = matrix_of(font.get("/FontMatrix"))[0]
+    scale = matrix_of(font.get("/FontMatrix")).a
     first = int(font.get("/FirstChar", 0))
     widths = array_of(font.get("/Widths"))
     return {first + place: float(width) * scale for place, width in enumerate(widths)}

@@ -46,7 +46,7 @@ def write_excerpt(source: Source, first: int, last: int, out: Path) -> None:
 
 def _named_places(pdf: pikepdf.Pdf) -> dict[str, pikepdf.Object]:
     """Places that links call by name (ISO 32000-1, 12.3.2.3)."""
-    found = {str(name): place for name, place in dictionary_of(pdf.Root.get("/Dests")).items()}
+    places = {str(name): place for name, place in dictionary_of(pdf.Root.get("/Dests")).items()}
     waiting = [dictionary_of(pdf.Root.get("/Names")).get("/Dests")]
     depth = 0
     while waiting and depth < 100_000:
@@ -54,9 +54,9 @@ def _named_places(pdf: pikepdf.Pdf) -> dict[str, pikepdf.Object]:
         node = dictionary_of(waiting.pop())
         names = array_of(node.get("/Names"))
         for name, place in zip(names[::2], names[1::2], strict=False):
-            found[str(name)] = place
+            places[str(name)] = place
         waiting += array_of(node.get("/Kids"))
-    return found
+    return places
 
 
 def _leads_to(
@@ -87,9 +87,9 @@ def _prune_links(
             continue
         page.obj.Annots = pikepdf.Array(
             [
-                one
-                for one in array_of(page.obj.Annots)
-                if not (isinstance(one, pikepdf.Dictionary) and leads_there(one))
+                annotation
+                for annotation in array_of(page.obj.Annots)
+                if not (isinstance(annotation, pikepdf.Dictionary) and leads_there(annotation))
             ]
         )
 
@@ -145,11 +145,11 @@ def _prune_fields(pdf: pikepdf.Pdf, kept: Pages) -> None:
     if not isinstance(form, pikepdf.Dictionary):
         return
     here = {
-        one.objgen
+        annotation.objgen
         for page in pdf.pages
         if page.obj.objgen in kept
-        for one in array_of(page.obj.get("/Annots"))
-        if isinstance(one, pikepdf.Dictionary)
+        for annotation in array_of(page.obj.get("/Annots"))
+        if isinstance(annotation, pikepdf.Dictionary)
     }
     fields = [field for field in array_of(form.get("/Fields")) if _stands_here(field, here, 0)]
     if fields:

@@ -1,9 +1,10 @@
-"""Coordinate transformations of a PDF (ISO 32000-1, 8.3)."""
+"""Coordinate transformations of a PDF (ISO 32000-1, 8.3), as its objects hold them."""
 
-__all__ = ["IDENTITY", "Matrix", "matrix_of", "multiply"]
+from pikepdf import Matrix
 
-Matrix = tuple[float, float, float, float, float, float]
-IDENTITY: Matrix = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
+__all__ = ["IDENTITY", "matrix_of"]
+
+IDENTITY = Matrix()
 
 
 def matrix_of(value: object) -> Matrix:
@@ -12,18 +13,4 @@ def matrix_of(value: object) -> Matrix:
         numbers = tuple(float(number) for number in value)  # type: ignore[attr-defined]
     except (TypeError, ValueError):
         return IDENTITY
-    return numbers if len(numbers) == 6 else IDENTITY
-
-
-def multiply(inner: Matrix, outer: Matrix) -> Matrix:
-    """`inner` first, then `outer` (ISO 32000-1, 8.3.4)."""
-    a, b, c, d, e, f = inner
-    p, q, r, s, t, u = outer
-    return (
-        a * p + b * r,
-        a * q + b * s,
-        c * p + d * r,
-        c * q + d * s,
-        e * p + f * r + t,
-        e * q + f * s + u,
-    )
+    return Matrix(*numbers) if len(numbers) == 6 else IDENTITY

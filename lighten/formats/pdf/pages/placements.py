@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
 import pikepdf
+from pikepdf import Matrix
 
 from lighten.formats.pdf.objects.object_spans import ObjectId
 from lighten.formats.pdf.objects.values import array_of, dictionary_of
@@ -14,7 +15,7 @@ from lighten.formats.pdf.pages.drawn_letters import (
     TextState,
     has_pictures_in_letters,
 )
-from lighten.formats.pdf.pages.matrices import IDENTITY, Matrix, matrix_of, multiply
+from lighten.formats.pdf.pages.matrices import IDENTITY, matrix_of
 from lighten.weights import Placement
 
 __all__ = ["PictureUses", "appearance_matrix", "find_uses"]
@@ -94,14 +95,14 @@ class _Walk:
         unit = float(page.obj.get("/UserUnit", 1))
         box = [float(side) for side in page.mediabox]
         self._origin = (min(box[0], box[2]) * unit, min(box[1], box[3]) * unit)
-        base = (unit, 0.0, 0.0, unit, 0.0, 0.0)
+        base = Matrix(unit, 0, 0, unit, 0, 0)
         resources = page.obj.get("/Resources", page.resources)
         edge = [float(side) * unit for side in page.cropbox]
         clip = (min(edge[::2]), min(edge[1::2]), max(edge[::2]), max(edge[1::2]))
         self._draw(self._steps(page.obj, is_page=True), resources, base, 0, clip)
         for annotation in array_of(page.obj.get("/Annots")):
             for appearance, matrix in _appearances(annotation):
-                self._draw_form(appearance, multiply(matrix, base), 0)
+                self._draw_form(appearance, matrix @ base, 0)
 
     def _draw(
         self,
@@ -125,7 +126,7 @@ class _Walk:
                 case "Q":
                     current, clip, text = saved.pop() if saved else (current, clip, text)
                 case "cm":
-                    current = multiply(step.matrix, current)
+                    current = step.matrix @ current
                 case "clip":
                     clip = _narrowed(clip, step.matrix, current)
                 case "Do":
@@ -141,7 +142,7 @@ class _Walk:
                     text, letters = text.shown(step.operator, step.operands)
                     inner = dictionary_of(text.font).get("/Resources", resources)
                     for letter, matrix in letters:
-                        drawn = multiply(matrix, current)
+                        drawn = matrix @ current
                         self._draw(self._steps(letter), inner, drawn, depth + 1, clip)
                 case _:
                     text = text.after(step.operator, step.operands)
@@ -151,7 +152,7 @@ class _Walk:
         """Tiling patterns, at the size their own matrix gives them on the page."""
         for pattern in dictionary_of(resources.get("/Pattern")).values():
             if isinstance(pattern, pikepdf.Stream):
-                matrix = multiply(matrix_of(pattern.get("/Matrix")), base)
+                matrix = matrix_of(pattern.get("/Matrix")) @ base
                 self._draw(self._steps(pattern), pattern.get("/Resources"), matrix, depth + 1)
 
     def _show(self, shown: pikepdf.Object | None, matrix: Matrix, depth: int, clip: Clip) -> None:
@@ -163,19 +164,21 @@ class _Walk:
             self._shown += 1
             self.uses.placements.setdefault(shown.objgen, []).append(self._place(matrix))
             visible = _visible_share(matrix, clip)
-            known = self.uses.visible.get(shown.objgen)
-            self.uses.visible[shown.objgen] = visible if known is None else _both(known, visible)
+            seen_before = self.uses.visible.get(shown.objgen)
+            self.uses.visible[shown.objgen] = (
+                visible if seen_before is None else _both(seen_before, visible)
+            )
 
     def _draw_form(
         self, form: pikepdf.Object | None, matrix: Matrix, depth: int, clip: Clip = None
     ) -> None:
         if isinstance(form, pikepdf.Stream) and depth <= _DEEPEST_NESTING:
-            inner = multiply(matrix_of(form.get("/Matrix")), matrix)
+            inner = matrix_of(form.get("/Matrix")) @ matrix
             self._draw(self._steps(form), form.get("/Resources"), inner, depth, clip)
 
     def _place(self, matrix: Matrix) -> Placement:
         """A picture fills the unit square (ISO 32000-1, 8.9.5.1)."""
-        a, b, c, d, e, f = matrix
+        a, b, c, d, e, f = matrix.shorthand
         left, bottom = self._origin
         across = sorted((e, e + a, e + c, e + a + c))
         upward = sorted((f, f + b, f + d, f + b + d))
@@ -188,20 +191,20 @@ class _Walk:
 
     def _steps(self, stream: pikepdf.Object, *, is_page: bool = False) -> tuple[_Step, ...]:
         """What the stream does, without what it draws by itself; nothing if it cannot be read."""
-        known = self._parsed.get(stream.objgen) if stream.is_indirect else None
-        if known is None:
+        parsed_before = self._parsed.get(stream.objgen) if stream.is_indirect else None
+        if parsed_before is None:
             try:
                 page = pikepdf.Page(stream) if is_page else None
                 operators = _operators_for(stream, page)
                 if self._follows_text:
                     operators = f"{operators} {TEXT_OPERATORS}"
                 parsed = pikepdf.parse_content_stream(page or stream, operators)
-                known = tuple(_as_steps(parsed))
+                parsed_before = tuple(_as_steps(parsed))
             except (pikepdf.PdfError, RuntimeError, TypeError):
-                known = ()
+                parsed_before = ()
             if stream.is_indirect:
-                self._parsed[stream.objgen] = known
-        return known
+                self._parsed[stream.objgen] = parsed_before
+        return parsed_before
 
 
 def _operators_for(stream: pikepdf.Object, page: pikepdf.Page | None) -> str:
@@ -235,7 +238,7 @@ def _as_steps(
             yield _Step(operator, operands=tuple(map(_plain, operands)))
         elif operator == "re" and len(operands) == 4:
             x, y, width, height = (float(number) for number in operands)
-            path.append((width, 0, 0, height, x, y))
+            path.append(Matrix(width, 0, 0, height, x, y))
         elif operator in ("re", "m", "l", "c", "v", "y", "h"):
             path.append(None)
         elif operator in ("W", "W*"):
@@ -265,7 +268,7 @@ def _number(operand: object) -> float | None:
 
 def _narrowed(clip: Clip, rectangle: Matrix, current: Matrix) -> Clip:
     """The clip with a rectangle (as the matrix of the unit square); turned ones change nothing."""
-    a, b, c, d, e, f = multiply(rectangle, current)
+    a, b, c, d, e, f = (rectangle @ current).shorthand
     if (b or c) and (a or d):
         return clip
     across, upward = sorted((e, e + a + c)), sorted((f, f + b + d))
@@ -281,7 +284,7 @@ def _narrowed(clip: Clip, rectangle: Matrix, current: Matrix) -> Clip:
 
 def _visible_share(matrix: Matrix, clip: Clip) -> Share:
     """What `clip` leaves of a picture drawn by `matrix`; all of it where that is not plain."""
-    a, b, c, d, e, f = matrix
+    a, b, c, d, e, f = matrix.shorthand
     if clip is None or ((b or c) and (a or d)):
         return _WHOLE
     left, low, right, high = clip
@@ -298,12 +301,12 @@ def _visible_share(matrix: Matrix, clip: Clip) -> Share:
     return start, 1 - top, end, 1 - bottom
 
 
-def _both(one: Share, other: Share) -> Share:
+def _both(first: Share, other: Share) -> Share:
     return (
-        min(one[0], other[0]),
-        min(one[1], other[1]),
-        max(one[2], other[2]),
-        max(one[3], other[3]),
+        min(first[0], other[0]),
+        min(first[1], other[1]),
+        max(first[2], other[2]),
+        max(first[3], other[3]),
     )
 
 
@@ -330,13 +333,13 @@ def appearance_matrix(appearance: pikepdf.Stream, annotation: pikepdf.Dictionary
     """What brings an appearance, its own matrix applied, into the annotation's Rect."""
     x0, y0, x1, y1 = (float(side) for side in appearance.BBox.as_list())
     matrix = matrix_of(appearance.get("/Matrix"))
-    corners = [_move(point, matrix) for point in ((x0, y0), (x1, y0), (x0, y1), (x1, y1))]
+    corners = [matrix.transform(point) for point in ((x0, y0), (x1, y0), (x0, y1), (x1, y1))]
     left, right = min(x for x, _ in corners), max(x for x, _ in corners)
     low, high = min(y for _, y in corners), max(y for _, y in corners)
     rect = [float(side) for side in annotation.Rect.as_list()]
     wide = (max(rect[0], rect[2]) - min(rect[0], rect[2])) / ((right - left) or 1)
     tall = (max(rect[1], rect[3]) - min(rect[1], rect[3])) / ((high - low) or 1)
-    return (
+    return Matrix(
         wide,
         0,
         0,
@@ -344,8 +347,3 @@ def appearance_matrix(appearance: pikepdf.Stream, annotation: pikepdf.Dictionary
         min(rect[0], rect[2]) - left * wide,
         min(rect[1], rect[3]) - low * tall,
     )
-
-
-def _move(point: tuple[float, float], matrix: Matrix) -> tuple[float, float]:
-    (x, y), (a, b, c, d, e, f) = point, matrix
-    return a * x + c * y + e, b * x + d * y + f

@@ -35,19 +35,19 @@ Points = NDArray[np.float64]
 Instruction = pikepdf.ContentStreamInstruction | pikepdf.ContentStreamInlineImage
 
 
-def simplify_strokes(pdf: pikepdf.Pdf, wanted: DrawingTreatment) -> int:
+def simplify_strokes(pdf: pikepdf.Pdf, treatment: DrawingTreatment) -> int:
     """Redraw the pen strokes of pages and forms; how many bytes lighter that made them.
 
     What does not get lighter stays as it was.
     """
-    if wanted.tolerance_pt is None and not wanted.constant_width:
+    if treatment.tolerance_pt is None and not treatment.constant_width:
         return 0
     saved = 0
     for page in pdf.pages:
         contents = page.obj.get("/Contents")
         pieces = [contents] if isinstance(contents, pikepdf.Stream) else array_of(contents)
-        before = sum(len(one.read_raw_bytes()) for one in pieces)
-        drawn = _redrawn(page.obj, wanted, lighter_than=before)
+        before = sum(len(piece.read_raw_bytes()) for piece in pieces)
+        drawn = _redrawn(page.obj, treatment, lighter_than=before)
         if drawn is not None:
             # Contents may be shared with another page, so they are not written over.
             page.obj.Contents = pdf.make_stream(b"")
@@ -56,7 +56,7 @@ def simplify_strokes(pdf: pikepdf.Pdf, wanted: DrawingTreatment) -> int:
     for value in list(pdf.objects):
         if isinstance(value, pikepdf.Stream) and value.get("/Subtype") == "/Form":
             before = len(value.read_raw_bytes())
-            drawn = _redrawn(value, wanted, lighter_than=before)
+            drawn = _redrawn(value, treatment, lighter_than=before)
             if drawn is not None:
                 value.write(drawn, filter=pikepdf.Name.FlateDecode)
                 saved += before - len(drawn)
@@ -95,7 +95,7 @@ def _distances(points: Points, start: Points, end: Points) -> Points:
 
 
 def _redrawn(
-    stream: pikepdf.Object, wanted: DrawingTreatment, *, lighter_than: int
+    stream: pikepdf.Object, treatment: DrawingTreatment, *, lighter_than: int
 ) -> bytes | None:
     """The content packed, with its strokes simplified; None where that is not lighter."""
     target = pikepdf.Page(stream) if stream.get("/Type") == "/Page" else stream
@@ -103,7 +103,7 @@ def _redrawn(
         steps = pikepdf.parse_content_stream(target)
     except (pikepdf.PdfError, RuntimeError, TypeError):
         return None
-    pen = _Pen(wanted)
+    pen = _Pen(treatment)
     drawn = list(pen.redraw(steps))
     if not pen.strokes:
         return None
@@ -122,8 +122,8 @@ class _State:
 class _Pen:
     """Follows content and redraws its strokes. strokes: how many it found."""
 
-    def __init__(self, wanted: DrawingTreatment) -> None:
-        self._wanted = wanted
+    def __init__(self, treatment: DrawingTreatment) -> None:
+        self._wanted = treatment
         self._state = _State()
         self._saved: list[_State] = []
         self.strokes = 0
@@ -155,7 +155,10 @@ class _Pen:
             a, b, c, d = (float(number) for number in list(step.operands)[:4])
             state.scale *= math.sqrt(abs(a * d - b * c)) or 1.0
         elif operator in ("sc", "scn"):
-            state.colour = (*(one for one in state.colour if str(one.operator) == "cs"), step)
+            state.colour = (
+                *(earlier for earlier in state.colour if str(earlier.operator) == "cs"),
+                step,
+            )
         elif operator in _LINE_COLOURS:
             state.colour = (step,)
 
@@ -170,8 +173,10 @@ class _Pen:
         operator = str(paint.operator)
         if self._wanted.constant_width and operator in ("f", "F", "f*"):
             centre = [_centre(line) for line in lines]
-            if all(one is not None for one in centre):
-                yield from self._as_lines_of_one_width([one for one in centre if one is not None])
+            if all(number is not None for number in centre):
+                yield from self._as_lines_of_one_width(
+                    [number for number in centre if number is not None]
+                )
                 return
         for line in lines:
             yield from self._segments(line, is_closed=operator not in ("S", "B", "B*"))

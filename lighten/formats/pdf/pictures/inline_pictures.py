@@ -66,35 +66,39 @@ def lift_inline_pictures(pdf: pikepdf.Pdf) -> list[LiftedContent]:
     lifted = []
     for content in _contents(pdf):
         text = _text_with_pictures(content.stream)
-        found = [one for one in _find(content.stream, text) if _settle_colour(one, content)]
-        if found:
-            lifted.append(_lift(pdf, content, text, found))
+        pictures = [
+            picture for picture in _find(content.stream, text) if _settle_colour(picture, content)
+        ]
+        if pictures:
+            lifted.append(_lift(pdf, content, text, pictures))
     return lifted
 
 
 def account_for(spans: FileSpans, lifted: list[LiftedContent]) -> None:
     """Give the new objects their share of what the file says the content weighs."""
-    for one in lifted:
-        weight = spans.size.get(one.content, 0)
-        whole = one.rest_bytes + sum(one.pictures.values())
-        for picture, size_bytes in one.pictures.items():
+    for content in lifted:
+        weight = spans.size.get(content.content, 0)
+        whole = content.rest_bytes + sum(content.pictures.values())
+        for picture, size_bytes in content.pictures.items():
             spans.size[picture] = weight * size_bytes // max(1, whole)
             spans.references[picture] = frozenset()
-        spans.size[one.content] = weight - sum(spans.size[picture] for picture in one.pictures)
-        for holder in one.holders:
+        spans.size[content.content] = weight - sum(
+            spans.size[picture] for picture in content.pictures
+        )
+        for holder in content.holders:
             if holder in spans.references:
-                spans.references[holder] |= frozenset(one.pictures)
+                spans.references[holder] |= frozenset(content.pictures)
 
 
 def _contents(pdf: pikepdf.Pdf) -> list[_Content]:
     """Page contents, forms, patterns and drawn letters that bring resources."""
-    found: dict[ObjectId, _Content] = {}
+    contents: dict[ObjectId, _Content] = {}
     for stream, resources, holder in _uses(pdf):
         if isinstance(stream, pikepdf.Stream) and isinstance(resources, pikepdf.Dictionary):
-            content = found.setdefault(stream.objgen, _Content(stream, [], []))
+            content = contents.setdefault(stream.objgen, _Content(stream, [], []))
             content.resources.append(resources)
             content.holders.append(holder)
-    return list(found.values())
+    return list(contents.values())
 
 
 def _uses(
@@ -151,12 +155,12 @@ def _inline_pictures(stream: pikepdf.Stream) -> list[pikepdf.PdfInlineImage]:
             parsed = pikepdf.parse_content_stream(stream, "BI ID EI")
     except (pikepdf.PdfError, RuntimeError, TypeError):
         return []
-    return [one.iimage for one in parsed if isinstance(one, pikepdf.ContentStreamInlineImage)]
+    return [step.iimage for step in parsed if isinstance(step, pikepdf.ContentStreamInlineImage)]
 
 
-def _settle_colour(found: _Found, content: _Content) -> bool:
+def _settle_colour(picture: _Found, content: _Content) -> bool:
     """Put colour spaces in place of their names; False if users of the content disagree."""
-    space = found.dictionary.get("/ColorSpace")
+    space = picture.dictionary.get("/ColorSpace")
     if isinstance(space, pikepdf.Array) and len(space) > 1:
         base = _resolve(space[1], content)
         if base is not None:
@@ -166,7 +170,7 @@ def _settle_colour(found: _Found, content: _Content) -> bool:
         resolved = _resolve(space, content)
         if resolved is None:
             return False
-        found.dictionary.ColorSpace = resolved
+        picture.dictionary.ColorSpace = resolved
     return True
 
 
@@ -195,11 +199,11 @@ def _lift(pdf: pikepdf.Pdf, content: _Content, text: bytes, found: list[_Found])
         pieces += [text[position : one.start], f"{name} Do ".encode()]
         position = one.end
         pictures[picture.objgen] = len(picture.read_raw_bytes())
-    rest = b"".join([*pieces, text[position:]])
+    drawing = b"".join([*pieces, text[position:]])
     if is_packed:
-        content.stream.write(zlib.compress(rest, 9), filter=pikepdf.Name.FlateDecode)
+        content.stream.write(zlib.compress(drawing, 9), filter=pikepdf.Name.FlateDecode)
     else:
-        content.stream.write(rest)
+        content.stream.write(drawing)
     return LiftedContent(
         content=content.stream.objgen,
         pictures=pictures,

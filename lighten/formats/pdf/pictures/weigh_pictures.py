@@ -112,8 +112,8 @@ def _classes(
             progress(0.3 + 0.7 * done / len(ids))
             picture = cast(pikepdf.Stream, pdf.get_object(object_id))
             is_page = _is_page(uses.placements.get(object_id, []), pages)
-            known = _class_by_facts(picture, is_page=is_page)
-            yield known or LookJob(picture=read_picture(picture), is_page=is_page)
+            told_class = _class_by_facts(picture, is_page=is_page)
+            yield told_class or LookJob(picture=read_picture(picture), is_page=is_page)
 
     with open_workers(are_threads=True) as workers:
         yield from workers.run(_look_if_needed, jobs())

@@ -27,12 +27,12 @@ def metadata_weights(file: PictureFile) -> dict[ExtraKind, int]:
     """Bytes of each kind of extra in the file, with the heads of the blocks that hold them."""
     weights: dict[ExtraKind, int] = _weights_of_more(file)
     for block in file.blocks:
-        found = _weights_of(file, block)
-        if found:
+        block_weights = _weights_of(file, block)
+        if block_weights:
             # The head of a block counts with what it holds most of.
-            heaviest = max(found, key=lambda kind: found[kind])
-            found[heaviest] += block.size_bytes - sum(found.values())
-        for kind, size in found.items():
+            heaviest = max(block_weights, key=lambda kind: block_weights[kind])
+            block_weights[heaviest] += block.size_bytes - sum(block_weights.values())
+        for kind, size in block_weights.items():
             weights[kind] = weights.get(kind, 0) + size
     return weights
 

@@ -12,9 +12,9 @@ from lighten.formats.picture.metadata.exif import (
     ExifChange,
     exif_dots,
     exif_weights,
-    read_exif,
     rewrite_exif,
 )
+from lighten.formats.picture.metadata.exif_directories import read_exif
 from lighten.formats.picture.metadata.photoshop import resource_weights, rewrite_resources
 from lighten.formats.picture.metadata.xmp import rewrite_xmp, xmp_weights
 from lighten.weights import ExtraKind

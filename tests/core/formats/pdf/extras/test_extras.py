@@ -96,9 +96,11 @@ class Archives(FolderCase):
     def archive(self, part: int, level: str) -> Source:
         builder = PdfBuilder().jpeg("A", PHOTO).page(Show("A", (216, 0, 0, 144, 72, 400)))
         xmp = builder.pdf.make_stream(
+            b"<x:xmpmeta xmlns:x='adobe:ns:meta/'>"
+            b"<rdf:RDF xmlns:rdf='http://www.w3.org/1999/02/22-rdf-syntax-ns#'>"
             b"<rdf:Description xmlns:pdfaid='http://www.aiim.org/pdfa/ns/id/'>"
             b"<pdfaid:part>%d</pdfaid:part><pdfaid:conformance>%s</pdfaid:conformance>"
-            b"</rdf:Description>" % (part, level.encode())
+            b"</rdf:Description></rdf:RDF></x:xmpmeta>" % (part, level.encode())
         )
         xmp.Type, xmp.Subtype = pikepdf.Name.Metadata, pikepdf.Name.XML
         builder.pdf.Root.Metadata = xmp

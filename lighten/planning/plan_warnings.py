@@ -1,0 +1,55 @@
+"""What a person should know of a plan before a copy is made of it."""
+
+from collections.abc import Iterator
+
+from lighten.extras import EXTRAS
+from lighten.plans import Action, Decision
+from lighten.treatments import LOSSLESS, READABLE_TEXT_PPI, ColourChange, Treatment
+from lighten.weights import PictureClass, PictureCoding, Rules, WeightSheet
+
+__all__ = ["warnings_of", "withheld_by_rules"]
+
+_CODING_TITLES = {PictureCoding.JPEG_2000: "JPEG 2000"}
+
+
+def withheld_by_rules(rules: Rules, treatment: Treatment, allowed: Treatment) -> Iterator[str]:
+    """What was asked for and is not done, so that the standard stays."""
+    if treatment.fonts != allowed.fonts:
+        yield f"It is {rules.standard}: its fonts stay as that level asks."
+    withheld = {
+        treatment.for_class(picture_class).coding
+        for picture_class in treatment.pictures
+        if treatment.for_class(picture_class) != allowed.for_class(picture_class)
+    }
+    for coding in sorted(withheld):
+        title = _CODING_TITLES.get(coding, str(coding))
+        yield f"It is {rules.standard}, which has no {title}: other codings are used."
+
+
+def warnings_of(
+    sheet: WeightSheet, treatment: Treatment, decisions: tuple[Decision, ...]
+) -> Iterator[str]:
+    by_id = {decision.part_id: decision for decision in decisions}
+    for part in sheet.parts:
+        is_dropped = by_id[part.id].action is Action.DROP
+        if part.extra is not None and is_dropped and EXTRAS[part.extra].warning:
+            yield EXTRAS[part.extra].warning
+    if any(part.font and by_id[part.id].action is Action.DROP for part in sheet.parts):
+        yield "Standard fonts are left to the reader's own: letters may look a little different."
+    coarse = [
+        by_id[part.id].picture
+        for part in sheet.parts
+        if part.picture and part.picture.picture_class is PictureClass.PAGE_SCAN
+    ]
+    if any(
+        treated and treated.finest_ppi and treated.finest_ppi < READABLE_TEXT_PPI
+        for treated in coarse
+    ):
+        yield "Scanned pages go below 150 ppi: small print may be hard to read."
+    if any(
+        decision.picture is not None and decision.picture.colour is ColourChange.TWO_TONE
+        for decision in decisions
+    ):
+        yield "Turning to two tones loses thin strokes, the smooth edge of letters, and photos."
+    if treatment.pictures.get(PictureClass.PHOTO, LOSSLESS).cuts_hidden:
+        yield "What is hidden by cropping is cut away and cannot be brought back."
