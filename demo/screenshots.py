@@ -150,6 +150,8 @@ def _take_fit_and_loupe(page: Page) -> None:
 
 def _take(page: Page, name: str) -> None:
     page.wait_for_timeout(700)
+    page.wait_for_function("[...document.images].every((image) => image.complete)")
+    page.wait_for_timeout(300)
     page.screenshot(path=_SHOTS / f"{name}.png")
 
 

@@ -3,16 +3,11 @@
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import is_dataclass
 from enum import StrEnum
-from typing import Any, TypeVar
+from functools import cache
+from typing import TYPE_CHECKING, Any, TypeVar
 
-import cattrs
-from cattrs.errors import (
-    AttributeValidationNote,
-    BaseValidationError,
-    ForbiddenExtraKeysError,
-    IterableValidationNote,
-)
-from cattrs.gen import make_dict_structure_fn
+if TYPE_CHECKING:
+    import cattrs
 
 __all__ = ["JsonMistakeError", "from_json", "new_converter", "to_json"]
 
@@ -27,8 +22,10 @@ class JsonMistakeError(ValueError):
         super().__init__(f"{where}: {what}")
 
 
-def new_converter() -> cattrs.Converter:
+def new_converter() -> "cattrs.Converter":
     """Strict: no type is turned into another, no key is let pass that no field has."""
+    import cattrs
+
     converter = cattrs.Converter(forbid_extra_keys=True)
     for kind, title in ((bool, "true or false"), (int, "a whole number"), (str, "a text")):
         converter.register_structure_hook(kind, _only(kind, title))
@@ -46,23 +43,28 @@ def new_converter() -> cattrs.Converter:
     return converter
 
 
-def to_json(value: Any, converter: cattrs.Converter | None = None) -> Any:
+def to_json(value: Any, converter: "cattrs.Converter | None" = None) -> Any:
     """The value as what `json.dumps` takes. The same value gives the same JSON."""
-    return (converter or _PLAIN).unstructure(value)
+    return (converter or _plain_converter()).unstructure(value)
 
 
 def from_json(
-    stored: Any, kind: type[Value], where: str, converter: cattrs.Converter | None = None
+    stored: Any, kind: type[Value], where: str, converter: "cattrs.Converter | None" = None
 ) -> Value:
     """The value of that type that `to_json` was given, after any trip through JSON.
 
     where: what to call the top of it. Raises: JsonMistakeError.
     """
     try:
-        return (converter or _PLAIN).structure(stored, kind)
+        return (converter or _plain_converter()).structure(stored, kind)
     except Exception as error:
         place, what = next(_mistakes(error, where), (where, str(error)))
         raise JsonMistakeError(place, what) from error
+
+
+@cache
+def _plain_converter() -> "cattrs.Converter":
+    return new_converter()
 
 
 def _only(kind: type, title: str) -> Callable[[Any, Any], Any]:
@@ -86,7 +88,9 @@ def _choice(value: Any, kind: Any) -> Any:
     return kind(value)
 
 
-def _object(cls: Any, converter: cattrs.Converter) -> Callable[[Any, Any], Any]:
+def _object(cls: Any, converter: "cattrs.Converter") -> Callable[[Any, Any], Any]:
+    from cattrs.gen import make_dict_structure_fn
+
     structure = make_dict_structure_fn(cls, converter, _cattrs_forbid_extra_keys=True)
 
     def checked(value: Any, kind: Any) -> Any:
@@ -99,6 +103,8 @@ def _object(cls: Any, converter: cattrs.Converter) -> Callable[[Any, Any], Any]:
 
 def _mistakes(error: BaseException, where: str) -> Iterator[tuple[str, str]]:
     """Every mistake with its place, in the order in which they were met."""
+    from cattrs.errors import BaseValidationError, ForbiddenExtraKeysError
+
     if isinstance(error, ForbiddenExtraKeysError):
         for key in sorted(error.extra_fields):
             yield f"{where}.{key}", "is not known here"
@@ -110,12 +116,11 @@ def _mistakes(error: BaseException, where: str) -> Iterator[tuple[str, str]]:
 
 
 def _place_of(error: BaseException) -> str:
+    from cattrs.errors import AttributeValidationNote, IterableValidationNote
+
     for note in getattr(error, "__notes__", ()):
         if isinstance(note, AttributeValidationNote):
             return f".{note.name}"
         if isinstance(note, IterableValidationNote):
             return f"[{note.index}]" if isinstance(note.index, int) else f".{note.index}"
     return ""
-
-
-_PLAIN = new_converter()

@@ -7,10 +7,9 @@ refused.
 """
 
 from dataclasses import replace
+from functools import cache
 from pathlib import Path
-from typing import Any, TypeVar, get_type_hints
-
-from cattrs.errors import IterableValidationError, IterableValidationNote
+from typing import TYPE_CHECKING, Any, TypeVar, get_type_hints
 
 from lighten.errors import BadPresetError
 from lighten.extras import extras_of_name
@@ -19,6 +18,9 @@ from lighten.plans import PictureException
 from lighten.presets import Preset
 from lighten.treatments import Filter, PictureTreatment, Treatment
 from lighten.weights import ExtraKind, PictureClass
+
+if TYPE_CHECKING:
+    import cattrs
 
 __all__ = [
     "exceptions_from_json",
@@ -50,7 +52,7 @@ def preset_to_json(preset: Preset) -> Json:
 def treatment_to_json(treatment: Treatment) -> Json:
     """The treatment as plain values, whole: each class of picture is named."""
     whole = {picture_class: treatment.for_class(picture_class) for picture_class in PictureClass}
-    stored: Json = to_json(replace(treatment, pictures=whole), _CONVERTER)
+    stored: Json = to_json(replace(treatment, pictures=whole), _converter())
     return stored
 
 
@@ -100,13 +102,15 @@ def exceptions_from_json(stored: Any, folder: Path) -> dict[str, PictureExceptio
 
 def _restored(stored: Any, kind: type[Value], where: str) -> Value:
     try:
-        return from_json(stored, kind, where, _CONVERTER)
+        return from_json(stored, kind, where, _converter())
     except JsonMistakeError as error:
         raise BadPresetError(str(error)) from error
 
 
 def _extras(stored: Any, kind: Any) -> frozenset[ExtraKind]:
     """Kinds by their names in this version or an earlier one."""
+    from cattrs.errors import IterableValidationError, IterableValidationNote
+
     if not isinstance(stored, list):
         raise ValueError("is not a list")  # noqa: TRY004 - of what a person wrote
     kinds: set[ExtraKind] = set()
@@ -123,16 +127,19 @@ def _extras(stored: Any, kind: Any) -> frozenset[ExtraKind]:
 def _filters(stored: Any, _kind: Any) -> tuple[Filter, ...]:
     if not isinstance(stored, list) or len(stored) > _MOST_FILTERS:
         raise ValueError(f"is not a list of at most {_MOST_FILTERS}")
-    return tuple(_CONVERTER.structure(stored, list[Filter]))
+    return tuple(_converter().structure(stored, list[Filter]))
 
 
-_CONVERTER = new_converter()
-_CONVERTER.register_structure_hook_func(
-    lambda kind: kind == get_type_hints(Treatment)["dropped_extras"], _extras
-)
-_CONVERTER.register_structure_hook_func(
-    lambda kind: kind == get_type_hints(PictureTreatment)["filters"], _filters
-)
+@cache
+def _converter() -> "cattrs.Converter":
+    converter = new_converter()
+    converter.register_structure_hook_func(
+        lambda kind: kind == get_type_hints(Treatment)["dropped_extras"], _extras
+    )
+    converter.register_structure_hook_func(
+        lambda kind: kind == get_type_hints(PictureTreatment)["filters"], _filters
+    )
+    return converter
 
 
 def _object(value: Any, where: str, known_keys: set[str] | None) -> Json:

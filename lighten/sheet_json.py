@@ -1,23 +1,21 @@
 """Weight sheets and trials as JSON and back: planning needs no second look at a file."""
 
 from dataclasses import astuple, fields
-from typing import Any
+from functools import cache
+from typing import TYPE_CHECKING, Any
 
 from lighten.json_converter import from_json, new_converter, to_json
 from lighten.trials import Trial, Trials
 from lighten.weights import WeightSheet
+
+if TYPE_CHECKING:
+    import cattrs
 
 __all__ = ["sheet_from_json", "sheet_to_json", "trials_from_json", "trials_to_json"]
 
 Json = dict[str, Any]
 
 _NAMES = [field.name for field in fields(Trial)]
-# A short list each: there are thousands of them.
-_CONVERTER = new_converter()
-_CONVERTER.register_unstructure_hook(Trial, lambda trial: list(astuple(trial)))
-_CONVERTER.register_structure_hook(
-    Trial, lambda values, _kind: Trial(**dict(zip(_NAMES, values, strict=True)))
-)
 
 
 def sheet_to_json(sheet: WeightSheet) -> Json:
@@ -33,10 +31,21 @@ def sheet_from_json(stored: Json) -> WeightSheet:
 
 def trials_to_json(trials: Trials) -> Json:
     """The trials as plain values that `json.dumps` takes."""
-    stored: Json = to_json(trials, _CONVERTER)
+    stored: Json = to_json(trials, _trials_converter())
     return stored
 
 
 def trials_from_json(stored: Json) -> Trials:
     """The trials that `trials_to_json` was given; none of {}. Raises: as `sheet_from_json`."""
-    return from_json(stored, Trials, "the trials", _CONVERTER)
+    return from_json(stored, Trials, "the trials", _trials_converter())
+
+
+@cache
+def _trials_converter() -> "cattrs.Converter":
+    """Trials as a short list each: there are thousands of them."""
+    converter = new_converter()
+    converter.register_unstructure_hook(Trial, lambda trial: list(astuple(trial)))
+    converter.register_structure_hook(
+        Trial, lambda values, _kind: Trial(**dict(zip(_NAMES, values, strict=True)))
+    )
+    return converter

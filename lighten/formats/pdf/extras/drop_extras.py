@@ -3,6 +3,7 @@
 from collections.abc import Callable, Iterator
 
 import pikepdf
+from pikepdf.sanitize import remove_attachments, remove_collection, remove_javascript
 
 from lighten.formats.pdf.extras.annotations import annotations_of, extra_of
 from lighten.formats.pdf.extras.layers import hidden_layers, is_hidden, without_hidden
@@ -71,25 +72,9 @@ def _drop_metadata(pdf: pikepdf.Pdf) -> None:
 
 
 def _drop_attachments(pdf: pikepdf.Pdf) -> None:
-    _delete(pdf.Root.get("/Names"), "/EmbeddedFiles")
-    _delete(pdf.Root, "/AF", "/Collection")
+    remove_attachments(pdf)
+    remove_collection(pdf)
     _drop_annotations(ExtraKind.ATTACHMENTS)(pdf)
-
-
-def _drop_scripts(pdf: pikepdf.Pdf) -> None:
-    _delete(pdf.Root.get("/Names"), "/JavaScript")
-    for value in [pdf.Root, *pdf.objects]:
-        if not isinstance(value, pikepdf.Dictionary):
-            continue
-        for key in ("/A", "/OpenAction"):
-            action = value.get(key)
-            if isinstance(action, pikepdf.Dictionary) and action.get("/S") == "/JavaScript":
-                del value[key]
-        actions = value.get("/AA")
-        if isinstance(actions, pikepdf.Dictionary):
-            for key, action in list(actions.items()):
-                if isinstance(action, pikepdf.Dictionary) and action.get("/S") == "/JavaScript":
-                    del actions[key]
 
 
 def _drop_annotations(kind: ExtraKind) -> Callable[[pikepdf.Pdf], None]:
@@ -225,7 +210,7 @@ _WORK: dict[ExtraKind, Callable[[pikepdf.Pdf], None]] = {
     ExtraKind.WEB_CAPTURE: _drop_web_capture,
     ExtraKind.METADATA: _drop_metadata,
     ExtraKind.ATTACHMENTS: _drop_attachments,
-    ExtraKind.SCRIPTS: _drop_scripts,
+    ExtraKind.SCRIPTS: remove_javascript,
     **{kind: _drop_annotations(kind) for kind in _ANNOTATIONS},
     ExtraKind.FORM_FIELDS: _drop_form_fields,
     ExtraKind.LAYERS: _drop_layers,
