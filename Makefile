@@ -3,7 +3,7 @@ SHELL := /bin/bash
 PYTHON := .venv/bin/python
 PORT ?= 8000
 STAMPS := .stamps
-DEBIAN := chromium poppler-utils qpdf
+DEBIAN := chromium poppler-utils qpdf libjpeg-turbo-progs
 .DEFAULT_GOAL := help
 
 .PHONY: help setup demo dev test check lint types imports schema schema-check test-core test-web \
@@ -32,7 +32,7 @@ $(STAMPS)/built: $(STAMPS)/node $(FRONTEND)
 	@touch $@
 
 debian: ## the outside programs that tests look through; installed where this is root
-	@missing=""; for tool in chromium pdftotext qpdf; do command -v $$tool >/dev/null || missing="$$missing $$tool"; done; \
+	@missing=""; for tool in chromium pdftotext qpdf jpegtran; do command -v $$tool >/dev/null || missing="$$missing $$tool"; done; \
 	if [ -n "$$missing" ]; then \
 	  if [ "$$(id -u)" = 0 ]; then apt-get update -qq && apt-get install -y -qq $(DEBIAN) >/dev/null; \
 	  else echo "Not here:$$missing. Ask for: apt-get install $(DEBIAN)"; exit 1; fi; fi

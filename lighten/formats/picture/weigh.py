@@ -70,14 +70,20 @@ def weigh_picture(source: Source, progress: Progress) -> WeightSheet:
         size_bytes=size_bytes,
         pages=None,
         parts=tuple(parts),
+        remarks=(_obstacle(file),) if _obstacle(file) else (),
     )
+
+
+def _obstacle(file: PictureFile) -> str:
+    """Why the picture stays as it is, or nothing."""
+    if file.frames > 1:
+        return f"left as it is: it moves ({file.frames} pictures)"
+    return file.obstacle
 
 
 def _facts(file: PictureFile) -> PictureFacts:
     placement, is_assumed = _shown(file)
-    obstacle = file.obstacle
-    if file.frames > 1:
-        obstacle = f"left as it is: it moves ({file.frames} pictures)"
+    obstacle = _obstacle(file)
     return PictureFacts(
         width_px=file.width_px,
         height_px=file.height_px,

@@ -289,6 +289,7 @@ class LeftAlone(PictureCase):
                 facts = self.facts(Source(path=out))
                 self.assertIn("it moves", facts.untouchable)
                 made = self.make(Source(path=out))
+                self.assertIn("it moves", made.copy.reasons[0])
                 if made.copy.path is not None:
                     self.assertEqual(getattr(self.opened(made), "n_frames", 1), 3)
 
