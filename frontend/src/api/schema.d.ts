@@ -656,9 +656,11 @@ export interface components {
             password: string;
         };
         /**
-         * @description copy: of the satchel's last run. format: one of those that choices list. estimates: by preset, once weighed; "current" is what is
-         *     wanted now. learned: the share of trials that are made. exceptions: by part, {"is_exempt"},
-         *     {"treatment"} or {"replacement"}.
+         * @description copy: of the satchel's last run. format: one of those that choices list.
+         *
+         *     estimates: by preset, once weighed; "current" is what is ordered now. learned: the share of
+         *     trials that are made. savings: bytes that each switch takes off. exceptions: by part,
+         *     {"is_exempt"}, {"treatment"} or {"replacement"}.
          */
         Document: {
             /** Format: uuid */
@@ -924,9 +926,11 @@ export interface components {
             password: string;
         };
         /**
-         * @description copy: of the satchel's last run. format: one of those that choices list. estimates: by preset, once weighed; "current" is what is
-         *     wanted now. learned: the share of trials that are made. exceptions: by part, {"is_exempt"},
-         *     {"treatment"} or {"replacement"}.
+         * @description copy: of the satchel's last run. format: one of those that choices list.
+         *
+         *     estimates: by preset, once weighed; "current" is what is ordered now. learned: the share of
+         *     trials that are made. savings: bytes that each switch takes off. exceptions: by part,
+         *     {"is_exempt"}, {"treatment"} or {"replacement"}.
          */
         PatchedDocumentRequest: {
             state?: components["schemas"]["DocumentStateEnum"];
