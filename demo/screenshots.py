@@ -150,8 +150,10 @@ def _take_fit_and_loupe(page: Page) -> None:
 
 def _take(page: Page, name: str) -> None:
     page.wait_for_timeout(700)
-    page.wait_for_function("[...document.images].every((image) => image.complete)")
-    page.wait_for_timeout(300)
+    for _ in range(20):
+        if page.evaluate("[...document.images].every((image) => image.complete)"):
+            break
+        page.wait_for_timeout(250)
     page.screenshot(path=_SHOTS / f"{name}.png")
 
 
