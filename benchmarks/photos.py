@@ -4,11 +4,12 @@ Looks are those at 25 cm and 150 ppi, against the original brought there by Pill
 the loop uses too: where the two differ only in how they resample, the loop looks better.
 """
 
+import io
 import sys
 import tempfile
 from pathlib import Path
 
-from PIL import Image, ImageOps
+from PIL import Image, ImageCms, ImageOps
 
 from benchmarks.looks import ssimulacra2
 from benchmarks.run import measure
@@ -55,9 +56,19 @@ def main() -> None:
 
 def _looks(source: Path, copy: Path) -> float:
     with Image.open(source) as before, Image.open(copy) as after:
-        expected = _as_seen(before)
-        seen = ImageOps.exif_transpose(after).convert("RGB")
+        expected = _as_seen(_in_srgb(ImageOps.exif_transpose(before)))
+        seen = _in_srgb(ImageOps.exif_transpose(after)).convert("RGB")
         return ssimulacra2(expected, seen.resize(expected.size, Image.Resampling.LANCZOS))
+
+
+def _in_srgb(image: Image.Image) -> Image.Image:
+    profile = image.info.get("icc_profile")
+    if not profile or image.mode != "RGB":
+        return image
+    source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
+    plain = ImageCms.profileToProfile(image, source, ImageCms.createProfile("sRGB"))
+    assert plain is not None
+    return plain
 
 
 if __name__ == "__main__":

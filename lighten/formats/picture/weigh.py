@@ -21,6 +21,9 @@ from lighten.weights import (
 __all__ = ["weigh_picture"]
 
 _POINTS_PER_CM = 72 / 2.54
+# Stamps are what tags tell of scanned film, of icons, and where they mix up inches and centimetres;
+# at 150 ppi little would be left of them.
+_LEAST_TOLD_CM = 5.0
 _POINTS_PER_INCH = 72.0
 _RGB = 3
 _CODINGS = {"jpeg": "JPEG", "png": "PNG", "webp": "WebP", "gif": "GIF", "bmp": "BMP"}
@@ -116,14 +119,15 @@ def _colour(file: PictureFile) -> str:
 def _shown(file: PictureFile) -> tuple[Placement, bool]:
     """How large it is taken to be shown, and whether nothing says so.
 
-    With its longer side as long as that of a page, unless a tag of its own says less.
+    With its longer side as long as that of a page, unless a tag of its own says less, and not so
+    little that nobody would show it so.
     """
     longest_px = max(file.width_px, file.height_px)
     longest_pt = ASSUMED_CM * _POINTS_PER_CM
     dots, is_assumed = _dots(file), True
     if dots is not None and min(dots) > 0:
         told_pt = max(file.width_px / dots[0], file.height_px / dots[1]) * _POINTS_PER_INCH
-        if told_pt < longest_pt:
+        if _LEAST_TOLD_CM * _POINTS_PER_CM <= told_pt < longest_pt:
             longest_pt, is_assumed = told_pt, False
     share = longest_pt / longest_px
     placement = Placement(width_pt=file.width_px * share, height_pt=file.height_px * share)

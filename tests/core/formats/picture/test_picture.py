@@ -279,6 +279,17 @@ class Lightening(PictureCase):
         self.assertIs(kept.copy.outcomes[0].action, Action.KEEP)
 
 
+class ToldSizes(PictureCase):
+    def test_count_unless_they_are_those_of_a_stamp(self) -> None:
+        pixels = landscape(2000, 1200, 5)
+        for dots, cm in ((300, 2000 / 300 * 2.54), (72, 25), (1547, 25)):
+            with self.subTest(dots=dots):
+                facts = self.facts(self.photo("JPEG", pixels=pixels, dpi=(dots, dots)))
+                shown = facts.placements[0].width_pt / 72 * 2.54
+                self.assertAlmostEqual(shown, cm, delta=0.1)
+                self.assertEqual(facts.has_assumed_size, cm == 25)
+
+
 class LeftAlone(PictureCase):
     def test_what_moves_is_said_to(self) -> None:
         frames = [Image.fromarray(landscape(300, 200, seed)) for seed in range(3)]
