@@ -5,13 +5,20 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from lighten.contract import FileKind
+from lighten.errors import LimitExceededError
 from lighten.formats.picture.kinds import kind_named
 from lighten.formats.picture.metadata.carried import carried_by
 from lighten.formats.picture.metadata.exif import ExifChange
 from lighten.formats.picture.open_file import open_picture
 from lighten.parallel import Workers
 from lighten.pictures.coded import CodedPicture, Coding
-from lighten.pictures.files import Carried, PictureFile, Role, build_picture_file, stored_picture
+from lighten.pictures.files import (
+    BadPictureError,
+    PictureFile,
+    Role,
+    build_picture_file,
+    stored_picture,
+)
 from lighten.pictures.recode import Recoded, RecodeJob
 from lighten.pictures.recode_job import within_cut
 from lighten.plans import Action, Decision, Outcome, Plan
@@ -27,14 +34,14 @@ _OWN_CODINGS = {"jpeg": Coding.JPEG, "png": Coding.PNG, "webp": Coding.WEBP}
 @contextmanager
 def edit_picture(source: Source, sheet: WeightSheet) -> Iterator["PictureEditing"]:
     """The file opened; nothing is written before `save`. Raises: as `open_picture`."""
-    yield PictureEditing(open_picture(source), sheet)
+    yield PictureEditing(open_picture(source), sheet, source.name)
 
 
 class PictureEditing:
     """See `lighten.contract.Editing`."""
 
-    def __init__(self, file: PictureFile, sheet: WeightSheet) -> None:
-        self._file, self._sheet = file, sheet
+    def __init__(self, file: PictureFile, sheet: WeightSheet, name: str) -> None:
+        self._file, self._sheet, self._name = file, sheet, name
         self._recoded: Recoded | None = None
 
     def leave_out(self, plan: Plan) -> Mapping[str, Outcome]:
@@ -87,13 +94,15 @@ class PictureEditing:
             size_px=size if is_resized else None,
             share=coded.width_px / self._file.width_px,
         )
-        keeps_profile = self._keeps_profile()
-        carried = carried_by(self._file, change, keeps_profile=keeps_profile)
-        out.write_bytes(self._built(coded, carried))
-        return kind_named(str(coded.coding))
-
-    def _built(self, coded: CodedPicture, carried: Carried) -> bytes:
-        return build_picture_file(coded, carried)
+        carried = carried_by(self._file, change, coded.coding, keeps_profile=self._keeps_profile())
+        try:
+            out.write_bytes(build_picture_file(coded, carried))
+        except BadPictureError as error:
+            raise LimitExceededError(
+                f"{self._name}: its Exif data are longer than a {kind_named(coded.coding).title} "
+                "can carry. Leave out descriptions and camera data, or ask for lossless coding."
+            ) from error
+        return kind_named(coded.coding)
 
     def _coded(self) -> CodedPicture | None:
         """The picture as it is to be written; None where it stays in a kind only read here."""

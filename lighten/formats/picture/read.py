@@ -8,19 +8,25 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.errors import UnreadableFileError
+from lighten.formats.picture.metadata.carried import as_text, is_prose
+from lighten.formats.picture.metadata.exif import CAPTIONS
+from lighten.formats.picture.metadata.exif_directories import (
+    EXIF_POINTER,
+    MAKERS_NOTE,
+    PLACE_POINTER,
+    POINTERS,
+)
 from lighten.formats.picture.open_file import PICTURE_ID
+from lighten.pictures.colours import through_profile
 from lighten.source import Source
 
 __all__ = ["PictureReading", "read_picture"]
 
 _KINDS = ("JPEG", "PNG", "WEBP", "GIF", "BMP")
-_EXIF_DIRECTORY, _GPS_DIRECTORY = 0x8769, 0x8825
-# Title, author, rights and comments, as Exif 2.32 lists them.
-_CAPTIONS = {0x010D, 0x010E, 0x013B, 0x8298, 0x9286, *range(0x9C9B, 0x9CA0), 0x4746, 0x4749}
 # What changes with the size of the picture, says where something lies, or goes with a safe extra.
 _NOT_PROMISED = {
     *(0x0100, 0x0101, 0xA002, 0xA003, 0x011A, 0x011B, 0x0128, 0x0112, 0x0213),
-    *(0x0201, 0x0202, _EXIF_DIRECTORY, _GPS_DIRECTORY, 0xA005, 0x927C, 0xA000, 0xA001, 0x9000),
+    *(0x0201, 0x0202, *POINTERS, MAKERS_NOTE, 0xA000, 0xA001, 0x9000),
 }
 
 
@@ -35,16 +41,13 @@ class PictureReading:
         exif = self._image.getexif()
         captions: list[str] = []
         camera: list[str] = []
-        for directory in (exif, exif.get_ifd(_EXIF_DIRECTORY)):
+        for directory in (exif, exif.get_ifd(EXIF_POINTER)):
             for tag, value in directory.items():
                 if tag not in _NOT_PROMISED:
-                    told = captions if tag in _CAPTIONS else camera
+                    told = captions if tag in CAPTIONS else camera
                     told.append(f"{tag:#06x} {value!r}")
-        place = [f"{tag:#06x} {value!r}" for tag, value in exif.get_ifd(_GPS_DIRECTORY).items()]
-        comment = self._image.info.get("comment")
-        if comment:
-            captions.append(f"comment {comment!r}")
-        captions += [f"{key} {text}" for key, text in self._texts()]
+        place = [f"{tag:#06x} {value!r}" for tag, value in exif.get_ifd(PLACE_POINTER).items()]
+        captions += self._texts()
         frames = getattr(self._image, "n_frames", 1)
         return {
             "descriptions": tuple(sorted(captions)),
@@ -69,13 +72,19 @@ class PictureReading:
         except (OSError, ValueError, SyntaxError, EOFError) as error:
             raise UnreadableFileError(f"{self._name}: cannot be drawn ({error}).") from error
 
-    def _texts(self) -> list[tuple[str, str]]:
-        """Texts of a PNG, but for those that hold something else."""
+    def _texts(self) -> list[str]:
+        """What people wrote into it: the same in whatever kind of file it stands."""
+        if self._image.format == "JPEG":
+            segments = self._image.applist
+            return [as_text(content) for name, content in segments if name == "COM"]
+        if self._image.format == "GIF":
+            comment = self._image.info.get("comment")
+            return [as_text(comment)] if comment else []
         texts = getattr(self._image, "text", {}) or {}
         return [
-            (key, str(text))
+            str(text) if key == "Comment" else f"{key}: {text}"
             for key, text in texts.items()
-            if not key.startswith(("XML:", "Raw profile"))
+            if is_prose(key)
         ]
 
 
@@ -102,9 +111,7 @@ def read_picture(source: Source) -> Iterator[PictureReading]:
 
 def _as_srgb(image: Any) -> Any:
     """The picture through its own profile; deep greys by their upper 8 bits."""
-    import io
-
-    from PIL import Image, ImageCms
+    from PIL import Image
 
     if image.mode.startswith("I"):
         image = Image.fromarray((np.asarray(image) >> 8).astype(np.uint8))
@@ -112,18 +119,9 @@ def _as_srgb(image: Any) -> Any:
     if not profile or image.mode not in ("L", "RGB", "CMYK"):
         return image
     try:
-        shown = ImageCms.profileToProfile(
-            image,
-            ImageCms.ImageCmsProfile(io.BytesIO(profile)),
-            ImageCms.createProfile("sRGB"),
-            renderingIntent=ImageCms.Intent.RELATIVE_COLORIMETRIC,
-            outputMode="RGB",
-            flags=ImageCms.Flags.BLACKPOINTCOMPENSATION,
-        )
-    except (ImageCms.PyCMSError, OSError):
+        shown = Image.fromarray(through_profile(np.asarray(image), profile))
+    except ValueError:
         return image  # as readers show what has a profile they cannot use
-    if shown is None:
-        return image
     if "exif" in image.info:
         shown.info["exif"] = image.info["exif"]
     return shown

@@ -16,6 +16,7 @@ from lighten.weights import (
     PictureFacts,
     Placement,
     WeightSheet,
+    with_structure,
 )
 
 __all__ = ["weigh_picture"]
@@ -43,36 +44,20 @@ def weigh_picture(source: Source, progress: Progress) -> WeightSheet:
         name="The picture",
         picture=_facts(file),
     )
-    profile_bytes = sum(block.size_bytes for block in file.of_role(Role.PROFILE))
-    parts = [picture]
-    if profile_bytes:
-        parts.append(
-            Part(
-                id="profile",
-                kind=PartKind.PROFILE,
-                size_bytes=profile_bytes,
-                name="Colour profile",
-            )
-        )
-    parts += _extras(file)
+    profile = Part(
+        id="profile",
+        kind=PartKind.PROFILE,
+        size_bytes=sum(block.size_bytes for block in file.of_role(Role.PROFILE)),
+        name="Colour profile",
+    )
     size_bytes = len(file.data)
-    structure_bytes = size_bytes - sum(part.size_bytes for part in parts)
-    if structure_bytes:
-        parts.append(
-            Part(
-                id="structure",
-                kind=PartKind.STRUCTURE,
-                size_bytes=structure_bytes,
-                name="Structure",
-            )
-        )
     progress(1.0)
     return WeightSheet(
         format="picture",
         media_type=kind_named(file.kind).media_type,
         size_bytes=size_bytes,
         pages=None,
-        parts=tuple(parts),
+        parts=with_structure([picture, profile, *_extras(file)], size_bytes),
         remarks=(_obstacle(file),) if _obstacle(file) else (),
     )
 
@@ -144,10 +129,9 @@ def _extras(file: PictureFile) -> list[Part]:
         Part(
             id=f"extra:{kind}",
             kind=PartKind.EXTRA,
-            size_bytes=weights[kind],
+            size_bytes=weights.get(kind, 0),
             name=EXTRAS[kind].title,
             extra=kind,
         )
         for kind in PICTURE_EXTRAS
-        if weights.get(kind)
     ]

@@ -2,9 +2,12 @@
 
 from lighten.pictures.files.blocks import BadPictureError, Block, PictureFile, Role
 from lighten.pictures.files.build import Carried, build_picture_file
+from lighten.pictures.files.jpeg import MOST_XMP_BYTES
+from lighten.pictures.files.png import text_chunk, text_of
 from lighten.pictures.files.read import kind_of_picture, read_picture_file, stored_picture
 
 __all__ = [
+    "MOST_XMP_BYTES",
     "BadPictureError",
     "Block",
     "Carried",
@@ -14,4 +17,6 @@ __all__ = [
     "kind_of_picture",
     "read_picture_file",
     "stored_picture",
+    "text_chunk",
+    "text_of",
 ]

@@ -23,7 +23,7 @@ class Role(StrEnum):
     EXIF = "exif"
     XMP = "xmp"
     XMP_MORE = "xmp-more"  # what did not fit into one block
-    PHOTOSHOP = "photoshop"  # resources, among them IPTC captions
+    IMAGE_RESOURCES = "image-resources"  # among them IPTC captions
     TEXT = "text"  # comments and captions
     PREVIEW = "preview"
     PRIVATE = "private"  # of some program

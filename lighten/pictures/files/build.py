@@ -18,16 +18,16 @@ _PROFILE_HEAD = b"ICC profile\0\0"
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Carried:
-    """What a picture file carries besides the picture, each empty where it has none.
+    """What a picture file is to carry besides the picture, each empty where it has none.
 
-    dots: per inch, across and down. chunks: of a PNG, by name and content, as they are.
+    dots: per inch, across and down. comments: of a JPEG. chunks: of a PNG, by name and content.
     """
 
     profile: bytes = b""
     exif: bytes = b""
     xmp: bytes = b""
     xmp_more: bytes = b""
-    photoshop: bytes = b""
+    image_resources: bytes = b""
     comments: tuple[bytes, ...] = ()
     dots: tuple[float, float] | None = None
     chunks: tuple[tuple[str, bytes], ...] = ()
@@ -49,7 +49,7 @@ def _for_jpeg(carried: Carried) -> list[tuple[Role, bytes]]:
         (Role.EXIF, carried.exif),
         (Role.XMP, carried.xmp),
         (Role.XMP_MORE, carried.xmp_more),
-        (Role.PHOTOSHOP, carried.photoshop),
+        (Role.IMAGE_RESOURCES, carried.image_resources),
         (Role.PROFILE, carried.profile),
         *((Role.TEXT, comment) for comment in carried.comments),
     )
@@ -77,5 +77,4 @@ def _for_png(carried: Carried) -> list[tuple[str, bytes]]:
         chunks.append(("eXIf", carried.exif))
     if carried.xmp:
         chunks.append(("iTXt", b"XML:com.adobe.xmp\0\0\0\0\0" + carried.xmp))
-    chunks += [("tEXt", b"Comment\0" + comment) for comment in carried.comments]
     return chunks

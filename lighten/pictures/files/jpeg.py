@@ -6,14 +6,16 @@ from dataclasses import replace
 
 from lighten.pictures.files.blocks import BadPictureError, Block, PictureFile, Role, covering
 
-__all__ = ["build_jpeg", "read_jpeg"]
+__all__ = ["MOST_XMP_BYTES", "build_jpeg", "read_jpeg"]
 
 _SOI, _EOI, _SOS, _APP0, _COMMENT = 0xD8, 0xD9, 0xDA, 0xE0, 0xFE
 _FRAMES = {*range(0xC0, 0xD0)} - {0xC4, 0xC8, 0xCC}
 _LOSSLESS_FRAMES = {0xC3, 0xC7, 0xCB, 0xCF}
 _EXIF, _XMP = b"Exif\0\0", b"http://ns.adobe.com/xap/1.0/\0"
 _XMP_MORE = b"http://ns.adobe.com/xmp/extension/\0"
-_ICC, _PHOTOSHOP, _ADOBE, _JFIF = b"ICC_PROFILE\0", b"Photoshop 3.0\0", b"Adobe", b"JFIF\0"
+_ICC, _ADOBE, _JFIF = b"ICC_PROFILE\0", b"Adobe", b"JFIF\0"
+# The mark that IPTC's captions in JPEG stand behind.
+_RESOURCES = b"Photoshop 3.0\0"
 _ICC_HEAD = len(_ICC) + 2  # and its number and how many there are
 # GUID, whole length, offset.
 _XMP_MORE_HEAD = len(_XMP_MORE) + 40
@@ -23,12 +25,13 @@ _ROLES = (
     (0xE1, _XMP_MORE, Role.XMP_MORE, _XMP_MORE_HEAD),
     (0xE2, _ICC, Role.PROFILE, _ICC_HEAD),
     (0xE2, b"MPF\0", Role.PREVIEW, 4),
-    (0xED, _PHOTOSHOP, Role.PHOTOSHOP, len(_PHOTOSHOP)),
+    (0xED, _RESOURCES, Role.IMAGE_RESOURCES, len(_RESOURCES)),
     (0xEE, _ADOBE, Role.PICTURE, 0),  # how its colours are to be read
     (0xE0, _JFIF, Role.STRUCTURE, 0),
     (0xE0, b"JFXX\0", Role.PREVIEW, 5),
 )
 _MOST_CONTENT = 65_533
+MOST_XMP_BYTES = _MOST_CONTENT - len(_XMP)
 _CM_PER_INCH = 2.54
 
 
@@ -84,7 +87,8 @@ def build_jpeg(
 ) -> bytes:
     """A JPEG file from a plain one and what it is to carry besides, in the order given.
 
-    dots: per inch, for its JFIF header; None to say nothing. Raises: BadPictureError.
+    dots: per inch, for its JFIF header; None to say nothing.
+    Raises: BadPictureError, also for Exif or XMP too long for one segment.
     """
     plain = read_jpeg(coded)
     # Inks and other colours than JFIF's are marked by Adobe's segment instead.
@@ -182,10 +186,15 @@ def _segments(role: Role, content: bytes) -> list[bytes]:
     marker, start = {
         Role.EXIF: (0xE1, _EXIF),
         Role.XMP: (0xE1, _XMP),
-        Role.PHOTOSHOP: (0xED, _PHOTOSHOP),
+        Role.IMAGE_RESOURCES: (0xED, _RESOURCES),
         Role.TEXT: (_COMMENT, b""),
     }[role]
-    return [_segment(marker, start + content)]
+    # These two go on in the next segment; of the others there is one.
+    may_go_on = role in (Role.IMAGE_RESOURCES, Role.TEXT)
+    room = _MOST_CONTENT - len(start) if may_go_on else len(content)
+    return [
+        _segment(marker, start + content[at : at + room]) for at in range(0, len(content), room)
+    ]
 
 
 def _more_segments(content: bytes) -> list[bytes]:

@@ -5,7 +5,7 @@ import zlib
 
 from lighten.pictures.files.blocks import BadPictureError, Block, PictureFile, Role, covering
 
-__all__ = ["MARK", "build_png", "chunk", "read_png"]
+__all__ = ["MARK", "build_png", "chunk", "read_png", "text_chunk", "text_of"]
 
 MARK = b"\x89PNG\r\n\x1a\n"
 _XMP_KEYWORD = b"XML:com.adobe.xmp"
@@ -35,6 +35,7 @@ _ROLES = {
 }
 _METRES_PER_INCH = 0.0254
 _MOST_PROFILE_BYTES = 20_000_000
+_MOST_TEXT_BYTES = 5_000_000
 
 
 def read_png(data: bytes) -> PictureFile:
@@ -115,6 +116,38 @@ def build_png(coded: bytes, chunks: list[tuple[str, bytes]]) -> bytes:
 def chunk(name: str, content: bytes) -> bytes:
     body = name.encode("latin-1") + content
     return struct.pack(">I", len(content)) + body + struct.pack(">I", zlib.crc32(body))
+
+
+def text_of(name: str, content: bytes) -> tuple[str, str]:
+    """Keyword and text of a tEXt, zTXt or iTXt chunk (ISO/IEC 15948, 11.3.4).
+
+    Raises: ValueError if it does not hold such.
+    """
+    keyword, mark, rest = content.partition(b"\0")
+    if not mark or name not in ("tEXt", "zTXt", "iTXt"):
+        raise ValueError(f"{name} holds no text")
+    is_packed, coding = name == "zTXt", "latin-1"
+    if name == "zTXt":
+        rest = rest[1:]
+    elif name == "iTXt":
+        is_packed, coding = rest[:1] == b"\1", "utf-8"
+        _language, _, translated = rest[2:].partition(b"\0")
+        rest = translated.partition(b"\0")[2]
+    if is_packed:
+        try:
+            rest = zlib.decompressobj().decompress(rest, _MOST_TEXT_BYTES)
+        except zlib.error as error:
+            raise ValueError("its text cannot be unpacked") from error
+    return keyword.decode("latin-1"), rest.decode(coding)
+
+
+def text_chunk(keyword: str, text: str) -> tuple[str, bytes]:
+    """A chunk that holds a text, as `build_png` takes it; the plain one where that can hold it."""
+    head = keyword.encode("latin-1") + b"\0"
+    try:
+        return "tEXt", head + text.encode("latin-1")
+    except UnicodeEncodeError:
+        return "iTXt", head + b"\0\0\0\0" + text.encode()
 
 
 def _role(name: bytes, content: bytes) -> tuple[Role, int]:

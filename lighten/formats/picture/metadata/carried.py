@@ -1,15 +1,28 @@
 """What a picture file carries besides its picture: weighed by kind, and written without some."""
 
-import zlib
 from collections.abc import Collection
 
 from lighten.formats.picture.metadata.exif import ExifChange, exif_weights, rewrite_exif
-from lighten.formats.picture.metadata.photoshop import resource_weights, rewrite_resources
-from lighten.formats.picture.metadata.xmp import rewrite_xmp, xmp_weights
-from lighten.pictures.files import Block, Carried, PictureFile, Role
+from lighten.formats.picture.metadata.image_resources import resource_weights, rewrite_resources
+from lighten.formats.picture.metadata.xmp import (
+    join_packets,
+    rewrite_xmp,
+    split_packet,
+    xmp_weights,
+)
+from lighten.pictures.coded import Coding
+from lighten.pictures.files import (
+    MOST_XMP_BYTES,
+    Block,
+    Carried,
+    PictureFile,
+    Role,
+    text_chunk,
+    text_of,
+)
 from lighten.weights import ExtraKind
 
-__all__ = ["carried_by", "exif_of", "metadata_weights"]
+__all__ = ["as_text", "carried_by", "exif_of", "is_prose", "metadata_weights"]
 
 _BY_ROLE = {
     Role.TEXT: ExtraKind.METADATA,
@@ -19,8 +32,8 @@ _BY_ROLE = {
 }
 _EXIF_HEAD = b"Exif\0\0"
 # How some programs put Exif into a PNG before there was a chunk for it.
-_RAW_EXIF = (b"Raw profile type exif\0", b"Raw profile type APP1\0")
-_MOST_TEXT_BYTES = 5_000_000
+_RAW_EXIF = ("Raw profile type exif", "Raw profile type APP1")
+_COMMENT = "Comment"
 
 
 def metadata_weights(file: PictureFile) -> dict[ExtraKind, int]:
@@ -28,11 +41,7 @@ def metadata_weights(file: PictureFile) -> dict[ExtraKind, int]:
     weights: dict[ExtraKind, int] = _weights_of_more(file)
     for block in file.blocks:
         block_weights = _weights_of(file, block)
-        if block_weights:
-            # The head of a block counts with what it holds most of.
-            heaviest = max(block_weights, key=lambda kind: block_weights[kind])
-            block_weights[heaviest] += block.size_bytes - sum(block_weights.values())
-        for kind, size in block_weights.items():
+        for kind, size in _with_heads(block_weights, block.size_bytes).items():
             weights[kind] = weights.get(kind, 0) + size
     return weights
 
@@ -47,13 +56,16 @@ def exif_of(file: PictureFile) -> bytes:
     return b""
 
 
-def carried_by(file: PictureFile, change: ExifChange, *, keeps_profile: bool) -> Carried:
-    """What the file goes on carrying without what is dropped, at the picture's new size."""
+def carried_by(
+    file: PictureFile, change: ExifChange, coding: Coding, *, keeps_profile: bool
+) -> Carried:
+    """What a file of that coding goes on carrying, without what is dropped.
+
+    change: of the picture's size, and what is dropped.
+    """
     dropped = change.dropped
-    more = b"".join(file.content(block) for block in file.of_role(Role.XMP_MORE))
-    kept_more = rewrite_xmp(more, dropped) if more else b""
-    xmp = b"".join(file.content(block) for block in file.of_role(Role.XMP)[:1])
-    photoshop = b"".join(file.content(block) for block in file.of_role(Role.PHOTOSHOP))
+    xmp, xmp_more = _packets(file, dropped, is_jpeg=coding is Coding.JPEG)
+    resources = b"".join(file.content(block) for block in file.of_role(Role.IMAGE_RESOURCES))
     dots = file.dots
     if dots is not None and change.size_px is not None:
         dots = dots[0] * change.share, dots[1] * change.share
@@ -61,13 +73,28 @@ def carried_by(file: PictureFile, change: ExifChange, *, keeps_profile: bool) ->
     return Carried(
         profile=file.profile if keeps_profile else b"",
         exif=rewrite_exif(exif_of(file), change),
-        xmp=rewrite_xmp(xmp, dropped, more=kept_more) if xmp else b"",
-        xmp_more=kept_more,
-        photoshop=rewrite_resources(photoshop, dropped),
+        xmp=xmp,
+        xmp_more=xmp_more,
+        image_resources=rewrite_resources(resources, dropped),
         comments=_comments(file) if keeps_text else (),
         dots=dots,
         chunks=tuple(_chunks(file, dropped, keeps_profile=keeps_profile)),
     )
+
+
+def _packets(
+    file: PictureFile, dropped: Collection[ExtraKind], *, is_jpeg: bool
+) -> tuple[bytes, bytes]:
+    """XMP, and where it has to be in two for a JPEG, the second packet."""
+    xmp = b"".join(file.content(block) for block in file.of_role(Role.XMP)[:1])
+    if not xmp:
+        return b"", b""
+    more = b"".join(file.content(block) for block in file.of_role(Role.XMP_MORE))
+    kept_more = rewrite_xmp(more, dropped) if more else b""
+    kept = rewrite_xmp(xmp, dropped, more=kept_more)
+    if not is_jpeg:
+        return join_packets(kept, kept_more), b""
+    return (kept, kept_more) if len(kept) <= MOST_XMP_BYTES else split_packet(kept, MOST_XMP_BYTES)
 
 
 def _weights_of(file: PictureFile, block: Block) -> dict[ExtraKind, int]:
@@ -76,7 +103,7 @@ def _weights_of(file: PictureFile, block: Block) -> dict[ExtraKind, int]:
         return exif_weights(content.removeprefix(_EXIF_HEAD))
     if block.role is Role.XMP:
         return xmp_weights(content)
-    if block.role is Role.PHOTOSHOP:
+    if block.role is Role.IMAGE_RESOURCES:
         return resource_weights(content)
     if block.role is Role.TEXT and (exif := _raw_exif(file, block)) is not None:
         # Written as text, packed: shared out as its content is.
@@ -92,37 +119,51 @@ def _weights_of_more(file: PictureFile) -> dict[ExtraKind, int]:
     """Of what one content spread over many blocks holds, with all their heads."""
     blocks = file.of_role(Role.XMP_MORE)
     weights = xmp_weights(b"".join(file.content(block) for block in blocks))
-    if weights:
-        heaviest = max(weights, key=lambda kind: weights[kind])
-        weights[heaviest] += sum(block.size_bytes for block in blocks) - sum(weights.values())
-    return weights
+    return _with_heads(weights, sum(block.size_bytes for block in blocks))
+
+
+def _with_heads(weights: dict[ExtraKind, int], size_bytes: int) -> dict[ExtraKind, int]:
+    """So that they add up to `size_bytes`: heads count with what there is most of."""
+    if not weights:
+        return weights
+    heaviest = max(weights, key=lambda kind: weights[kind])
+    heads = size_bytes - sum(weights.values())
+    return {**weights, heaviest: weights[heaviest] + heads}
 
 
 def _raw_exif(file: PictureFile, block: Block) -> bytes | None:
     """The Exif content in a text of a PNG; None where the text is something else."""
-    content = file.content(block)
-    if file.kind != "png" or not content.startswith(_RAW_EXIF):
+    if file.kind != "png":
         return None
-    text = content.partition(b"\0")[2]
     try:
-        if block.name == "zTXt":
-            text = zlib.decompressobj().decompress(text[1:], _MOST_TEXT_BYTES)
-        lines = text.split(b"\n")
+        keyword, text = text_of(block.name, file.content(block))
+        if keyword not in _RAW_EXIF:
+            return None
         # A name, how many bytes, then their digits.
-        digits = b"".join(lines[3:] if lines[0] == b"" else lines[2:])
-        return bytes.fromhex(digits.decode("ascii", "replace")).removeprefix(_EXIF_HEAD)
-    except (zlib.error, ValueError):
+        digits = "".join(text.lstrip("\n").split("\n")[2:])
+        return bytes.fromhex(digits).removeprefix(_EXIF_HEAD)
+    except ValueError:
         return None
 
 
 def _comments(file: PictureFile) -> tuple[bytes, ...]:
-    """Comments of a JPEG or GIF; those of a PNG are chunks."""
+    """What people wrote, as the comments of a JPEG: those of a PNG with their keywords."""
     blocks = file.of_role(Role.TEXT)
-    if file.kind == "jpeg":
-        return tuple(file.content(block) for block in blocks)
+    if file.kind == "png":
+        return tuple(filter(None, (_png_comment(file, block) for block in blocks)))
     if file.kind == "gif":
         return tuple(_gif_comment(file.content(block)) for block in blocks)
-    return ()
+    return tuple(file.content(block) for block in blocks)
+
+
+def _png_comment(file: PictureFile, block: Block) -> bytes:
+    try:
+        keyword, text = text_of(block.name, file.content(block))
+    except ValueError:
+        return b""
+    if not is_prose(keyword):
+        return b""
+    return (text if keyword == _COMMENT else f"{keyword}: {text}").encode()
 
 
 def _gif_comment(block: bytes) -> bytes:
@@ -134,12 +175,26 @@ def _gif_comment(block: bytes) -> bytes:
     return text
 
 
+def is_prose(keyword: str) -> bool:
+    """A text of a PNG under that keyword is meant for people, not for programs."""
+    return not keyword.startswith(("XML:", "Raw profile type"))
+
+
+def as_text(comment: bytes) -> str:
+    """A comment of a JPEG or GIF, which do not tell how it is coded."""
+    try:
+        return comment.decode()
+    except UnicodeDecodeError:
+        return comment.decode("latin-1")
+
+
 def _chunks(
     file: PictureFile, dropped: Collection[ExtraKind], *, keeps_profile: bool
 ) -> list[tuple[str, bytes]]:
-    """Further chunks of a PNG that stay as they are."""
+    """The chunks of a PNG, which stay as they are; comments of others as such."""
     if file.kind != "png":
-        return []
+        comments = () if ExtraKind.METADATA in dropped else _comments(file)
+        return [text_chunk(_COMMENT, as_text(comment)) for comment in comments]
     chunks = []
     for block in file.blocks:
         if block.role is Role.STRUCTURE:

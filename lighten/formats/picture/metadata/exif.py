@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 from lighten.formats.picture.metadata.exif_directories import (
     MAKERS_NOTE,
+    PLACE_POINTER,
     POINTERS,
     Directory,
     Entry,
@@ -15,14 +16,14 @@ from lighten.formats.picture.metadata.exif_directories import (
 )
 from lighten.weights import ExtraKind
 
-__all__ = ["ExifChange", "exif_dots", "exif_weights", "rewrite_exif"]
+__all__ = ["CAPTIONS", "ExifChange", "exif_dots", "exif_weights", "rewrite_exif"]
 
 _ACROSS, _DOWN, _UNIT = 0x011A, 0x011B, 0x0128
 _WIDTHS, _HEIGHTS = (0x0100, 0xA002), (0x0101, 0xA003)
 _ORIENTATION, _COLOURS = 0x0112, 0xA001
 # Title, author, rights, comment, and what one system writes beside them; their times stay camera
 # data.
-_CAPTIONS = {0x010D, 0x010E, 0x013B, 0x8298, 0x9286, *range(0x9C9B, 0x9CA0), 0x4746, 0x4749}
+CAPTIONS = {0x010D, 0x010E, 0x013B, 0x8298, 0x9286, *range(0x9C9B, 0x9CA0), 0x4746, 0x4749}
 # Without these a picture would be shown otherwise, or read wrongly.
 _NEEDED = {
     _ORIENTATION,
@@ -121,7 +122,7 @@ def _changed(directory: Directory, name: str, change: ExifChange, order: str) ->
     for entry in directory.entries:
         below = entry.directory
         if below is not None:
-            kind = ExtraKind.LOCATION if entry.tag == 0x8825 else None
+            kind = ExtraKind.LOCATION if entry.tag == PLACE_POINTER else None
             if kind not in change.dropped:
                 changed = _changed(below, POINTERS[entry.tag], change, order)
                 if changed is not None:
@@ -168,14 +169,14 @@ def _all_entries(directory: Directory, name: str = "") -> list[tuple[str, Entry]
     entries: list[tuple[str, Entry]] = []
     for entry in directory.entries:
         entries.append((name, entry))
-        if entry.directory is not None and entry.tag != 0x8825:
+        if entry.directory is not None and entry.tag != PLACE_POINTER:
             entries += _all_entries(entry.directory, POINTERS[entry.tag])
     return entries
 
 
 def _kind_of(directory: str, tag: int) -> ExtraKind:
-    if tag == 0x8825:
+    if tag == PLACE_POINTER:
         return ExtraKind.LOCATION
     if directory == "exif" and tag == MAKERS_NOTE:
         return ExtraKind.MAKERS_NOTES
-    return ExtraKind.METADATA if tag in _CAPTIONS else ExtraKind.CAMERA_DATA
+    return ExtraKind.METADATA if tag in CAPTIONS else ExtraKind.CAMERA_DATA

@@ -3,9 +3,20 @@
 import struct
 from dataclasses import dataclass, field, replace
 
-__all__ = ["MAKERS_NOTE", "POINTERS", "Directory", "Entry", "build_exif", "byte_order", "read_exif"]
+__all__ = [
+    "EXIF_POINTER",
+    "MAKERS_NOTE",
+    "PLACE_POINTER",
+    "POINTERS",
+    "Directory",
+    "Entry",
+    "build_exif",
+    "byte_order",
+    "read_exif",
+]
 
-POINTERS = {0x8769: "exif", 0x8825: "gps", 0xA005: "interop"}
+EXIF_POINTER, PLACE_POINTER = 0x8769, 0x8825
+POINTERS = {EXIF_POINTER: "exif", PLACE_POINTER: "gps", 0xA005: "interop"}
 MAKERS_NOTE = 0x927C
 _THUMBNAIL, _THUMBNAIL_BYTES = 0x0201, 0x0202
 _TYPE_BYTES = {1: 1, 2: 1, 3: 2, 4: 4, 5: 8, 6: 1, 7: 1, 8: 2, 9: 4, 10: 8, 11: 4, 12: 8, 13: 4}

@@ -3,13 +3,14 @@
 import hashlib
 import re
 from collections.abc import Callable, Collection, Iterator
+from copy import deepcopy
 from functools import partial
 
 from lxml import etree
 
 from lighten.weights import ExtraKind
 
-__all__ = ["rewrite_xmp", "xmp_weights"]
+__all__ = ["join_packets", "rewrite_xmp", "split_packet", "xmp_weights"]
 
 _RDF = "http://www.w3.org/1999/02/22-rdf-syntax-ns#"
 _ABOUT, _DESCRIPTION = f"{{{_RDF}}}about", f"{{{_RDF}}}Description"
@@ -38,6 +39,8 @@ _CAMERA = (
 )
 _PREVIEW_NAMES = ("Thumbnails",)
 _PLACE_NAMES = ("City", "State", "Country", "CountryCode", "Location", "LocationCreated")
+# The name of a further packet, as it stands in the first.
+_DIGEST_BYTES = 200
 _SPACES = re.compile(rb' xmlns:\w+="[^"]*"')
 _PADDING = re.compile(rb"\s{64,}(?=<\?xpacket end)")
 
@@ -77,7 +80,49 @@ def rewrite_xmp(content: bytes, dropped: Collection[ExtraKind], *, more: bytes =
     _name_more(root, more)
     if not any(True for _ in _properties(root)) and not more:
         return b""
-    body = etree.tostring(root, encoding="utf-8")
+    return _packet(root)
+
+
+def join_packets(content: bytes, more: bytes) -> bytes:
+    """One packet with the properties of both. more: as of `rewrite_xmp`, or nothing."""
+    root, further = _parsed(content), _parsed(more)
+    first = None if root is None else next(_descriptions(root), None)
+    if root is None or further is None or first is None:
+        return content
+    _name_more(root, b"")
+    for description in reversed(list(_descriptions(further))):
+        first.addnext(description)
+    return _packet(root)
+
+
+def split_packet(content: bytes, most_bytes: int) -> tuple[bytes, bytes]:
+    """The packet in two, the heaviest properties in the second, which the first names by digest.
+
+    most_bytes: of the first. Source: XMP part 3, 1.1.3.1.
+    """
+    root = _parsed(content)
+    if root is None:
+        return content, b""
+    # A copy knows the same namespaces, so that none is declared anew on each property.
+    further = deepcopy(root)
+    for remove, _, _ in list(_properties(further)):
+        remove()
+    into = next(_descriptions(further), None)
+    if into is None:
+        return content, b""
+    properties = [child for described in _descriptions(root) for child in described]
+    properties.sort(key=lambda child: len(etree.tostring(child)), reverse=True)
+    for child in properties:
+        if len(_packet(root)) + _DIGEST_BYTES <= most_bytes:
+            break
+        into.append(child)
+    more: bytes = etree.tostring(further, encoding="utf-8")
+    _name_more(root, more)
+    return _packet(root), more
+
+
+def _packet(root: "etree._Element") -> bytes:
+    body: bytes = etree.tostring(root, encoding="utf-8")
     return b'<?xpacket begin="" id="W5M0MpCehiHzreSzNTczkc9d"?>' + body + b'<?xpacket end="w"?>'
 
 

@@ -15,8 +15,13 @@ from lighten.formats.picture.metadata.exif import (
     rewrite_exif,
 )
 from lighten.formats.picture.metadata.exif_directories import read_exif
-from lighten.formats.picture.metadata.photoshop import resource_weights, rewrite_resources
-from lighten.formats.picture.metadata.xmp import rewrite_xmp, xmp_weights
+from lighten.formats.picture.metadata.image_resources import resource_weights, rewrite_resources
+from lighten.formats.picture.metadata.xmp import (
+    join_packets,
+    rewrite_xmp,
+    split_packet,
+    xmp_weights,
+)
 from lighten.weights import ExtraKind
 from tests.builders import landscape
 from tests.core.formats.picture.samples import (
@@ -164,6 +169,21 @@ class Xmp(unittest.TestCase):
         data = f"<x:Depth xmlns:x='urn:invented'>{'A' * 30_000}</x:Depth>"
         self.assertGreater(xmp_weights(xmp_packet(data))[ExtraKind.PRIVATE_DATA], 30_000)
         self.assertLess(len(rewrite_xmp(xmp_packet(data), {ExtraKind.PRIVATE_DATA})), 3000)
+
+    def test_in_two_and_joined_again_says_the_same(self) -> None:
+        words = "".join(f"<dc:k{number}>{'word ' * 20}</dc:k{number}>" for number in range(300))
+        packet = xmp_packet(extra=words)
+        first, more = split_packet(packet, 12_000)
+        self.assertLessEqual(len(first), 12_000)
+        self.assertLess(len(first) + len(more), 1.1 * len(packet))
+        joined = join_packets(first, more)
+        self.assertNotIn(b"HasExtendedXMP", joined)
+        for name in (*(b"dc:k%d>" % number for number in range(300)), b"dc:title>"):
+            self.assertEqual(joined.count(b"<" + name), 1, name)
+
+    def test_that_is_none_stays_whole(self) -> None:
+        self.assertEqual(split_packet(b"no packet", 4), (b"no packet", b""))
+        self.assertEqual(join_packets(b"no packet", b"more"), b"no packet")
 
     def test_entities_are_neither_fetched_nor_unfolded(self) -> None:
         bomb = (

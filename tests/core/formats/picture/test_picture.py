@@ -1,11 +1,14 @@
 """A picture by itself, from weighing to proof; what comes out is read by Pillow."""
 
+import hashlib
 import io
+import re
+import struct
 from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
-from PIL import Image, ImageCms, ImageOps
+from PIL import Image, ImageCms, ImageOps, PngImagePlugin
 
 from lighten import (
     Action,
@@ -32,10 +35,14 @@ from lighten import (
 from lighten.errors import LimitExceededError, UnreadableFileError
 from tests.builders import FolderCase, chart, landscape, logbook
 from tests.core.formats.picture.samples import (
+    DESCRIPTION,
     camera_photo,
+    irb,
     photo_bytes,
     png_chunk,
     save,
+    segment,
+    xmp_packet,
 )
 
 
@@ -277,6 +284,92 @@ class Lightening(PictureCase):
         self.assertIs(made.copy.outcomes[0].action, Action.REPLACE)
         kept = self.make(source, exceptions={"picture": PictureException(is_exempt=True)})
         self.assertIs(kept.copy.outcomes[0].action, Action.KEEP)
+
+
+class Texts(PictureCase):
+    """What people wrote goes along into whatever kind of file the copy becomes."""
+
+    def descriptions(self, made: Made) -> list[str]:
+        with self.opened(made) as image:
+            if image.format == "JPEG":
+                return [text.decode() for name, text in image.applist if name == "COM"]
+            return [f"{keyword}: {text}" for keyword, text in image.text.items()]
+
+    def test_of_a_png_become_comments_of_a_jpeg(self) -> None:
+        texts = PngImagePlugin.PngInfo()
+        texts.add_text("Title", "Nets at dawn")
+        texts.add_itxt("Author", "A. W\u00e4rden")
+        texts.add_text("Comment", "in the north reed bed", zip=True)
+        texts.add_text("Raw profile type iptc", "\niptc\n 2\n1c02")
+        path = self.folder / "a.png"
+        Image.fromarray(landscape(900, 600, 3)).save(path, pnginfo=texts)
+        made = self.make(Source(path=path))
+        expected = ["Title: Nets at dawn", "Author: A. W\u00e4rden", "in the north reed bed"]
+        self.assertEqual(self.descriptions(made), expected)
+
+    def test_of_a_gif_become_those_of_a_png(self) -> None:
+        path = self.folder / "a.gif"
+        image = Image.fromarray(chart(600, 400, 3)).quantize(32)
+        image.save(path, comment="Harrow F\u00e9n".encode())
+        made = self.make(Source(path=path))
+        self.assertEqual(self.descriptions(made), ["Comment: Harrow F\u00e9n"])
+
+    def test_go_by_choice_and_only_then(self) -> None:
+        path = self.folder / "a.png"
+        texts = PngImagePlugin.PngInfo()
+        texts.add_text("Title", "Nets at dawn")
+        Image.fromarray(landscape(900, 600, 3)).save(path, pnginfo=texts)
+        desk = preset_named("reading-desk")
+        treatment = replace(desk.treatment, dropped_extras=frozenset({ExtraKind.METADATA}))
+        made = self.make(Source(path=path), replace(desk, treatment=treatment))
+        self.assertEqual(self.descriptions(made), [])
+
+
+class LongMetadata(PictureCase):
+    """A segment of a JPEG holds 65,533 bytes (T.81, B.1.1.4); what is longer goes on or is said."""
+
+    def test_image_resources_go_on_in_further_segments(self) -> None:
+        resources = irb() + b"8BIM" + struct.pack(">HHI", 0x0BB7, 0, 110_000) + bytes(110_000)
+        plain = photo_bytes("JPEG", quality=95)
+        pieces = [
+            segment(0xED, b"Photoshop 3.0\0" + resources[at : at + 60_000])
+            for at in range(0, len(resources), 60_000)
+        ]
+        source = save(self.folder / "a.jpg", plain[:2] + b"".join(pieces) + plain[2:])
+        made = self.make(source, preset="as-it-was")
+        with self.opened(made) as image:
+            kept = [text for name, text in image.applist if name == "APP13"]
+        self.assertEqual(b"".join(text[14:] for text in kept), resources)
+
+    def test_xmp_of_a_png_is_in_two_in_a_jpeg(self) -> None:
+        words = "".join(f"<dc:k{number}>{'word ' * 30}</dc:k{number}>" for number in range(600))
+        path = self.folder / "a.png"
+        plain = photo_bytes("PNG", landscape(900, 600, 3))
+        chunk = png_chunk(b"iTXt", b"XML:com.adobe.xmp\0\0\0\0\0" + xmp_packet(extra=words))
+        path.write_bytes(plain[:33] + chunk + plain[33:])
+        made = self.make(Source(path=path))
+        with self.opened(made) as image:
+            self.assertEqual(image.format, "JPEG")
+            blocks = [text for name, text in image.applist if name == "APP1"]
+        first = next(text for text in blocks if text.startswith(b"http://ns.adobe.com/xap/1.0/"))
+        more = [text[35:] for text in blocks if b"/xmp/extension/" in text[:40]]
+        content = b"".join(text[40:] for text in more)
+        digest = hashlib.md5(content, usedforsecurity=False).hexdigest().upper().encode()
+        self.assertIn(digest, first)
+        self.assertTrue(all(text[:32] == digest for text in more))
+        self.assertIn(b"Morning round", first)
+        self.assertEqual(len(re.findall(rb"<dc:k\d+>", first + content)), 600)
+
+    def test_exif_that_no_jpeg_can_hold_is_said_and_loses_nothing(self) -> None:
+        exif = Image.Exif()
+        exif[DESCRIPTION] = "x" * 90_000
+        path = self.folder / "a.png"
+        Image.fromarray(landscape(900, 600, 3)).save(path, exif=exif)
+        before = path.read_bytes()
+        with self.assertRaisesRegex(LimitExceededError, "a.png: its Exif data"):
+            self.make(Source(path=path))
+        self.assertEqual(path.read_bytes(), before)
+        self.assertEqual([path], list(self.folder.iterdir()))
 
 
 class ToldSizes(PictureCase):
