@@ -1,6 +1,6 @@
 """What a document weighs: its parts, adding up to the file to the byte."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 from types import MappingProxyType
@@ -18,6 +18,7 @@ __all__ = [
     "Placement",
     "Rules",
     "WeightSheet",
+    "with_structure",
 ]
 
 _POINTS_PER_INCH = 72.0
@@ -214,6 +215,18 @@ class Part:
     font: FontFacts | None = None
     extra: ExtraKind | None = None
     stroke_bytes: int = 0
+
+
+def with_structure(parts: Iterable[Part], size_bytes: int) -> tuple[Part, ...]:
+    """The parts, and as structure what they leave of the file; none without bytes or picture."""
+    weighed = tuple(part for part in parts if part.size_bytes or part.picture)
+    left_over = size_bytes - sum(part.size_bytes for part in weighed)
+    if not left_over:
+        return weighed
+    structure = Part(
+        id="structure", kind=PartKind.STRUCTURE, size_bytes=left_over, name="Structure"
+    )
+    return (*weighed, structure)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

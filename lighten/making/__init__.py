@@ -1,6 +1,6 @@
 """From an order to what was made: weigh, try, plan, write, prove, go back where a proof fails."""
 
-from lighten.making.draw_thumbnails import thumbnail_name, write_thumbnails
+from lighten.making.draw_thumbnails import name_of_part, thumbnail_name, write_thumbnails
 from lighten.making.make import copy_ending, make, plan_order, weigh
 from lighten.making.make_copy import make_copy
 from lighten.making.make_proved_copy import make_proved_copy
@@ -18,6 +18,7 @@ __all__ = [
     "make",
     "make_copy",
     "make_proved_copy",
+    "name_of_part",
     "name_pieces",
     "plan_order",
     "run_trials",

@@ -17,14 +17,19 @@ from lighten.registry import format_named
 from lighten.source import Source
 from lighten.weights import Part, WeightSheet
 
-__all__ = ["LONGEST_PX", "thumbnail_name", "write_thumbnails"]
+__all__ = ["LONGEST_PX", "name_of_part", "thumbnail_name", "write_thumbnails"]
 
 LONGEST_PX = 320
 
 
+def name_of_part(part_id: str) -> str:
+    """What files about a part are called; ids never become names themselves."""
+    return hashlib.sha256(part_id.encode()).hexdigest()[:24]
+
+
 def thumbnail_name(part_id: str) -> str:
-    """The file that `write_thumbnails` writes for a part; ids never become names themselves."""
-    return f"{hashlib.sha256(part_id.encode()).hexdigest()[:24]}.png"
+    """The file that `write_thumbnails` writes for a part."""
+    return f"{name_of_part(part_id)}.png"
 
 
 def write_thumbnails(

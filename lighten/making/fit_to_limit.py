@@ -14,6 +14,7 @@ from lighten.planning import Fit, fit, is_treated_picture
 from lighten.plans import Copy, Decision, PictureException
 from lighten.proofs import Proof, Verdict
 from lighten.proving import prove
+from lighten.registry import format_named
 from lighten.source import Progress, Source, no_progress, share_of
 from lighten.trials import Trial, Trials
 from lighten.weights import WeightSheet
@@ -128,7 +129,7 @@ def _closest(
         # What was foretold wrongly will be so again.
         aim += (limit * _FIRST_AIM - weight) if weight > limit else (limit - weight) / 2
     if best is None:
-        raise _refusal(fitting.source, fitted, limit)
+        raise _refusal(fitting, fitted)
     return best
 
 
@@ -167,7 +168,7 @@ def _uncoded(sheet: WeightSheet, fitted: Fit, trials: Trials) -> dict[str, tuple
     return uncoded
 
 
-def _refusal(source: Source, fitted: Fit, limit_bytes: int) -> DoesNotFitError:
+def _refusal(fitting: _Fitting, fitted: Fit) -> DoesNotFitError:
     """What can be reached, what is in the way, and what to do."""
     pictures = sum(choice.size_bytes for choice in fitted.chosen)
     others = fitted.size_bytes - pictures
@@ -175,11 +176,12 @@ def _refusal(source: Source, fitted: Fit, limit_bytes: int) -> DoesNotFitError:
         dominant = f"{_size(others)} of it are fonts, drawing and other content that is no picture"
     else:
         dominant = f"{_size(pictures)} of it are pictures at the least they may look"
-    lightest = fitted.lightest_bytes
+    lightest, limit = fitted.lightest_bytes, fitting.order.limit_bytes
+    split = "split the document, " if format_named(fitting.sheet.format).offers.can_split else ""
     return DoesNotFitError(
-        f"{source.name}: cannot be brought to {_size(limit_bytes)} by these rules; the lightest "
+        f"{fitting.source.name}: cannot be brought to {_size(limit)} by these rules; the lightest "
         f"copy is about {_size(lightest)}, and {dominant}. Let pictures look worse, allow more "
-        "ways, split the document, or hand it over by a link.",
+        f"ways, {split}or hand it over by a link.",
         lightest_bytes=lightest,
     )
 

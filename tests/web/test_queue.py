@@ -79,6 +79,16 @@ class AfterAStop(ApiCase):
         queued = {task.args_kwargs["args"][0] for task in DBTaskResult.objects.ready()}
         self.assertEqual(queued, {str(document.pk), str(copy.pk)})
 
+    def test_copies_of_a_shared_limit_wait_for_their_shares(self) -> None:
+        _, copy = self.left_under_way()
+        copy.run.fit = {"is_shared": True}
+        copy.run.save()
+        for _ in range(2):
+            take_up_again()
+            queued = [task.args_kwargs["args"][0] for task in DBTaskResult.objects.ready()]
+            self.assertNotIn(str(copy.pk), queued)
+            self.assertEqual(queued.count(str(copy.run_id)), 1)
+
     def test_twice_nothing_is_queued_twice(self) -> None:
         self.left_under_way()
         take_up_again()

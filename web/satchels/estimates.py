@@ -37,11 +37,8 @@ def keep_estimates(document: Document, orders: Orders) -> None:
     """Work out every estimate anew and keep it with the document, so that no page has to wait."""
     if document.state != Document.State.WEIGHED:
         return
-    keys = {name: order.key(document) for name, order in _by_name(orders).items()}
-    fresh = {
-        keys[name]: _worked_out(document, order, keys[name])
-        for name, order in _by_name(orders).items()
-    }
+    by_key = {order.key(document): order for order in _by_name(orders).values()}
+    fresh = {key: _worked_out(document, order, key) for key, order in by_key.items()}
     others = {key: kept for key, kept in document.estimates.items() if key not in fresh}
     kept_keys = list(others)[-max(0, _MOST_KEPT - len(fresh)) :]
     document.estimates = {key: others[key] for key in kept_keys} | fresh

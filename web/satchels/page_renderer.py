@@ -13,6 +13,7 @@ from uuid import UUID
 
 from django.apps import apps
 
+from lighten import name_of_part
 from web.satchels.job_runner import JobFailedError, end_job, start_job
 
 if TYPE_CHECKING:
@@ -45,16 +46,8 @@ class Drawing:
     @property
     def file_name(self) -> str:
         box = "" if self.box is None else "-".join(f"{side:g}" for side in self.box)
-        # A document has pages, or few pictures; either is told by a number.
-        place = str(self.page) if self.page is not None else f"p{_number_of(self.part_id)}"
+        place = str(self.page) if self.page is not None else name_of_part(self.part_id)
         return f"{self.side}-{place}-{self.dpi:g}-{box}.png"
-
-
-def _number_of(part_id: str) -> str:
-    """Ids never become names of files themselves."""
-    import hashlib
-
-    return hashlib.sha256(part_id.encode()).hexdigest()[:12]
 
 
 def draw(copy: "Copy", drawing: Drawing) -> Path:

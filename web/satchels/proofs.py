@@ -58,30 +58,22 @@ class _Shown:
     def page(self, page: Json) -> Json:
         """A page, with the treated pictures on it."""
         return {
+            **_looks_of(page),
             "page": page["page"],
             "part": None,
             "title": f"Page {page['page']}",
-            "width_pt": page["size_pt"][0],
-            "height_pt": page["size_pt"][1],
-            "likeness": page["likeness"],
             "text_same": page["text_same"],
-            "worst": page["worst"],
-            "faults": page["faults"],
             "pictures": [self.picture(picture) for picture in page["pictures"]],
         }
 
     def picture_place(self, picture: Json) -> Json:
         """A picture of a document without pages, as the place it is."""
         return {
+            **_looks_of(picture),
             "page": None,
             "part": picture["id"],
             "title": self.names.get(picture["id"], picture["id"]),
-            "width_pt": picture["size_pt"][0],
-            "height_pt": picture["size_pt"][1],
-            "likeness": picture["likeness"],
             "text_same": None,
-            "worst": picture["worst"],
-            "faults": picture["faults"],
             "pictures": [self.picture(picture)],
         }
 
@@ -98,3 +90,10 @@ class _Shown:
             "score": picture.get("score"),
             "box": picture.get("box"),
         }
+
+
+def _looks_of(place: Json) -> Json:
+    """What the proof of a page and of a picture have in common."""
+    width_pt, height_pt = place["size_pt"]
+    same = {name: place[name] for name in ("likeness", "worst", "faults")}
+    return {**same, "width_pt": width_pt, "height_pt": height_pt}

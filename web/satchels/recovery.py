@@ -7,8 +7,8 @@ from django.db import transaction
 from django_tasks import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
 
-from web.satchels.models import Copy, Document
-from web.satchels.tasks import make_copy, try_document, weigh_document
+from web.satchels.models import Copy, Document, Run
+from web.satchels.tasks import make_copy, share_limit, try_document, weigh_document
 
 __all__ = ["take_up_again"]
 
@@ -34,7 +34,13 @@ def take_up_again() -> int:
     for pk in _without_task(waiting_documents.values_list("pk", flat=True)):
         weigh_document.enqueue(pk)
     waiting_copies = Copy.objects.filter(state=Copy.State.WAITING)
-    for pk in _without_task(waiting_copies.values_list("pk", flat=True)):
+    # Those of a shared limit wait for one task of their run, which has each of them made.
+    runs = waiting_copies.values_list("run", flat=True).distinct()
+    shared = Run.objects.filter(pk__in=runs, fit__is_shared=True)
+    for pk in _without_task(shared.values_list("pk", flat=True)):
+        share_limit.enqueue(pk)
+    alone = waiting_copies.exclude(run__in=shared)
+    for pk in _without_task(alone.values_list("pk", flat=True)):
         make_copy.enqueue(pk)
     untried = Document.objects.filter(state=Document.State.WEIGHED, learned__lt=1)
     for pk in _without_task(untried.values_list("pk", flat=True) if settings.HAS_TRIALS else ()):

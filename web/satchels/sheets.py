@@ -70,13 +70,13 @@ def show_fit(document: Document, choice: FitChoice) -> Json:
         "used": list(fitted.used),
         "pictures": [
             {
-                "part": one.part_id,
-                "page": page_of(one.part_id),
-                "before": one.bytes_before,
-                "after": one.size_bytes,
-                "score": round(one.score, 1),
+                "part": chosen.part_id,
+                "page": page_of(chosen.part_id),
+                "before": chosen.bytes_before,
+                "after": chosen.size_bytes,
+                "score": round(chosen.score, 1),
             }
-            for one in sorted(fitted.chosen, key=lambda one: -one.bytes_before)
+            for chosen in sorted(fitted.chosen, key=lambda chosen: -chosen.bytes_before)
         ],
     }
 

@@ -19,7 +19,15 @@ from lighten.formats.pdf.pages.placements import find_uses
 from lighten.formats.pdf.pictures.inline_pictures import account_for, lift_inline_pictures
 from lighten.formats.pdf.pictures.weigh_pictures import weigh_pictures
 from lighten.source import Progress, Source
-from lighten.weights import ExtraKind, Part, PartKind, PictureCoding, Rules, WeightSheet
+from lighten.weights import (
+    ExtraKind,
+    Part,
+    PartKind,
+    PictureCoding,
+    Rules,
+    WeightSheet,
+    with_structure,
+)
 
 __all__ = ["weigh_pdf"]
 
@@ -55,22 +63,13 @@ def weigh_pdf(source: Source, progress: Progress) -> WeightSheet:
             *_drawing_and_extras(pdf, spans, belongings),
         ]
         size_bytes = source.path.stat().st_size
-        structure_bytes = size_bytes - sum(part.size_bytes for part in parts)
-        parts.append(
-            Part(
-                id="structure",
-                kind=PartKind.STRUCTURE,
-                size_bytes=structure_bytes,
-                name="Structure",
-            )
-        )
         progress(1.0)
         return WeightSheet(
             format="pdf",
             media_type="application/pdf",
             size_bytes=size_bytes,
             pages=len(pdf.pages),
-            parts=tuple(part for part in parts if part.size_bytes or part.picture),
+            parts=with_structure(parts, size_bytes),
             is_signed=is_signed(pdf),
             is_locked=pdf.is_encrypted,
             rules=_rules(archive_standard(pdf)),
