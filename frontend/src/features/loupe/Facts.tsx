@@ -24,9 +24,11 @@ const WORDS = {
 /** The verdict, what was counted, and the pictures of the page in sight. */
 export function Facts({ proof, page, again, failure, onGentler }: FactsProps) {
   const { word, text } = WORDS[proof.verdict];
-  const withText = proof.places.filter((one) => one.text_same !== null);
-  const sameText = withText.filter((one) => one.text_same).length;
-  const treated = page.pictures.filter((one) => one.after < one.before && !one.is_exempt);
+  const withText = proof.places.filter((place) => place.text_same !== null);
+  const sameText = withText.filter((place) => place.text_same).length;
+  const treated = page.pictures.filter(
+    (picture) => picture.after < picture.before && !picture.is_exempt,
+  );
   return (
     <aside className={classes.root} aria-label="What the proof found">
       <Box className={classes.verdict} mod={{ verdict: proof.verdict }}>
@@ -111,17 +113,20 @@ export function Facts({ proof, page, again, failure, onGentler }: FactsProps) {
       {treated.length > 0 && (
         <p className={classes.note}>
           A gentler picture stays as it was, and the copy is made again
-          {proof.limit === null
-            ? `: up to ${sizeText(heavierBy(treated))} heavier for this page.`
-            : `; others give way, so that it stays below ${sizeText(proof.limit)}.`}
+          {gentlerCost(proof, treated)}
         </p>
       )}
     </aside>
   );
 }
 
-function heavierBy(pictures: Schemas['ProofPicture'][]): number {
-  return pictures.reduce((sum, one) => sum + one.before - one.after, 0);
+/** What gentler pictures cost: bytes, or, below a limit, what becomes of others. */
+function gentlerCost(proof: Proof, pictures: Schemas['ProofPicture'][]): string {
+  if (proof.limit !== null) {
+    return `; others give way, so that it stays below ${sizeText(proof.limit)}.`;
+  }
+  const heavierBy = pictures.reduce((sum, picture) => sum + picture.before - picture.after, 0);
+  return `: up to ${sizeText(heavierBy)} heavier${proof.has_pages ? ' for this page' : ''}.`;
 }
 
 function Count({ name, value, isKept }: { name: string; value: string; isKept: boolean }) {
