@@ -158,7 +158,9 @@ def irb() -> bytes:
     return resource(0x0404, captions) + resource(0x040C, b"\1" * 901) + resource(0x03F3, b"x" * 9)
 
 
+@cache
 def srgb_profile() -> bytes:
+    """Made once: littlecms writes the second of its making into a profile."""
     return ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
 
 
