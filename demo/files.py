@@ -13,6 +13,7 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
+from demo.handbook import make_handbook_docx, make_handbook_odt
 from demo.scenery import chart, landscape, logbook_page
 
 __all__ = ["DEMO_FILES", "make_demo_files"]
@@ -127,6 +128,8 @@ DEMO_FILES: dict[str, Callable[[Path], None]] = {
     "Annual report.pdf": _make_annual_report,
     "Ringing logs, scanned.pdf": _make_scanned_logs,
     "Ringing totals and methods.pdf": _make_text_report,
+    "Volunteers' handbook.docx": make_handbook_docx,
+    "Volunteers' handbook.odt": make_handbook_odt,
     "Nest box 14.jpg": _make_nest_box_photo,
     "Birds by month.bmp": _make_month_chart,
 }

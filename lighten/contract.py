@@ -64,7 +64,8 @@ class Offers:
     """What can be asked of a format: data, so that nobody has to know formats by name.
 
     kinds: of files it reads, or makes out of them. has_pages: copies are proved page by page.
-    can_split: a copy can be cut into pieces. extras: kinds that it may find.
+    can_split: a copy can be cut into pieces. can_be_laid_out: an office suite makes pages of it.
+    extras: kinds that it may find.
     switches: that change something. codings: of pictures, that it can hold.
     """
 
@@ -74,6 +75,7 @@ class Offers:
     extras: tuple[ExtraKind, ...]
     switches: frozenset[Switch]
     codings: frozenset[PictureCoding]
+    can_be_laid_out: bool = False
 
     def kind_of(self, media_type: str) -> FileKind:
         """Raises: KeyError."""
@@ -98,7 +100,6 @@ class PageView:
 class Reading(Protocol):
     """An opened document, as an independent reader understands it."""
 
-    @property
     def promises(self) -> Mapping[str, tuple[str, ...]]:
         """What must survive, by what it is ("links", "bookmarks" ...), in order, as text."""
 
@@ -125,11 +126,16 @@ class PagedReading(Reading, Protocol):
 class PicturesReading(Reading, Protocol):
     """Of a document without pages, whose looks are those of its pictures."""
 
-    def picture(self, part_id: str) -> NDArray[np.uint8]:
+    def picture(self, part_id: str, least_px: tuple[int, int] | None = None) -> NDArray[np.uint8]:
         """All its pixels as a reader shows them, the right way up, on white where see-through.
 
+        Of a picture in a document, what any of its frames shows. least_px: what is enough across
+        and down, where a reader can save itself more.
         Returns (height, width, 3) uint8, sRGB. Raises: UnreadableFileError; KeyError.
         """
+
+    def fingerprint(self, part_id: str) -> str:
+        """The same where it is stored, and shown, in the very same way. Raises: KeyError."""
 
 
 class Editing(Protocol):

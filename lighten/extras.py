@@ -118,7 +118,7 @@ EXTRAS: Mapping[ExtraKind, Extra] = MappingProxyType(
             purpose="Notes beside the text, their windows and answers.",
             loss="What people have said about the pages.",
             warning="Notes and answers to them go.",
-            may_lack=("annotations",),
+            may_lack=("annotations", "comments"),
         ),
         ExtraKind.MARKINGS: Extra(
             title="Markings of text",
@@ -192,6 +192,48 @@ EXTRAS: Mapping[ExtraKind, Extra] = MappingProxyType(
             loss="People who listen to the file lose their way in it.",
             warning=("Tags go: screen readers no longer know headings, tables and reading order."),
             may_lack=("tags",),
+        ),
+        ExtraKind.PICTURE_METADATA: Extra(
+            title="Camera data inside pictures",
+            purpose="When, where and how pictures in the document were taken, their previews.",
+            loss="Nobody can read from the copy's pictures when and where they were taken.",
+            is_safe=True,
+        ),
+        ExtraKind.EDITING_TRACES: Extra(
+            title="Traces of editing",
+            purpose="Numbers of editing sessions, spelling marks, where pages ended last time.",
+            loss="Comparing two versions of the file in its program finds changes less well.",
+            is_safe=True,
+        ),
+        ExtraKind.UNUSED_STYLES: Extra(
+            title="Styles and lists nothing uses",
+            purpose="Kept for what may be written one day, or left from what was.",
+            loss="They can no longer be picked; all that is written keeps its looks.",
+            is_safe=True,
+        ),
+        ExtraKind.DRAWING_COPIES: Extra(
+            title="Second copies of drawings",
+            purpose="Packed into the form of a drawing that only readers of before 2010 look at.",
+            loss="Nothing: the drawing and its older form stay.",
+            is_safe=True,
+        ),
+        ExtraKind.PRINTER_SETTINGS: Extra(
+            title="Printer settings",
+            purpose="How one printer was set up when the file was saved.",
+            loss="The printer's own usual settings are taken.",
+            is_safe=True,
+        ),
+        ExtraKind.VIEW_SETTINGS: Extra(
+            title="Window settings",
+            purpose="Where the window stood, its toolbars, how far it was zoomed in.",
+            loss="The file opens as any other does.",
+            is_safe=True,
+        ),
+        ExtraKind.OBJECT_IMAGES: Extra(
+            title="Pictures of embedded objects",
+            purpose="Shown for a chart or a formula by readers that cannot draw it themselves.",
+            loss="Such readers show an empty frame.",
+            warning="Readers that cannot draw charts or formulas show empty frames for them.",
         ),
     }
 )

@@ -19,9 +19,13 @@ class Preset:
     treatment: Treatment
 
 
-def _lossy(*, finest_ppi: float, two_tone_ppi: float, quality: int, floor: float) -> Treatment:
+def _lossy(
+    *, finest_ppi: float, two_tone_ppi: float, quality: int, floor: float, cuts_hidden: bool
+) -> Treatment:
     """One fineness for whatever is looked at as a picture, a higher one for lines and text."""
-    picture = PictureTreatment(finest_ppi=finest_ppi, quality=quality, floor=floor)
+    picture = PictureTreatment(
+        finest_ppi=finest_ppi, quality=quality, floor=floor, cuts_hidden=cuts_hidden
+    )
     page = replace(picture, finest_ppi=max(finest_ppi, READABLE_TEXT_PPI))
     # Resampling two tones hardly saves below one and a half times the asked fineness.
     lines = PictureTreatment(finest_ppi=two_tone_ppi, above_ppi=two_tone_ppi * 1.5, floor=0.5)
@@ -53,25 +57,31 @@ PRESETS: tuple[Preset, ...] = (
         name="print-room",
         title="Print room",
         description="Pictures at 300 ppi in high quality: for good printing.",
-        treatment=_lossy(finest_ppi=300, two_tone_ppi=600, quality=88, floor=0.90),
+        treatment=_lossy(
+            finest_ppi=300, two_tone_ppi=600, quality=88, floor=0.90, cuts_hidden=False
+        ),
     ),
     Preset(
         name="reading-desk",
         title="Reading desk",
         description="Pictures at 150 ppi: for reading on a screen and ordinary printing.",
-        treatment=_lossy(finest_ppi=150, two_tone_ppi=300, quality=81, floor=0.80),
+        treatment=_lossy(
+            finest_ppi=150, two_tone_ppi=300, quality=81, floor=0.80, cuts_hidden=True
+        ),
     ),
     Preset(
         name="post",
         title="Post",
         description="Pictures at 110 ppi, scanned pages at 150: light enough for most mailboxes.",
-        treatment=_lossy(finest_ppi=110, two_tone_ppi=300, quality=70, floor=0.74),
+        treatment=_lossy(
+            finest_ppi=110, two_tone_ppi=300, quality=70, floor=0.74, cuts_hidden=True
+        ),
     ),
     Preset(
         name="feather",
         title="Feather",
         description="Pictures at 72 ppi, scanned pages at 150: the lightest that still reads.",
-        treatment=_lossy(finest_ppi=72, two_tone_ppi=200, quality=57, floor=0.62),
+        treatment=_lossy(finest_ppi=72, two_tone_ppi=200, quality=57, floor=0.62, cuts_hidden=True),
     ),
     Preset(
         name="record-office",

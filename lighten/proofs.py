@@ -73,6 +73,7 @@ class Proof:
 
     pictures: the treated ones of a document without pages, in the order of its weight sheet.
     counts: of links, bookmarks, fields and so on, in the original and in the copy.
+    remarks: what was not looked at, and why.
     """
 
     verdict: Verdict
@@ -81,6 +82,7 @@ class Proof:
     pictures: tuple[PictureProof, ...] = ()
     faults: tuple[str, ...] = field(default=())
     counts: Mapping[str, tuple[int, int]] = field(default_factory=dict)
+    remarks: tuple[str, ...] = ()
 
     @property
     def suspects(self) -> frozenset[str]:

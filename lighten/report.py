@@ -92,6 +92,7 @@ def proof_as_json(proof: Proof) -> Json:
         "verdict": str(proof.verdict),
         "reasons": list(proof.reasons),
         "counts": {kind: list(pair) for kind, pair in proof.counts.items()},
+        "remarks": list(proof.remarks),
         "pages": [_page(page) for page in proof.pages],
         "pictures": [
             _picture_proof(picture)

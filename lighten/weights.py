@@ -31,6 +31,10 @@ class PartKind(StrEnum):
     PROFILE = "profile"
     FONT = "font"
     DRAWING = "drawing"
+    TEXT = "text"
+    STYLES = "styles"
+    EMBEDDED = "embedded"
+    MEDIA = "media"
     EXTRA = "extra"
     STRUCTURE = "structure"
 
@@ -42,6 +46,10 @@ KIND_TITLES: Mapping[PartKind, str] = MappingProxyType(
         PartKind.PROFILE: "Colour profiles",
         PartKind.FONT: "Fonts",
         PartKind.DRAWING: "Page drawing",
+        PartKind.TEXT: "Text",
+        PartKind.STYLES: "Styles and settings",
+        PartKind.EMBEDDED: "Embedded files",
+        PartKind.MEDIA: "Sound and film",
         PartKind.EXTRA: "Extras",
         PartKind.STRUCTURE: "Structure",
     }
@@ -75,6 +83,13 @@ class ExtraKind(StrEnum):
     FORM_FIELDS = "form-fields"
     BOOKMARKS = "bookmarks"
     TAGS = "tags"
+    PICTURE_METADATA = "picture-metadata"
+    EDITING_TRACES = "editing-traces"
+    UNUSED_STYLES = "unused-styles"
+    DRAWING_COPIES = "drawing-copies"
+    PRINTER_SETTINGS = "printer-settings"
+    VIEW_SETTINGS = "view-settings"
+    OBJECT_IMAGES = "object-images"
 
 
 class PictureCoding(StrEnum):

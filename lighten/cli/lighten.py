@@ -96,6 +96,7 @@ def _order(options: argparse.Namespace) -> Order:
         fit=fit,
         may_end_signature=options.allow_signed,
         may_blur_text=options.coarse_text,
+        lays_out=not options.no_layout,
         naming=Naming(prefix=options.prefix, suffix=suffix),
     )
 

@@ -83,6 +83,11 @@ def command_parser() -> argparse.ArgumentParser:
         action="store_true",
         help="let pages held as pictures go below 120 ppi, where print cannot be read",
     )
+    lighten.add_argument(
+        "--no-layout",
+        action="store_true",
+        help="prove text documents without laying them out to pages in an office suite",
+    )
     lighten.set_defaults(command=lighten_files)
 
     presets = commands.add_parser("presets", help="list the presets")

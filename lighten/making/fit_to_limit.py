@@ -93,6 +93,7 @@ def make_fitted_copy(
                 sheet,
                 best.copy.outcomes,
                 share_of(progress, _ROUNDS_SHARE + _WRITING_SHARE, 1),
+                lays_out=order.lays_out,
             )
             suspects = proof.suspects - exceptions.keys()
             if proof.verdict is not Verdict.LOOK or not suspects:

@@ -57,7 +57,13 @@ def make(
     """
     if order.fit is None:
         copy, proof = make_proved_copy(
-            source, sheet, plan_order(sheet, order), out, progress, cache=cache
+            source,
+            sheet,
+            plan_order(sheet, order),
+            out,
+            progress,
+            cache=cache,
+            lays_out=order.lays_out,
         )
         return Made(copy=copy, proof=proof, name=_name(source, sheet, order, copy))
     known_trials = trials or Trials()

@@ -29,19 +29,23 @@ def make_proved_copy(
     progress: Progress = no_progress,
     *,
     cache: CodingCache | None = None,
+    lays_out: bool = False,
 ) -> tuple[Copy, Proof | None]:
     """A copy that has been proved before it stands at `out`; None where there is no copy.
 
     If it fails, pictures on the pages that failed are coded finely, then go back to their
     originals, then fonts and drawing do, and the copy is made again each time; what fails still
-    is marked `Verdict.LOOK`. cache: saves coding again what did not fail. Raises: as `make_copy`.
+    is marked `Verdict.LOOK`. cache: saves coding again what did not fail. lays_out: as in `prove`.
+    Raises: as `make_copy`.
     """
     if out.exists():
         raise FileExistsError(out)
     unproved = out.with_name(f"{out.name}.unproved")
     unproved.unlink(missing_ok=True)
     try:
-        copy, proof = _attempt(source, sheet, plan, unproved, progress, cache=cache)
+        copy, proof = _attempt(
+            source, sheet, plan, unproved, progress, cache=cache, lays_out=lays_out
+        )
         for retreat in _RETREATS:
             if proof is None or proof.verdict is not Verdict.LOOK:
                 break
@@ -51,7 +55,14 @@ def make_proved_copy(
                 unproved.unlink()
                 earlier = (copy, proof)
                 copy, proof = _attempt(
-                    source, sheet, plan, unproved, progress, cache=cache, earlier=earlier
+                    source,
+                    sheet,
+                    plan,
+                    unproved,
+                    progress,
+                    cache=cache,
+                    lays_out=lays_out,
+                    earlier=earlier,
                 )
         if proof is None:
             return copy, None
@@ -69,6 +80,7 @@ def _attempt(
     progress: Progress,
     *,
     cache: CodingCache | None,
+    lays_out: bool,
     earlier: tuple[Copy, Proof] | None = None,
 ) -> tuple[Copy, Proof | None]:
     copy = make_copy(source, sheet, plan, out, share_of(progress, 0, _WRITING_SHARE), cache=cache)
@@ -81,6 +93,7 @@ def _attempt(
         copy.outcomes,
         share_of(progress, _WRITING_SHARE, 1),
         known_pages=_unaffected(sheet, copy, *earlier) if earlier else (),
+        lays_out=lays_out,
     )
     return copy, proof
 

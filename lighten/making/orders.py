@@ -52,6 +52,7 @@ class Order:
     exceptions: by part id, pictures that are treated otherwise.
     may_end_signature: a person said that a signature may end.
     may_blur_text: pages held as pictures may go below what text can be read at.
+    lays_out: the proof lays out to pages what has none of its own, where an office suite is.
     """
 
     preset: Preset = DEFAULT_PRESET
@@ -59,6 +60,7 @@ class Order:
     exceptions: Mapping[str, PictureException] = field(default_factory=dict)
     may_end_signature: bool = False
     may_blur_text: bool = False
+    lays_out: bool = False
     naming: Naming = field(default_factory=Naming)
 
 

@@ -206,7 +206,7 @@ def _with_opacity_inside(job: RecodeJob, opacity: Pixels) -> Candidate:
     if job.target_px:
         pixels, opacity = resample_opaque(pixels, opacity, job.target_px)
     restyled = change_colours(apply_filters(pixels, job.treatment.filters), job.treatment)
-    coded = encode_png_file(restyled, opacity, is_draft=job.is_draft)
+    coded = encode_png_file(restyled, opacity, is_brief=not job.is_exact, is_draft=job.is_draft)
     is_new = job.treatment.colour in _NEW_COLOURS
     if restyled is not pixels:
         coded = replace(coded, likeness=_likeness_of(pixels, restyled))
@@ -231,7 +231,7 @@ def _deep(job: RecodeJob) -> Candidate:
     if job.target_px:
         pixels = resample(pixels, job.target_px)
         opacity = None if opacity is None else resample(opacity, job.target_px)
-    coded = encode_png_file(pixels, opacity, is_draft=job.is_draft)
+    coded = encode_png_file(pixels, opacity, is_brief=not job.is_exact, is_draft=job.is_draft)
     return Candidate(
         coded=coded, is_resampled=job.target_px is not None, steps=["its 16 bits kept"]
     )

@@ -53,6 +53,7 @@ def lightest_coding(job: RecodeJob, pixels: Pixels, small: Pixels) -> tuple[Code
         floor=treatment.floor,
         may_have_palette=may_have_palette,
         is_page_scan=job.picture_class is PictureClass.PAGE_SCAN,
+        was_lossy=job.picture.is_lossy,
         is_file=job.is_file,
         is_draft=job.is_draft,
     )
@@ -128,5 +129,9 @@ def _as_jpeg(job: RecodeJob, pixels: Pixels, *, has_edges: bool = False) -> Code
 
 def _exactly(job: RecodeJob, pixels: Pixels, *, may_have_palette: bool = True) -> CodedPicture:
     return encode_exactly(
-        pixels, may_have_palette=may_have_palette, is_file=job.is_file, is_draft=job.is_draft
+        pixels,
+        may_have_palette=may_have_palette,
+        is_file=job.is_file,
+        is_brief=not job.is_exact,
+        is_draft=job.is_draft,
     )

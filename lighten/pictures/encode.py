@@ -19,6 +19,7 @@ from lighten.codecs.two_tone import encode_group4
 from lighten.pictures.classify import classify
 from lighten.pictures.coded import CodedPicture, Coding
 from lighten.pictures.likeness import likeness, luma, similarity_map
+from lighten.pictures.visible_loss import Judge, tiles
 from lighten.weights import PictureClass
 
 __all__ = [
@@ -45,6 +46,11 @@ QUALITY_FOR_EDGES = 10
 # Of a draft that needs no floor, below the 1 of what is exact.
 _UNTOLD_LIKENESS = 0.99
 _QUALITY_STEPS = (0, 8, 15)
+# Of drawn pictures that were JPEG: the qualities tried, from that asked for, and the score that is
+# enough at the quality for reading on a screen; at a lower one as much less is.
+_RIPPLED_STEPS = (-6, 0, 5, 10, 14)
+_LEAST_RIPPLED_SCORE, _USUAL_QUALITY = 73.0, 81
+_LEAST_JUDGED_PX = 24
 # JPEG ripples around hard edges: on a drawn picture it must halve the weight to be taken.
 JPEG_WINS_ON_DRAWINGS_BELOW = 0.5
 # What the best packing leaves of a quick one: of places in a palette, of samples with and without
@@ -60,6 +66,7 @@ def encode(
     floor: float,
     may_have_palette: bool = True,
     is_page_scan: bool = False,
+    was_lossy: bool = False,
     is_file: bool = False,
     is_draft: bool = False,
 ) -> CodedPicture:
@@ -68,18 +75,25 @@ def encode(
     pixels: (height, width) grey, (height, width, 3) sRGB or (height, width, n) inks, uint8.
     quality: of JPEG, 1 to 100;
     drawn pictures get more, and are made JPEG only where that halves their weight. is_page_scan:
-    paper is flat as well, but no drawing. is_file: see `RecodeJob`. is_draft: quickly, see
-    `CodedPicture.share`.
+    paper is flat as well, but no drawing. was_lossy: edges have their ripples already. is_file:
+    see `RecodeJob`. is_draft: quickly, see `CodedPicture.share`.
     """
 
     def exactly() -> CodedPicture:
         return encode_exactly(
-            pixels, may_have_palette=may_have_palette, is_file=is_file, is_draft=is_draft
+            pixels,
+            may_have_palette=may_have_palette,
+            is_file=is_file,
+            is_brief=True,
+            is_draft=is_draft,
         )
 
     if not _can_be_jpeg(pixels):
         return exactly()
     is_drawn = not is_page_scan and classify(pixels, is_page=False) is PictureClass.GRAPHIC
+    if is_drawn and was_lossy:
+        jpeg = _encode_rippled(pixels, quality, floor, is_draft=is_draft)
+        return jpeg if jpeg is not None and jpeg.weight < exact_weight(pixels) else exactly()
     jpeg = _encode_jpeg(pixels, quality, floor, has_edges=is_drawn, is_draft=is_draft)
     if jpeg is None:
         return exactly()
@@ -154,14 +168,16 @@ def encode_exactly(
     *,
     may_have_palette: bool = True,
     is_file: bool = False,
+    is_brief: bool = False,
     is_draft: bool = False,
 ) -> CodedPicture:
     """Every pixel as it is: a palette where 256 colours are enough, else PNG predictors.
 
-    is_file: as a PNG, which chooses for itself. Raises: ValueError for inks, which PNG has not.
+    is_file: as a PNG, which chooses for itself; is_brief: after a short search only.
+    Raises: ValueError for inks, which PNG has not.
     """
     if is_file:
-        return _as_png(pixels, is_draft=is_draft)
+        return _as_png(pixels, is_brief=is_brief, is_draft=is_draft)
     if pixels.ndim == 2 and is_black_and_white(pixels):
         return encode_lines(pixels)
     palette = exact_palette(pixels) if may_have_palette else None
@@ -178,12 +194,13 @@ def encode_png_file(
     pixels: NDArray[np.uint8] | NDArray[np.uint16],
     opacity: NDArray[np.uint8] | NDArray[np.uint16] | None,
     *,
+    is_brief: bool = False,
     is_draft: bool = False,
 ) -> CodedPicture:
     """A PNG with how opaque each pixel is, in 8 or 16 bits; see `encode_png`."""
     return CodedPicture(
         coding=Coding.PNG,
-        data=encode_png(pixels, opacity, is_draft=is_draft),
+        data=encode_png(pixels, opacity, is_brief=is_brief, is_draft=is_draft),
         width_px=pixels.shape[1],
         height_px=pixels.shape[0],
         colours=1 if pixels.ndim == 2 else 3,
@@ -220,10 +237,12 @@ def exact_palette(
     return np.asarray(np.sort(numbers), np.uint32)
 
 
-def _as_png(pixels: NDArray[np.uint8], *, is_draft: bool = False) -> CodedPicture:
+def _as_png(
+    pixels: NDArray[np.uint8], *, is_brief: bool = False, is_draft: bool = False
+) -> CodedPicture:
     if pixels.shape[2:] not in ((), (3,)):
         raise ValueError("inks have no exact coding as a picture file")
-    return encode_png_file(pixels, None, is_draft=is_draft)
+    return encode_png_file(pixels, None, is_brief=is_brief, is_draft=is_draft)
 
 
 def _can_be_jpeg(pixels: NDArray[np.uint8]) -> bool:
@@ -269,6 +288,32 @@ def _encode_jpeg(
                 else 1.0,
             )
     return None
+
+
+def _encode_rippled(
+    pixels: NDArray[np.uint8], quality: int, floor: float, *, is_draft: bool
+) -> CodedPicture | None:
+    """A drawn picture that was a JPEG before: as fine as its looks need, and no finer.
+
+    Its ripples cost an exact coding dear, and at the usual quality most such pictures score from
+    73 to 87 (SSIMULACRA2); small flat ones fall to 48, so each is judged. None if none will do.
+    """
+    if is_draft:
+        return _encode_jpeg(pixels, quality, floor, has_edges=False, is_draft=True)
+    places = tiles((pixels.shape[1], pixels.shape[0]))
+    is_judged = pixels.shape[2:] in ((), (3,)) and min(pixels.shape[:2]) >= _LEAST_JUDGED_PX
+    judge = Judge([pixels[top:low, left:right] for left, top, right, low in places])
+    best = None
+    for step in _RIPPLED_STEPS:
+        finer = min(95, quality + step)
+        best = _encode_jpeg(pixels, finer, floor, has_edges=False, is_draft=False)
+        if best is None or not is_judged:
+            return best
+        decoded = decode_jpeg(best.data)
+        score = judge.score([decoded[top:low, left:right] for left, top, right, low in places])
+        if score >= _LEAST_RIPPLED_SCORE - max(0, _USUAL_QUALITY - quality):
+            return best
+    return best
 
 
 def _pack_exactly(

@@ -53,7 +53,14 @@ TWO_TONE_BITS = 0.12
 # What would save less is left as it is.
 WORTH_CODING_BELOW = 1 - LEAST_LOSSY_GAIN
 PACKED_SHARE: Mapping[PartKind, float] = MappingProxyType(
-    {PartKind.FONT: 0.97, PartKind.DRAWING: 0.95, PartKind.STRUCTURE: 0.6}
+    {
+        PartKind.FONT: 0.97,
+        PartKind.DRAWING: 0.95,
+        PartKind.TEXT: 0.85,
+        PartKind.STYLES: 0.85,
+        PartKind.EMBEDDED: 0.95,
+        PartKind.STRUCTURE: 0.6,
+    }
 )
 WHOLE_FONT_SHARE: Mapping[FontCoding, float] = MappingProxyType(
     {FontCoding.TRUETYPE: 0.3, FontCoding.TYPE_1: 0.3, FontCoding.CFF: 0.6}

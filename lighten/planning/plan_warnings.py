@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from lighten.extras import EXTRAS
 from lighten.plans import Action, Decision
-from lighten.treatments import LOSSLESS, READABLE_TEXT_PPI, ColourChange, Treatment
+from lighten.treatments import READABLE_TEXT_PPI, ColourChange, Treatment
 from lighten.weights import PictureClass, PictureCoding, Rules, WeightSheet
 
 __all__ = ["warnings_of", "withheld_by_rules"]
@@ -51,5 +51,5 @@ def warnings_of(
         for decision in decisions
     ):
         yield "Turning to two tones loses thin strokes, the smooth edge of letters, and photos."
-    if treatment.pictures.get(PictureClass.PHOTO, LOSSLESS).cuts_hidden:
+    if any(decision.cut is not None for decision in decisions):
         yield "What is hidden by cropping is cut away and cannot be brought back."

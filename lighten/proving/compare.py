@@ -8,13 +8,15 @@ from lighten.errors import LightenError
 from lighten.parallel import open_workers
 from lighten.plans import Action, Outcome
 from lighten.proofs import PageProof, PictureProof, Proof, Verdict
-from lighten.proving.pages import PageBatch, TreatedBox, compare_pages
+from lighten.proving.laid_out import compare_laid_out
+from lighten.proving.page_batches import compare_all_pages
+from lighten.proving.pages import PageBatch, TreatedBox
 from lighten.proving.permitted_losses import PermittedLosses, permitted_losses
-from lighten.proving.pictures import PicturePair, compare_pictures
+from lighten.proving.pictures import PictureBatch, PicturePair, compare_pictures
 from lighten.proving.treated import intent_of, is_treated
 from lighten.registry import format_named
-from lighten.source import Progress, Source, no_progress
-from lighten.weights import PictureClass, WeightSheet
+from lighten.source import Progress, Source, no_progress, share_of
+from lighten.weights import PictureClass, PictureFacts, WeightSheet
 
 __all__ = ["prove"]
 
@@ -26,8 +28,9 @@ _SAME_PICTURE_LIKENESS = 0.97
 _SAME_SCORE = 85.0
 # Those that their coding changed most; where there are more, the others are more alike than these.
 _MOST_SCORED = 48
-_PAGES_A_BATCH = 6
-_MANY_PAGES, _MANY_PICTURES = 4, 4
+# Of the whole time, where pages are laid out as well.
+_PICTURES_SHARE = 0.4
+_MANY_PICTURES, _PICTURES_A_BATCH = 8, 8
 
 Promises = Mapping[str, tuple[str, ...]]
 Sizes = tuple[tuple[float, float], ...]
@@ -41,10 +44,12 @@ def prove(
     progress: Progress = no_progress,
     *,
     known_pages: tuple[PageProof, ...] = (),
+    lays_out: bool = False,
 ) -> Proof:
     """Compare a copy with its original: structure, text, looks.
 
     sheet: of the original. outcomes: tell which pictures were treated, and so may differ a little.
+    lays_out: what has no pages of its own is laid out to some, where an office suite is installed.
     known_pages: that an earlier copy showed by the same decisions; they are not drawn again.
     """
     format_ = format_named(sheet.format)
@@ -52,7 +57,7 @@ def prove(
     sizes: tuple[Sizes, Sizes] = ((), ())
     try:
         with format_.read(original) as before, format_.read(copy) as after:
-            promises = before.promises, after.promises
+            promises = before.promises(), after.promises()
             if isinstance(before, PagedReading) and isinstance(after, PagedReading):
                 sizes = before.page_sizes, after.page_sizes
     except LightenError as error:
@@ -61,19 +66,27 @@ def prove(
     faults = [*_broken_promises(*promises, permitted), *_other_sizes(*sizes)]
     pages: tuple[PageProof, ...] = ()
     pictures: tuple[PictureProof, ...] = ()
+    remarks: tuple[str, ...] = ()
     if not format_.offers.has_pages:
-        pictures = _pictures(original, copy, sheet, outcomes, progress)
+        is_laid_out = lays_out and format_.offers.can_be_laid_out
+        share = _PICTURES_SHARE if is_laid_out else 1.0
+        pictures = _pictures(original, copy, sheet, outcomes, share_of(progress, 0, share))
+        if is_laid_out:
+            laid_out = compare_laid_out(original, copy, sheet, share_of(progress, share, 1))
+            pages, remarks = laid_out.pages, laid_out.remarks
+            faults += laid_out.faults
     elif len(sizes[0]) == len(sizes[1]):
-        pages = _pages(
-            original,
-            copy,
-            sheet,
-            outcomes,
-            len(sizes[0]),
-            progress=progress,
-            proofs_before=known_pages,
+        boxes = _treated_boxes(sheet, outcomes)
+        batch = PageBatch(
+            format=sheet.format,
+            original=original,
+            copy=copy,
+            pages=tuple((page, tuple(boxes.get(page, ()))) for page in range(1, len(sizes[0]) + 1)),
+            permitted=permitted,
         )
-    return replace(_verdict(tuple(faults), pages, pictures), counts=_counts(*promises))
+        pages = compare_all_pages(batch, progress, known_pages)
+    proof = _verdict(tuple(faults), pages, pictures)
+    return replace(proof, counts=_counts(*promises), remarks=remarks)
 
 
 def _other_sizes(before: Sizes, after: Sizes) -> Iterator[str]:
@@ -98,41 +111,6 @@ def _broken_promises(
 def _counts(before: Promises, after: Promises) -> dict[str, tuple[int, int]]:
     kinds = [kind for kind in (*before, *after) if before.get(kind) or after.get(kind)]
     return {kind: (len(before.get(kind, ())), len(after.get(kind, ()))) for kind in kinds}
-
-
-def _pages(
-    original: Source,
-    copy: Source,
-    sheet: WeightSheet,
-    outcomes: tuple[Outcome, ...],
-    count: int,
-    *,
-    progress: Progress,
-    proofs_before: tuple[PageProof, ...],
-) -> tuple[PageProof, ...]:
-    boxes = _treated_boxes(sheet, outcomes)
-    jobs = [
-        PageBatch(
-            format=sheet.format,
-            original=original,
-            copy=copy,
-            pages=tuple((page, tuple(boxes.get(page, ()))) for page in pages),
-            permitted=permitted_losses(sheet, outcomes),
-        )
-        for pages in _in_batches(count, {proof.page for proof in proofs_before})
-    ]
-    proofs = list(proofs_before)
-    with open_workers(None if count - len(proofs_before) > _MANY_PAGES else 1) as workers:
-        for batch in workers.run(compare_pages, jobs):
-            proofs += batch
-            progress(len(proofs) / count)
-    return tuple(sorted(proofs, key=lambda proof: proof.page))
-
-
-def _in_batches(count: int, done: set[int]) -> Iterator[list[int]]:
-    pages = [page for page in range(1, count + 1) if page not in done]
-    for start in range(0, len(pages), _PAGES_A_BATCH):
-        yield pages[start : start + _PAGES_A_BATCH]
 
 
 def _treated_boxes(
@@ -169,26 +147,43 @@ def _pictures(
     progress: Progress,
 ) -> tuple[PictureProof, ...]:
     """Every picture that the copy has, treated or not: nothing else shows that it is whole."""
+    treated = [outcome for outcome in outcomes if is_treated(outcome)]
+    by_likeness = sorted(treated, key=lambda outcome: (outcome.likeness or 1.0, outcome.part_id))
+    scored = {outcome.part_id for outcome in by_likeness[:_MOST_SCORED]}
     pairs = [
         PicturePair(
-            format=sheet.format,
-            original=original,
-            copy=copy,
             part_id=part.id,
             name=part.name,
-            shown_pt=part.picture.largest_display_pt,
+            shown_pt=_in_sight(part.picture),
             intent=intent_of(outcome),
             holds_text=part.picture.picture_class is PictureClass.PAGE_SCAN,
+            is_framed=not part.picture.is_alone,
+            is_scored=part.id in scored,
         )
         for part, outcome in zip(sheet.parts, outcomes, strict=True)
         if part.picture is not None and outcome.action is not Action.DROP
     ]
-    proofs = []
-    with open_workers(None if len(pairs) > _MANY_PICTURES else 1) as workers:
-        for proof in workers.run(compare_pictures, pairs):
-            proofs.append(proof)
+    batches = [
+        PictureBatch(
+            format=sheet.format,
+            original=original,
+            copy=copy,
+            pairs=tuple(pairs[start : start + _PICTURES_A_BATCH]),
+        )
+        for start in range(0, len(pairs), _PICTURES_A_BATCH)
+    ]
+    proofs: list[PictureProof] = []
+    with open_workers(None if len(treated) > _MANY_PICTURES else 1) as workers:
+        for compared in workers.run(compare_pictures, batches):
+            proofs += compared
             progress(len(proofs) / len(pairs))
     return tuple(proofs)
+
+
+def _in_sight(facts: PictureFacts) -> tuple[float, float] | None:
+    """How large what is in sight of a picture is shown."""
+    shown, (left, top, right, bottom) = facts.largest_display_pt, facts.visible
+    return None if shown is None else (shown[0] * (right - left), shown[1] * (bottom - top))
 
 
 def _verdict(

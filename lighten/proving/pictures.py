@@ -15,7 +15,7 @@ from lighten.proving.treated import LEAST_LIKENESS, Intent, blurred_places, scor
 from lighten.registry import format_named
 from lighten.source import Source
 
-__all__ = ["PicturePair", "at_shown_size", "compare_pictures"]
+__all__ = ["PictureBatch", "PicturePair", "at_shown_size", "compare_pictures"]
 
 # As a screen shows them to somebody who looks closely; text is read at fewer.
 JUDGED_PPI, _READ_PPI = 150.0, 100.0
@@ -30,51 +30,85 @@ Pixels = NDArray[np.uint8]
 class PicturePair:
     """One picture to compare. shown_pt: the largest it is shown at, in 1/72 inch; None if nowhere.
 
-    holds_text: it is a page, as a scan. name: for messages.
+    holds_text: it is a page, as a scan. name: for messages. is_framed: its frame says what shape
+    it is shown in, else it is shown in its own. is_scored: whether its looks are judged.
     """
 
-    format: str
-    original: Source
-    copy: Source
     part_id: str
     name: str
     shown_pt: tuple[float, float] | None
     intent: Intent
     holds_text: bool
+    is_framed: bool = False
+    is_scored: bool = True
 
 
-def compare_pictures(pair: PicturePair) -> PictureProof:
-    """The picture as both documents show it; runs in a worker process."""
-    format_ = format_named(pair.format)
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PictureBatch:
+    """Some pictures of a document to compare."""
+
+    format: str
+    original: Source
+    copy: Source
+    pairs: tuple[PicturePair, ...]
+
+
+def compare_pictures(batch: PictureBatch) -> tuple[PictureProof, ...]:
+    """The pictures as both documents show them; runs in a worker process."""
+    format_ = format_named(batch.format)
     try:
-        with format_.read(pair.original) as before:
-            assert isinstance(before, PicturesReading)
-            original = before.picture(pair.part_id)
-    except (LightenError, KeyError):
+        with format_.read(batch.original) as before, format_.read(batch.copy) as after:
+            assert isinstance(before, PicturesReading) and isinstance(after, PicturesReading)
+            return tuple(_compare(pair, before, after) for pair in batch.pairs)
+    except LightenError:
+        return tuple(_unread(pair, "cannot be read from the copy") for pair in batch.pairs)
+
+
+def _compare(pair: PicturePair, before: PicturesReading, after: PicturesReading) -> PictureProof:
+    try:
+        if before.fingerprint(pair.part_id) == after.fingerprint(pair.part_id):
+            return PictureProof(
+                part_id=pair.part_id,
+                page=None,
+                likeness=1.0,
+                score=100.0,
+                size_pt=pair.shown_pt or (0.0, 0.0),
+            )
+        original = before.picture(pair.part_id, _enough(pair))
+    except (LightenError, KeyError, IndexError):
         return _unread(pair, "cannot be drawn from the original, so it was not compared")
     try:
-        with format_.read(pair.copy) as after:
-            assert isinstance(after, PicturesReading)
-            copy = after.picture(pair.part_id)
-    except (LightenError, KeyError):
+        copy = after.picture(pair.part_id, _enough(pair))
+    except (LightenError, KeyError, IndexError):
         return _unread(pair, "cannot be drawn from the copy")
     return _compared(pair, original, copy)
 
 
+def _enough(pair: PicturePair) -> tuple[int, int] | None:
+    """Twice as many pixels as are looked at: fewer would cost looks in the decoding."""
+    if not pair.is_framed or pair.shown_pt is None:
+        return None
+    across, down = pixels_at(pair.shown_pt, JUDGED_PPI)
+    return 2 * across, 2 * down
+
+
 def _compared(pair: PicturePair, original: Pixels, copy: Pixels) -> PictureProof:
-    shown = _shown_upright(pair, original)
+    is_framed = pair.is_framed and pair.shown_pt is not None
+    shown = pair.shown_pt if is_framed and pair.shown_pt else _shown_upright(pair, original)
     if np.array_equal(original, copy):
         return PictureProof(
             part_id=pair.part_id, page=None, likeness=1.0, score=100.0, size_pt=shown
         )
-    if pair.intent is not Intent.OTHER_PICTURE and not _are_same_shape(original, copy):
+    is_other = pair.intent is Intent.OTHER_PICTURE
+    if not is_other and not is_framed and not _are_same_shape(original, copy):
         return _unread(pair, "has another shape, or another side up, in the copy")
     one, other = (at_shown_size(pixels, shown, JUDGED_PPI, original) for pixels in (original, copy))
     similar = compare(one, other)
     rows, columns = (slice(0, side) for side in similar.similar.shape)
     score = None
     if pair.intent is Intent.SAME_LOOKS:
-        alike, score = similar.likeness(), score_of(one, other, is_whole=True)
+        alike = similar.likeness()
+        score = score_of(one, other, is_whole=not pair.is_framed) if pair.is_scored else None
     else:
         alike = tones_alike(luma(one), luma(other), rows, columns)
     blurred = _blurred(pair, shown, original, copy)
@@ -126,13 +160,14 @@ def at_shown_size(
     """The picture as a screen of `ppi` shows it, no finer than the original is."""
     from PIL import Image
 
-    longest = max(pixels_at(shown_pt, ppi))
     height, width = original.shape[:2]
-    share = min(1.0, longest / max(width, height))
-    size = (max(1, round(width * share)), max(1, round(height * share)))
+    across, down = pixels_at(shown_pt, ppi)
+    size = (min(width, across), min(height, down))
     if size == (pixels.shape[1], pixels.shape[0]):
         return pixels
-    return np.asarray(Image.fromarray(pixels).resize(size, Image.Resampling.BICUBIC))
+    return np.asarray(
+        Image.fromarray(pixels).resize(size, Image.Resampling.BICUBIC, reducing_gap=3.0)
+    )
 
 
 def _blurred(

@@ -1,7 +1,7 @@
 """Pages and pictures of a copy and its original, drawn as somebody looks at them."""
 
-from collections.abc import Iterator
-from contextlib import contextmanager
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import ExitStack, contextmanager
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -13,6 +13,8 @@ from lighten.errors import UnreadableFileError
 from lighten.pictures.likeness import luma
 from lighten.pictures.sizes import pixels_at
 from lighten.proofs import Box
+from lighten.proving.laid_out import lay_out_both
+from lighten.proving.lay_out import OfficeSuite
 from lighten.registry import format_of
 from lighten.source import Source
 
@@ -43,8 +45,16 @@ class Place:
 class SideBySide:
     """Two readings of one document."""
 
-    def __init__(self, original: Reading, copy: Reading) -> None:
+    def __init__(
+        self,
+        original: Reading,
+        copy: Reading,
+        lay_out: Callable[[], tuple[PagedReading, PagedReading] | None],
+    ) -> None:
+        """lay_out: the pages of both, for documents that have none of their own."""
         self._sides = {"original": original, "copy": copy}
+        self._lay_out = lay_out
+        self._laid_out: Mapping[str, PagedReading] | None = None
         self._pictures: dict[tuple[str, str], Pixels] = {}
 
     def draw(self, side: str, place: Place, dpi: float, out: Path | str) -> None:
@@ -62,7 +72,9 @@ class SideBySide:
         Image.fromarray(pixels).save(out, "PNG", compress_level=1)
 
     def _pixels(self, side: str, place: Place, dpi: float) -> Pixels:
-        reading = self._sides[side]
+        reading: Reading = self._sides[side]
+        if place.page is not None and not isinstance(reading, PagedReading):
+            reading = self._page_reading(side)
         if isinstance(reading, PagedReading) and place.page is not None:
             if place.box is None:
                 return reading.view(place.page, dpi).pixels
@@ -70,6 +82,15 @@ class SideBySide:
         if isinstance(reading, PicturesReading) and place.part_id:
             return self._of_picture(reading, side, place, dpi)
         raise UnreadableFileError("There is no such place in this document.")
+
+    def _page_reading(self, side: str) -> PagedReading:
+        """Laid out when the first page is asked for. Raises: UnreadableFileError."""
+        if self._laid_out is None:
+            both = self._lay_out()
+            if both is None:
+                raise UnreadableFileError("Its pages cannot be laid out here.")
+            self._laid_out = dict(zip(self._sides, both, strict=True))
+        return self._laid_out[side]
 
     def _of_picture(self, reading: PicturesReading, side: str, place: Place, dpi: float) -> Pixels:
         """The picture, or a place of it, brought to `dpi` at its shown size."""
@@ -106,8 +127,26 @@ class SideBySide:
 def read_both(original: Source, copy: Path) -> Iterator[SideBySide]:
     """Both files opened. Raises: as `Format.read`."""
     format_ = format_of(original)
-    with format_.read(original) as before, format_.read(replace(original, path=copy)) as after:
-        yield SideBySide(before, after)
+    copied = replace(original, path=copy)
+    with ExitStack() as stack:
+        before, after = (stack.enter_context(format_.read(one)) for one in (original, copied))
+
+        def lay_out() -> tuple[PagedReading, PagedReading] | None:
+            media_type = format_.offers.kinds[0].media_type
+            both = stack.enter_context(
+                lay_out_both(original, copied, format_.name, media_type, OfficeSuite())
+            )
+            if both is None:
+                return None
+            readings = []
+            for path in both:
+                laid_out = Source(path=path, shown_as=original.name)
+                reading = stack.enter_context(format_of(laid_out).read(laid_out))
+                assert isinstance(reading, PagedReading)
+                readings.append(reading)
+            return readings[0], readings[1]
+
+        yield SideBySide(before, after, lay_out)
 
 
 def _heat(original: Pixels, copy: Pixels) -> Pixels:

@@ -10,5 +10,7 @@ class SatchelsConfig(AppConfig):
     name = "web.satchels"
 
     def ready(self) -> None:
+        from web.satchels import checks  # noqa: F401 # registers itself
+
         self.sheet_cache = SheetCache()
         self.page_renderers = PageRenderers()

@@ -151,6 +151,7 @@ def _order(job: Job) -> Order:
         exceptions=exceptions_from_json(job["exceptions"], Path(job["replacements"])),
         may_end_signature=job["may_end_signature"],
         may_blur_text=job["may_blur_text"],
+        lays_out=True,
     )
 
 

@@ -37,7 +37,7 @@ def proof_as_pdf(proof: Json) -> bytes:
     ]
     before, after = proof["bytes_before"], proof["bytes_after"]
     places = sorted(proof["places"], key=lambda place: place["likeness"])
-    what = "pages" if proof["has_pages"] else "pictures"
+    what = _kinds_of(places)
     reasons = proof["reasons"][:6]
     story = [
         Paragraph(escape(f"Proof of {proof['copy_name']}"), title),
@@ -102,6 +102,12 @@ def proof_as_pdf(proof: Json) -> bytes:
         title=f"Proof of {proof['copy_name']}",
     ).build(story)
     return out.getvalue()
+
+
+def _kinds_of(places: list[Json]) -> str:
+    """What is compared: pages, pictures, or both."""
+    kinds = {"pages" if place["page"] is not None else "pictures" for place in places}
+    return " and ".join(sorted(kinds)) or "pages"
 
 
 def _text_counts(places: list[Json]) -> list[list[str | int]]:

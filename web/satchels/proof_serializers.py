@@ -53,7 +53,10 @@ class CountSerializer(serializers.Serializer[Any]):
 
 
 class ProofSerializer(serializers.Serializer[Any]):
-    """A copy beside its original; places in their order. gone: what the copy no longer has."""
+    """A copy beside its original; places in their order.
+
+    remarks: what was not looked at, and why. gone: what the copy no longer has.
+    """
 
     copy_id = serializers.CharField()
     satchel = serializers.CharField()
@@ -68,6 +71,7 @@ class ProofSerializer(serializers.Serializer[Any]):
     verdict = serializers.ChoiceField(choices=["same", "close", "look"])
     reasons = serializers.ListField(child=serializers.CharField())
     counts = CountSerializer(many=True)
+    remarks = serializers.ListField(child=serializers.CharField())
     gone = serializers.ListField(child=serializers.CharField())
     has_pages = serializers.BooleanField()
     places = ProofPlaceSerializer(many=True)

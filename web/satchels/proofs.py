@@ -38,6 +38,7 @@ def show_proof(copy: Copy) -> Json:
             {"kind": kind, "before": before, "after": after}
             for kind, (before, after) in proof.get("counts", {}).items()
         ],
+        "remarks": proof.get("remarks", []),
         "gone": gone_from(copy.parts),
         "has_pages": bool(proof.get("pages")),
         "places": [

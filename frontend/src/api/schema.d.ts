@@ -777,9 +777,16 @@ export interface components {
          *     * `form-fields` - form-fields
          *     * `bookmarks` - bookmarks
          *     * `tags` - tags
+         *     * `picture-metadata` - picture-metadata
+         *     * `editing-traces` - editing-traces
+         *     * `unused-styles` - unused-styles
+         *     * `drawing-copies` - drawing-copies
+         *     * `printer-settings` - printer-settings
+         *     * `view-settings` - view-settings
+         *     * `object-images` - object-images
          * @enum {string}
          */
-        ExtraKindEnum: "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags";
+        ExtraKindEnum: "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images";
         /** @description A kind of file. suffixes: the usual one first, with the dot. */
         FileKind: {
             title: string;
@@ -850,9 +857,16 @@ export interface components {
          *     * `form-fields` - form-fields
          *     * `bookmarks` - bookmarks
          *     * `tags` - tags
+         *     * `picture-metadata` - picture-metadata
+         *     * `editing-traces` - editing-traces
+         *     * `unused-styles` - unused-styles
+         *     * `drawing-copies` - drawing-copies
+         *     * `printer-settings` - printer-settings
+         *     * `view-settings` - view-settings
+         *     * `object-images` - object-images
          * @enum {string}
          */
-        FitWaysEnum: "grey" | "two-tone" | "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags";
+        FitWaysEnum: "grey" | "two-tone" | "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images";
         Fonts: {
             subset: boolean;
             drops_standard: boolean;
@@ -917,11 +931,15 @@ export interface components {
          *     * `profile` - profile
          *     * `font` - font
          *     * `drawing` - drawing
+         *     * `text` - text
+         *     * `styles` - styles
+         *     * `embedded` - embedded
+         *     * `media` - media
          *     * `extra` - extra
          *     * `structure` - structure
          * @enum {string}
          */
-        PartKindEnum: "picture" | "profile" | "font" | "drawing" | "extra" | "structure";
+        PartKindEnum: "picture" | "profile" | "font" | "drawing" | "text" | "styles" | "embedded" | "media" | "extra" | "structure";
         PasswordRequest: {
             password: string;
         };
@@ -1063,7 +1081,11 @@ export interface components {
         PresetFileRequest: {
             content: unknown;
         };
-        /** @description A copy beside its original; places in their order. gone: what the copy no longer has. */
+        /**
+         * @description A copy beside its original; places in their order.
+         *
+         *     remarks: what was not looked at, and why. gone: what the copy no longer has.
+         */
         Proof: {
             copy_id: string;
             satchel: string;
@@ -1079,6 +1101,7 @@ export interface components {
             verdict: components["schemas"]["VerdictEnum"];
             reasons: string[];
             counts: components["schemas"]["Count"][];
+            remarks: string[];
             gone: string[];
             has_pages: boolean;
             places: components["schemas"]["ProofPlace"][];

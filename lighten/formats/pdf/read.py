@@ -35,8 +35,12 @@ class PdfReading:
     ) -> None:
         self._document = document
         self._annotations = annotations
-        self.promises = promises
+        self._promises = promises
         self.page_sizes = tuple(document.get_page_size(index) for index in range(len(document)))
+
+    def promises(self) -> Mapping[str, tuple[str, ...]]:
+        """See `Reading`."""
+        return self._promises
 
     def annotation_boxes(self, page: int, kinds: Collection[ExtraKind]) -> tuple[Box, ...]:
         """Where annotations of those kinds stand on a page, in points from its lower left."""

@@ -1,5 +1,6 @@
 """A picture file through a reader that had no part in writing it."""
 
+import hashlib
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
@@ -33,10 +34,10 @@ _NOT_PROMISED = {
 class PictureReading:
     """Pixels and tags as Pillow reads them, colours through littlecms."""
 
-    def __init__(self, image: Any, name: str) -> None:
-        self._image, self._name = image, name
+    def __init__(self, image: Any, name: str, digest: str) -> None:
+        """digest: of the whole file."""
+        self._image, self._name, self._digest = image, name, digest
 
-    @property
     def promises(self) -> dict[str, tuple[str, ...]]:
         exif = self._image.getexif()
         captions: list[str] = []
@@ -56,8 +57,8 @@ class PictureReading:
             "frames": tuple(str(number) for number in range(2, frames + 1)),
         }
 
-    def picture(self, part_id: str) -> NDArray[np.uint8]:
-        """See `PicturesReading`."""
+    def picture(self, part_id: str, least_px: tuple[int, int] | None = None) -> NDArray[np.uint8]:
+        """See `PicturesReading`; always all of them."""
         from PIL import Image, ImageOps
 
         if part_id != PICTURE_ID:
@@ -71,6 +72,12 @@ class PictureReading:
             return np.asarray(shown.convert("RGB"))
         except (OSError, ValueError, SyntaxError, EOFError) as error:
             raise UnreadableFileError(f"{self._name}: cannot be drawn ({error}).") from error
+
+    def fingerprint(self, part_id: str) -> str:
+        """See `PicturesReading`."""
+        if part_id != PICTURE_ID:
+            raise KeyError(part_id)
+        return self._digest
 
     def _texts(self) -> list[str]:
         """What people wrote into it: the same in whatever kind of file it stands."""
@@ -106,7 +113,8 @@ def read_picture(source: Source) -> Iterator[PictureReading]:
             f"{source.name}: a second reader cannot open it ({error})."
         ) from error
     with image:
-        yield PictureReading(image, source.name)
+        digest = hashlib.sha256(source.path.read_bytes()).hexdigest()
+        yield PictureReading(image, source.name, digest)
 
 
 def _as_srgb(image: Any) -> Any:

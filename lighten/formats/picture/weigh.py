@@ -5,7 +5,13 @@ from lighten.formats.picture.kinds import PICTURE_EXTRAS, kind_named
 from lighten.formats.picture.metadata.carried import exif_of, metadata_weights
 from lighten.formats.picture.metadata.exif import exif_dots
 from lighten.formats.picture.open_file import PICTURE_ID, open_picture
-from lighten.pictures.files import PictureFile, Role, stored_picture
+from lighten.pictures.files import (
+    PictureFile,
+    Role,
+    obstacle_of,
+    picture_facts,
+    stored_picture,
+)
 from lighten.pictures.look import LookJob, look_at
 from lighten.source import Progress, Source
 from lighten.treatments import ASSUMED_CM
@@ -26,8 +32,6 @@ _POINTS_PER_CM = 72 / 2.54
 # at 150 ppi little would be left of them.
 _LEAST_TOLD_CM = 5.0
 _POINTS_PER_INCH = 72.0
-_RGB = 3
-_CODINGS = {"jpeg": "JPEG", "png": "PNG", "webp": "WebP", "gif": "GIF", "bmp": "BMP"}
 
 
 def weigh_picture(source: Source, progress: Progress) -> WeightSheet:
@@ -58,47 +62,24 @@ def weigh_picture(source: Source, progress: Progress) -> WeightSheet:
         size_bytes=size_bytes,
         pages=None,
         parts=with_structure([picture, profile, *_extras(file)], size_bytes),
-        remarks=(_obstacle(file),) if _obstacle(file) else (),
+        remarks=(obstacle_of(file),) if obstacle_of(file) else (),
     )
-
-
-def _obstacle(file: PictureFile) -> str:
-    """Why the picture stays as it is, or nothing."""
-    if file.frames > 1:
-        return f"left as it is: it moves ({file.frames} pictures)"
-    return file.obstacle
 
 
 def _facts(file: PictureFile) -> PictureFacts:
     placement, is_assumed = _shown(file)
-    obstacle = _obstacle(file)
-    return PictureFacts(
-        width_px=file.width_px,
-        height_px=file.height_px,
-        coding=_CODINGS[file.kind],
-        colour=_colour(file),
-        bits=file.bits,
-        is_lossy=file.is_lossy,
-        has_colour=file.colours > 1,
-        has_palette=file.has_palette,
-        may_repack=file.kind in ("jpeg", "png"),
+    picture_class = PictureClass.PHOTO
+    if not obstacle_of(file):
+        picture_class = look_at(LookJob(picture=stored_picture(file), is_alone=True)) or (
+            PictureClass.PHOTO
+        )
+    return picture_facts(
+        file,
         is_alone=True,
         has_assumed_size=is_assumed,
-        mask="within" if file.has_opacity else "",
-        picture_class=PictureClass.PHOTO
-        if obstacle
-        else look_at(LookJob(picture=stored_picture(file), is_alone=True)) or PictureClass.PHOTO,
+        picture_class=picture_class,
         placements=(placement,),
-        untouchable=obstacle,
-        rgb_profile_bytes=len(file.profile) if file.colours == _RGB else 0,
     )
-
-
-def _colour(file: PictureFile) -> str:
-    if file.has_palette:
-        return "palette"
-    name = {1: "grey", 3: "RGB", 4: "CMYK"}.get(file.colours, f"{file.colours} colours")
-    return f"{name} with a profile" if file.profile else name
 
 
 def _shown(file: PictureFile) -> tuple[Placement, bool]:

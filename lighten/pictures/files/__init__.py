@@ -3,6 +3,7 @@
 from lighten.pictures.files.blocks import BadPictureError, Block, PictureFile, Role
 from lighten.pictures.files.build import Carried, build_picture_file
 from lighten.pictures.files.jpeg import MOST_XMP_BYTES
+from lighten.pictures.files.picture_facts import obstacle_of, picture_facts
 from lighten.pictures.files.png import text_chunk, text_of
 from lighten.pictures.files.read import kind_of_picture, read_picture_file, stored_picture
 
@@ -15,6 +16,8 @@ __all__ = [
     "Role",
     "build_picture_file",
     "kind_of_picture",
+    "obstacle_of",
+    "picture_facts",
     "read_picture_file",
     "stored_picture",
     "text_chunk",

@@ -45,7 +45,7 @@ def stored_picture(file: PictureFile) -> StoredPicture:
     """The picture for the engine, without what the file carries besides."""
     is_inks = file.kind == "jpeg" and file.colours == 4
     parts = file.of_role(Role.PICTURE)
-    is_whole = file.kind in ("webp", "gif", "bmp")
+    is_whole = file.kind not in ("jpeg", "png")
     return StoredPicture(
         data=file.data if is_whole else b"".join(file.data[one.start : one.end] for one in parts),
         weight=sum(block.size_bytes for block in parts),

@@ -24,6 +24,8 @@ const WORDS = {
 /** The verdict, what was counted, and the pictures of the page in sight. */
 export function Facts({ proof, page, again, failure, onGentler }: FactsProps) {
   const { word, text } = WORDS[proof.verdict];
+  const pages = proof.places.filter((place) => place.page !== null);
+  const pictures = proof.places.length - pages.length;
   const withText = proof.places.filter((place) => place.text_same !== null);
   const sameText = withText.filter((place) => place.text_same).length;
   const treated = page.pictures.filter(
@@ -43,11 +45,10 @@ export function Facts({ proof, page, again, failure, onGentler }: FactsProps) {
         </ul>
       )}
       <dl className={classes.counts}>
-        <Count
-          name={proof.has_pages ? 'Pages, sizes' : 'Pictures'}
-          value={countText(proof.places.length, proof.has_pages ? 'page' : 'picture')}
-          isKept
-        />
+        {pages.length > 0 && (
+          <Count name="Pages, sizes" value={countText(pages.length, 'page')} isKept />
+        )}
+        {pictures > 0 && <Count name="Pictures" value={countText(pictures, 'picture')} isKept />}
         {withText.length > 0 && (
           <Count
             name="Text"
@@ -68,6 +69,11 @@ export function Facts({ proof, page, again, failure, onGentler }: FactsProps) {
           />
         ))}
       </dl>
+      {proof.remarks.map((remark) => (
+        <p key={remark} className={classes.gone}>
+          {remark.charAt(0).toUpperCase() + remark.slice(1)}.
+        </p>
+      ))}
       {proof.gone.length > 0 && (
         <p className={classes.gone}>
           <span>Gone for good:</span> {proof.gone.join('; ')}

@@ -12,13 +12,16 @@ interface PageStripProps {
 
 const THUMBNAIL_DPI = 14;
 
+function stripTitle(proof: Proof): string {
+  const pages = proof.places.filter((place) => place.page !== null).length;
+  if (pages === 0) return 'Pictures';
+  return pages === proof.places.length ? 'Pages' : 'Pages and pictures';
+}
+
 /** All pages, or pictures where there are no pages, the least alike first, each with how alike it is. */
 export function PageStrip({ proof, current, onTurn }: PageStripProps) {
   return (
-    <nav
-      className={classes.root}
-      aria-label={`${proof.has_pages ? 'Pages' : 'Pictures'}, least alike first`}
-    >
+    <nav className={classes.root} aria-label={`${stripTitle(proof)}, least alike first`}>
       <p className={classes.head}>Least alike first</p>
       <ol className={classes.pages}>
         {worstFirst(proof.places).map((page) => {

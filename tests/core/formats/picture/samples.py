@@ -3,6 +3,7 @@
 import io
 import struct
 import zlib
+from functools import cache
 from pathlib import Path
 from typing import Any
 

@@ -1,0 +1,1 @@
+"""What office formats share: zip archives, packages, the pictures in them, and their proof."""

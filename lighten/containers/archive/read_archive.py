@@ -1,0 +1,207 @@
+"""A zip archive read with limits: every member with the bytes it takes in the file.
+
+Source: APPNOTE (ISO/IEC 21320-1). The list of members is read by Python's own zipfile; what is
+believed of it is checked here.
+"""
+
+import itertools
+import struct
+import zipfile
+import zlib
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from lighten.errors import (
+    LimitExceededError,
+    PasswordNeededError,
+    UnreadableFileError,
+    UnsupportedFileError,
+)
+from lighten.source import Source
+
+__all__ = ["DEFLATED", "STORED", "Archive", "Member", "member_names", "read_archive"]
+
+STORED, DEFLATED = 0, 8
+# What a task can work on within its memory; an honest document stays far below.
+_MOST_BYTES = 600_000_000
+_MOST_MEMBERS = 20_000
+_MOST_MEMBER_BYTES = 400_000_000
+_MOST_UNPACKED = 2_000_000_000
+# Deflate packs at most 1,032 to 1; the densest XML of real documents stays below 150.
+_MOST_RATIO, _RATIO_COUNTS_FROM = 250, 20_000_000
+_LOCAL = struct.Struct("<4s5H3I2H")
+_CENTRAL_BYTES = 46
+_UTF8, _ENCRYPTED, _HAS_DESCRIPTOR = 0x800, 0x1, 0x8
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Member:
+    """One file of the archive.
+
+    packed: its bytes as they are stored; method: `STORED` or `DEFLATED`. size_bytes: unpacked.
+    weight: all that it takes in the archive, with its headers and its line in the list.
+    """
+
+    name: str
+    method: int
+    packed: bytes = field(repr=False)
+    size_bytes: int
+    crc: int
+    weight: int
+
+    @property
+    def is_folder(self) -> bool:
+        return self.name.endswith("/")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Archive:
+    """All members in the order in which the list has them. size_bytes: of the file."""
+
+    shown_as: str
+    size_bytes: int
+    members: Mapping[str, Member] = field(repr=False)
+
+    def content(self, name: str) -> bytes:
+        """A member unpacked. Raises: KeyError; UnreadableFileError if it is not what it says."""
+        member = self.members[name]
+        content = _unpacked(member)
+        is_sound = content is not None and len(content) == member.size_bytes
+        if content is None or not is_sound or zlib.crc32(content) != member.crc:
+            raise UnreadableFileError(
+                f"{self.shown_as}: {name} in it is damaged or longer than it says. Fetch or save "
+                "the file again, and try that."
+            )
+        return content
+
+    def check(self) -> None:
+        """Raises: UnreadableFileError if any member is not what it says."""
+        for name in self.members:
+            self.content(name)
+
+
+def _unpacked(member: Member) -> bytes | None:
+    if member.method == STORED:
+        return member.packed
+    reader = zlib.decompressobj(-zlib.MAX_WBITS)
+    try:
+        return reader.decompress(member.packed, member.size_bytes + 1)
+    except zlib.error:
+        return None
+
+
+def member_names(path: Path) -> frozenset[str]:
+    """The names of an archive's members; none where it is not one that can be read."""
+    try:
+        with zipfile.ZipFile(path) as file:
+            return frozenset(file.namelist())
+    except (zipfile.BadZipFile, NotImplementedError, ValueError):
+        return frozenset()
+
+
+def read_archive(source: Source) -> Archive:
+    """Every member, checked to lie where it says and to be no more than can be worked on.
+
+    Raises: UnreadableFileError; LimitExceededError; PasswordNeededError for encrypted members;
+    UnsupportedFileError for codings other than Deflate.
+    """
+    name = source.name
+    if source.path.stat().st_size > _MOST_BYTES:
+        raise LimitExceededError(f"{name}: more than {_MOST_BYTES // 1_000_000} MB.")
+    data = source.path.read_bytes()
+    try:
+        with zipfile.ZipFile(source.path) as file:
+            entries = file.infolist()
+    except (zipfile.BadZipFile, NotImplementedError, ValueError, OSError) as error:
+        raise UnreadableFileError(
+            f"{name}: is damaged or cut short ({error}). Fetch or save it again, and try that file."
+        ) from error
+    _check_limits(name, entries)
+    members: dict[str, Member] = {}
+    spans: list[tuple[int, int]] = []
+    for entry in entries:
+        if entry.orig_filename in members or entry.filename in members:
+            raise _broken(name, f"holds {entry.filename} twice")
+        _check_entry(name, entry)
+        start, end, packed = _span(name, data, entry)
+        spans.append((start, end))
+        # The encoding of its name tells how long its line in the list is.
+        encoded = entry.orig_filename.encode("utf-8" if entry.flag_bits & _UTF8 else "cp437")
+        line = _CENTRAL_BYTES + len(encoded) + len(entry.extra) + len(entry.comment)
+        members[entry.filename] = Member(
+            name=entry.filename,
+            method=entry.compress_type,
+            packed=packed,
+            size_bytes=entry.file_size,
+            crc=entry.CRC,
+            weight=end - start + line,
+        )
+    spans.sort()
+    if any(end > start for (_, end), (start, _) in itertools.pairwise(spans)):
+        raise _broken(name, "has members that lie over one another")
+    return Archive(shown_as=name, size_bytes=len(data), members=members)
+
+
+def _check_limits(name: str, entries: list[zipfile.ZipInfo]) -> None:
+    if len(entries) > _MOST_MEMBERS:
+        raise LimitExceededError(f"{name}: more than {_MOST_MEMBERS:,} files in one.")
+    unpacked = sum(entry.file_size for entry in entries)
+    packed = sum(entry.compress_size for entry in entries)
+    too_dense = unpacked > max(_RATIO_COUNTS_FROM, _MOST_RATIO * packed)
+    too_long = any(entry.file_size > _MOST_MEMBER_BYTES for entry in entries)
+    if unpacked > _MOST_UNPACKED or too_long or too_dense:
+        raise LimitExceededError(
+            f"{name}: would unpack to {unpacked / 1_000_000:,.0f} MB, more than can be worked on "
+            "safely."
+        )
+
+
+def _check_entry(name: str, entry: zipfile.ZipInfo) -> None:
+    """Raises if its name leads out of the archive, or it cannot be unpacked."""
+    told = entry.orig_filename
+    steps = told.split("/")
+    if "\0" in told or "\\" in told or told.startswith("/") or ".." in steps or ":" in steps[0]:
+        raise _broken(name, f"has a member whose name leads elsewhere ({told[:60]!r})")
+    if entry.flag_bits & _ENCRYPTED:
+        raise PasswordNeededError(
+            f"{name}: is locked with a password. Save it without one, and try that file."
+        )
+    if entry.compress_type not in (STORED, DEFLATED):
+        raise UnsupportedFileError(
+            f"{name}: {told} in it is packed in a way that office files may not be. Open it in the "
+            "program it came from and save it again."
+        )
+
+
+def _span(name: str, data: bytes, entry: zipfile.ZipInfo) -> tuple[int, int, bytes]:
+    """Where a member begins and ends in the file, headers included, and its packed bytes."""
+    start = entry.header_offset
+    if start < 0 or start + _LOCAL.size > len(data):
+        raise _broken(name, "is cut short")
+    mark, _, flags, *_rest, name_length, extra_length = _LOCAL.unpack_from(data, start)
+    begin = start + _LOCAL.size + name_length + extra_length
+    end = begin + entry.compress_size
+    if mark != b"PK\x03\x04" or end > len(data):
+        raise _broken(name, "is damaged or cut short")
+    packed = data[begin:end]
+    if flags & _HAS_DESCRIPTOR:
+        end += _descriptor_bytes(data, end, entry)
+    return start, end, packed
+
+
+def _descriptor_bytes(data: bytes, at: int, entry: zipfile.ZipInfo) -> int:
+    """What follows a member whose sizes were not known when it was begun: with a mark or not."""
+    crc = struct.pack("<I", entry.CRC)
+    for mark in (b"PK\x07\x08", b""):
+        if data.startswith(mark + crc, at):
+            sizes = struct.pack("<II", entry.compress_size & 0xFFFFFFFF, entry.file_size)
+            is_short = data.startswith(mark + crc + sizes, at)
+            return len(mark) + (12 if is_short else 20)
+    return 0
+
+
+def _broken(name: str, what: str) -> UnreadableFileError:
+    return UnreadableFileError(
+        f"{name}: {what}. Open it in the program it came from and save it again, and try that file."
+    )

@@ -1,0 +1,96 @@
+"""A zip archive written: the same members give the same bytes.
+
+Source: APPNOTE (ISO/IEC 21320-1). How many and how long members may be is held down on reading,
+so that no member needs the forms for more than 4 GB (zip64).
+"""
+
+import struct
+import zlib
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from lighten.containers.archive.read_archive import DEFLATED, STORED, Member
+
+__all__ = ["PackedMember", "pack_member", "write_archive"]
+
+# Level 10 is the knee on XML: 9 leaves 5 % more, zopfli .1 % less at 13 times the time.
+_LEVEL = 10
+_QUICK_LEVEL = 6
+# Pictures, films and fonts that are packed by their own coding gain nothing from Deflate.
+_PACKED_MARKS = (b"\xff\xd8\xff", b"\x89PNG\r\n\x1a\n", b"PK\x03\x04", b"wOF", b"GIF8")
+_MOST_MEMBERS = 0xFFFF
+# ISO/IEC 26300 part 3, 3.3: so that the kind of a file can be read at a place that is known.
+_NEVER_PACKED = "mimetype"
+# Fixed, so that the time of writing leaves no trace: 1 January 1980, the first that there is.
+_DATE, _TIME = 0x21, 0
+_NEEDS_VERSION = 20
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PackedMember:
+    """A member ready to be written. packed: by `method`; size_bytes: unpacked."""
+
+    name: str
+    method: int
+    packed: bytes = field(repr=False)
+    size_bytes: int
+    crc: int
+
+    @property
+    def weight(self) -> int:
+        """What it takes in an archive that is written here."""
+        return len(self.packed) + 30 + 46 + 2 * len(self.name.encode())
+
+
+def pack_member(name: str, content: bytes, before: Member | None = None) -> PackedMember:
+    """`content` as tight as it gets.
+
+    before: how the same content was packed already; kept where that is no heavier.
+    """
+    import deflate
+
+    method, packed = STORED, content
+    if name != _NEVER_PACKED and not content.startswith(_PACKED_MARKS):
+        level = _LEVEL if before is None or before.method == DEFLATED else _QUICK_LEVEL
+        tight = bytes(deflate.deflate_compress(content, level))
+        if len(tight) < len(content):
+            method, packed = DEFLATED, tight
+    if before is not None and name != _NEVER_PACKED and len(before.packed) < len(packed):
+        method, packed = before.method, before.packed
+    return PackedMember(
+        name=name,
+        method=method,
+        packed=packed,
+        size_bytes=len(content),
+        crc=zlib.crc32(content),
+    )
+
+
+def write_archive(members: Iterable[PackedMember], out: Path) -> None:
+    """The members in the order given. Raises: ValueError for more than such an archive holds."""
+    lines: list[bytes] = []
+    with out.open("wb") as file:
+        for member in members:
+            offset = file.tell()
+            name = member.name.encode()
+            flags = 0 if member.name.isascii() else 0x800
+            told = struct.pack(
+                "<5H3I2H",
+                *(_NEEDS_VERSION, flags, member.method, _TIME, _DATE),
+                *(member.crc, len(member.packed), member.size_bytes),
+                *(len(name), 0),
+            )
+            file.write(b"PK\x03\x04" + told + name + member.packed)
+            place = struct.pack("<3H2I", 0, 0, 0, 0, offset)
+            lines.append(b"PK\x01\x02" + struct.pack("<H", _NEEDS_VERSION) + told + place + name)
+        start = file.tell()
+        central = b"".join(lines)
+        if len(lines) >= _MOST_MEMBERS:
+            raise ValueError("more members than an archive without zip64 holds")
+        file.write(central)
+        file.write(
+            struct.pack(
+                "<4s4H2IH", b"PK\x05\x06", 0, 0, len(lines), len(lines), len(central), start, 0
+            )
+        )

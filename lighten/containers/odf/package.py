@@ -1,0 +1,67 @@
+"""A package opened: its members, and what its manifest says of them.
+
+Source: ISO/IEC 26300 part 3 (packages): "mimetype" first and stored, META-INF/manifest.xml.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any
+
+from lighten.containers.archive import Archive, read_archive
+from lighten.containers.xml_parts import parse_xml
+from lighten.errors import PasswordNeededError, UnreadableFileError
+from lighten.source import Source
+
+__all__ = ["MANIFEST", "MIMETYPE", "OdfPackage", "open_package"]
+
+MANIFEST, MIMETYPE = "META-INF/manifest.xml", "mimetype"
+_NAMESPACE = "{urn:oasis:names:tc:opendocument:xmlns:manifest:1.0}"
+_SIGNATURES = ("META-INF/documentsignatures.xml", "META-INF/macrosignatures.xml")
+
+
+@dataclass
+class OdfPackage:
+    """Members are parsed once, when somebody asks for them."""
+
+    archive: Archive
+    _roots: dict[str, Any] = field(default_factory=dict)
+
+    def root(self, member: str) -> Any:
+        """The root of an XML member. Raises: KeyError; as `parse_xml`."""
+        if member not in self._roots:
+            content = self.archive.content(member)
+            self._roots[member] = parse_xml(content, member, self.archive.shown_as)
+        return self._roots[member]
+
+    @cached_property
+    def media_types(self) -> Mapping[str, str]:
+        """What the manifest says each member is."""
+        return {
+            entry.get(f"{_NAMESPACE}full-path", ""): entry.get(f"{_NAMESPACE}media-type", "")
+            for entry in self.root(MANIFEST).iter(f"{_NAMESPACE}file-entry")
+        }
+
+    @property
+    def is_locked(self) -> bool:
+        return next(self.root(MANIFEST).iter(f"{_NAMESPACE}encryption-data"), None) is not None
+
+    @property
+    def is_signed(self) -> bool:
+        return any(name in self.archive.members for name in _SIGNATURES)
+
+
+def open_package(source: Source) -> OdfPackage:
+    """Raises: as `read_archive`; UnreadableFileError if incomplete; PasswordNeededError."""
+    package = OdfPackage(read_archive(source))
+    for needed in (MANIFEST, "content.xml"):
+        if needed not in package.archive.members:
+            raise UnreadableFileError(
+                f"{source.name}: {needed} is missing in it. Fetch or save it again, and try that "
+                "file."
+            )
+    if package.is_locked:
+        raise PasswordNeededError(
+            f"{source.name}: is locked with a password. Save it without one, and try that file."
+        )
+    return package

@@ -1,0 +1,178 @@
+"""A package of ISO/IEC 26300 through eyes that had no part in writing it.
+
+What leads where, and what a frame shows of a picture, is read here by rules of its own.
+"""
+
+import hashlib
+import io
+import re
+import zipfile
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.containers.pictures.pixels import read_pixels
+from lighten.containers.zip_reading import Sight, ZipReading, crop_to
+
+__all__ = ["OdfReading"]
+
+Pixels = NDArray[np.uint8]
+_WHOLE = (0.0, 0.0, 1.0, 1.0)
+_HREF = "{http://www.w3.org/1999/xlink}href"
+_STORIES = ("content.xml", "styles.xml")
+_CM = {"cm": 1.0, "mm": 0.1, "in": 2.54, "pt": 2.54 / 72, "pc": 2.54 / 6, "px": 2.54 / 96}
+# What readers take a picture for that says nothing of its dots.
+_SCREEN_DOTS = 96.0
+
+
+class OdfReading(ZipReading):
+    """What formats read of their own comes on top of this."""
+
+    def __init__(self, file: zipfile.ZipFile, name: str) -> None:
+        super().__init__(file, name)
+        self._places_by_member: dict[str, dict[str, tuple[str, Any]]] = {}
+
+    def picture(self, part_id: str, least_px: tuple[int, int] | None = None) -> Pixels:
+        """See `PicturesReading`: what any frame shows of it."""
+        target = self._target(part_id)
+        sight = self._sight.get(self.mark(target), _WHOLE)
+        if least_px is not None:
+            left, top, right, bottom = sight
+            least_px = (round(least_px[0] / (right - left)), round(least_px[1] / (bottom - top)))
+        pixels = read_pixels(self.content(target), f"{self._name}: {target}", least_px)
+        return crop_to(pixels, sight)
+
+    def fingerprint(self, part_id: str) -> str:
+        """See `PicturesReading`."""
+        target = self._target(part_id)
+        sight = tuple(round(side, 3) for side in self._sight.get(self.mark(target), _WHOLE))
+        return f"{hashlib.sha256(self.content(target)).hexdigest()} {sight}"
+
+    def dangling(self) -> tuple[str, ...]:
+        """What the text or the manifest leads to and is not there."""
+        missing = {
+            target
+            for member in _STORIES
+            if member in self.members
+            for target, _ in self._places(member).values()
+            if target not in self.members
+        }
+        for entry in self.tree("META-INF/manifest.xml").iter("{*}file-entry"):
+            path = next((text for key, text in entry.attrib.items() if key.endswith("path")), "")
+            if path and not path.endswith("/") and path not in self.members:
+                missing.add(path)
+        return tuple(sorted(missing))
+
+    def _target(self, part_id: str) -> str:
+        """The member that is shown at a place. Raises: KeyError."""
+        member, _, place = part_id.rpartition("#")
+        if place == "unused":
+            if member not in self.members:
+                raise KeyError(part_id)
+            return member
+        return self._places(member)[place][0]
+
+    def _places(self, member: str) -> dict[str, tuple[str, Any]]:
+        """By place, the member shown there, and the element that shows it."""
+        if member not in self._places_by_member:
+            places: dict[str, tuple[str, Any]] = {}
+            number = 0
+            for element in self.tree(member).iter(
+                "{*}image", "{*}fill-image", "{*}background-image", "{*}list-level-style-image"
+            ):
+                name = element.tag.split("}")[-1]
+                is_framed = name == "image" and element.getparent().tag.endswith("}frame")
+                number += is_framed
+                href = element.get(_HREF, "").removeprefix("./")
+                if not href or ":" in href or href.startswith(("../", "/", "#")):
+                    continue
+                key = str(number) if is_framed else f"{name} {_owner(element)}"
+                places[key] = (href, element)
+            self._places_by_member[member] = places
+        return self._places_by_member[member]
+
+    @cached_property
+    def _sight(self) -> dict[tuple[int, int], Sight]:
+        """What any frame shows of each picture, as shares of its sides."""
+        seen: dict[tuple[int, int], Sight] = {}
+        for member in _STORIES:
+            if member not in self.members:
+                continue
+            clips = self._clips(member)
+            for target, element in self._places(member).values():
+                if target not in self.members:
+                    continue
+                holder = element.getparent()
+                style = next(
+                    (text for key, text in holder.attrib.items() if key.endswith("}style-name")), ""
+                )
+                sight = self._seen_through(target, clips.get(style))
+                known = seen.get(self.mark(target), sight)
+                seen[self.mark(target)] = (
+                    min(known[0], sight[0]),
+                    min(known[1], sight[1]),
+                    max(known[2], sight[2]),
+                    max(known[3], sight[3]),
+                )
+        return seen
+
+    def _clips(self, member: str) -> dict[str, list[float]]:
+        """By style, how much is hidden at the top, right, bottom and left, in centimetres."""
+        clips = {}
+        for properties in self.tree(member).iterfind("{*}automatic-styles/*/{*}graphic-properties"):
+            told = next(
+                (text for key, text in properties.attrib.items() if key.endswith("}clip")), ""
+            )
+            sides = re.findall(r"(-?[\d.]+)([a-z]{2})", told)
+            if len(sides) == 4:
+                style = properties.getparent()
+                name = next(text for key, text in style.attrib.items() if key.endswith("}name"))
+                clips[name] = [float(number) * _CM.get(unit, 0) for number, unit in sides]
+        return clips
+
+    def _seen_through(self, target: str, clip: list[float] | None) -> Sight:
+        size = self._size_cm(target) if clip and any(clip) else None
+        if size is None or clip is None:
+            return _WHOLE
+        top, right, bottom, left = clip
+        sight = (left / size[0], top / size[1], 1 - right / size[0], 1 - bottom / size[1])
+        return sight if sight[0] < sight[2] and sight[1] < sight[3] else _WHOLE
+
+    def _size_cm(self, target: str) -> tuple[float, float] | None:
+        """Of a picture by its own dots."""
+        from PIL import Image, UnidentifiedImageError
+
+        try:
+            with Image.open(io.BytesIO(self.content(target))) as image:
+                across, down = _dots(image.info)
+                width, height = image.size
+        except (OSError, UnidentifiedImageError, ValueError, SyntaxError):
+            return None
+        return width / across * 2.54, height / down * 2.54
+
+
+def _dots(told: dict[Any, Any]) -> tuple[float, float]:
+    """Per inch, as office suites take them: of a JPEG what JFIF says, and not what Exif does."""
+    if "jfif_unit" in told:
+        inches = {1: 1.0, 2: 2.54}.get(told["jfif_unit"], 0.0)
+        dots = told.get("jfif_density", (0, 0))
+        across, down = dots[0] * inches, dots[1] * inches
+    elif "exif" in told and "jfif" not in told:
+        across, down = 0.0, 0.0
+    else:
+        across, down = (float(side) for side in told.get("dpi") or (0.0, 0.0))
+    return across or _SCREEN_DOTS, down or _SCREEN_DOTS
+
+
+def _owner(element: Any) -> str:
+    """The name of the style, page or list that shows it."""
+    for above in (element, *element.iterancestors()):
+        name = next((text for key, text in above.attrib.items() if key.endswith("}name")), "")
+        if name:
+            level = next(
+                (text for key, text in element.attrib.items() if key.endswith("}level")), ""
+            )
+            return f"{name} {level}".strip()
+    return ""

@@ -1,0 +1,156 @@
+"""A package opened: its members by what they are, and what leads to them."""
+
+import posixpath
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any
+
+from lighten.containers.archive import Archive, read_archive
+from lighten.containers.opc.relationships import (
+    Relationship,
+    read_relationships,
+    rels_name,
+    source_of,
+)
+from lighten.containers.xml_parts import parse_xml, write_xml
+from lighten.errors import UnreadableFileError
+from lighten.source import Source
+
+__all__ = ["CONTENT_TYPES", "OpcPackage", "open_package"]
+
+CONTENT_TYPES = "[Content_Types].xml"
+_TYPES_NAMESPACE = "{http://schemas.openxmlformats.org/package/2006/content-types}"
+_SIGNATURES = "digital-signature"
+
+
+@dataclass
+class OpcPackage:
+    """Members are parsed once, when somebody asks for them."""
+
+    archive: Archive
+    _roots: dict[str, Any] = field(default_factory=dict)
+
+    def root(self, member: str) -> Any:
+        """The root of an XML member. Raises: KeyError; as `parse_xml`."""
+        if member not in self._roots:
+            content = self.archive.content(member)
+            self._roots[member] = parse_xml(content, member, self.archive.shown_as)
+        return self._roots[member]
+
+    @cached_property
+    def defaults(self) -> Mapping[str, str]:
+        """Content types by the endings of names."""
+        return {
+            element.get("Extension", "").lower(): element.get("ContentType", "")
+            for element in self.root(CONTENT_TYPES).iter(f"{_TYPES_NAMESPACE}Default")
+        }
+
+    @cached_property
+    def overrides(self) -> Mapping[str, str]:
+        """Content types by the names of members."""
+        return {
+            element.get("PartName", "").lstrip("/"): element.get("ContentType", "")
+            for element in self.root(CONTENT_TYPES).iter(f"{_TYPES_NAMESPACE}Override")
+        }
+
+    def content_type(self, member: str) -> str:
+        """What the package says a member is; "" where it says nothing."""
+        ending = posixpath.splitext(member)[1].lstrip(".").lower()
+        return self.overrides.get(member) or self.defaults.get(ending, "")
+
+    def is_xml(self, member: str) -> bool:
+        told = self.content_type(member)
+        return told.endswith(("+xml", "/xml")) or member.endswith((".xml", ".rels"))
+
+    @cached_property
+    def relationships(self) -> Mapping[str, tuple[Relationship, ...]]:
+        """By the member that they lead from; "" for the package itself."""
+        by_source = {}
+        for name in self.archive.members:
+            if name.endswith(".rels") and "_rels/" in name:
+                source = source_of(name)
+                by_source[source] = read_relationships(self.root(name), source)
+        return by_source
+
+    @cached_property
+    def main(self) -> str:
+        """The member that the document begins with. Raises: UnreadableFileError."""
+        for relationship in self.relationships.get("", ()):
+            if relationship.kind == "officeDocument":
+                if relationship.target in self.archive.members:
+                    return relationship.target
+                break
+        raise UnreadableFileError(
+            f"{self.archive.shown_as}: its document is missing. Fetch or save it again, and try "
+            "that file."
+        )
+
+    @property
+    def is_signed(self) -> bool:
+        return any(_SIGNATURES in told for told in self.overrides.values()) or any(
+            relationship.kind == "origin" and "_xmlsignatures" in relationship.target
+            for relationship in self.relationships.get("", ())
+        )
+
+    def names_of(self, member: str) -> Mapping[str, Relationship]:
+        """The relationships of a member by their ids."""
+        return {told.id: told for told in self.relationships.get(member, ())}
+
+    @cached_property
+    def used(self) -> frozenset[str]:
+        """Members that something in use leads to, and those nothing is known of.
+
+        A relationship of a kind that is used by its id leads nowhere where no attribute has it.
+        """
+        reached: set[str] = set()
+        waiting = [""]
+        while waiting:
+            member = waiting.pop()
+            ids: frozenset[str] | None = None
+            for told in self.relationships.get(member, ()):
+                if told.is_external or told.target in reached or told.target == member:
+                    continue
+                if told.kind in _USED_BY_ID and member and self.is_xml(member):
+                    ids = self._attribute_values(member) if ids is None else ids
+                    if told.id not in ids:
+                        continue
+                if told.target in self.archive.members:
+                    reached.add(told.target)
+                    waiting.append(told.target)
+        return frozenset(reached)
+
+    def _attribute_values(self, member: str) -> frozenset[str]:
+        if member not in self.archive.members:
+            return frozenset()
+        content = self.archive.content(member)
+        if b"\0" in content[:100]:  # two bytes a letter
+            content = write_xml(self.root(member))
+        return frozenset(value.decode("utf-8", "replace") for value in _VALUE.findall(content))
+
+
+# Short ones: ids are.
+_VALUE = re.compile(rb"=\s*[\"']([^\"'<]{1,120})[\"']")
+# Relationships of other kinds hold by themselves, such as those to styles and themes.
+_USED_BY_ID = frozenset(
+    {
+        *("image", "hyperlink", "oleObject", "package", "chart", "header", "footer"),
+        *("video", "audio", "media", "control", "diagramData", "diagramLayout"),
+        *("diagramQuickStyle", "diagramColors"),
+    }
+)
+
+
+def open_package(source: Source) -> OpcPackage:
+    """Raises: as `read_archive`; UnreadableFileError if it says of nothing what it is."""
+    package = OpcPackage(read_archive(source))
+    if CONTENT_TYPES not in package.archive.members:
+        raise UnreadableFileError(
+            f"{source.name}: the list of what is in it is missing. Open it in the program it came "
+            "from and save it again, and try that file."
+        )
+    for name in package.archive.members:
+        if name.endswith(".rels") and rels_name(source_of(name)) != name:
+            raise UnreadableFileError(f"{source.name}: {name} in it leads nowhere.")
+    return package

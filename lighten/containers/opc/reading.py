@@ -1,0 +1,171 @@
+"""A package of ECMA-376 through eyes that had no part in writing it.
+
+Members come through Python's zipfile, pixels through Pillow; what leads where, and what a frame
+shows of a picture, is read here by rules of its own.
+"""
+
+import hashlib
+import posixpath
+import zipfile
+from collections.abc import Iterator
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.containers.pictures.pixels import read_pixels
+from lighten.containers.zip_reading import Sight, ZipReading, crop_to
+
+__all__ = ["OpcReading"]
+
+Pixels = NDArray[np.uint8]
+_RELATIONS = "http://schemas.openxmlformats.org/package/2006/relationships"
+_WHOLE = (0.0, 0.0, 1.0, 1.0)
+
+
+class OpcReading(ZipReading):
+    """What formats read of their own comes on top of this."""
+
+    def __init__(self, file: zipfile.ZipFile, name: str) -> None:
+        super().__init__(file, name)
+        self._frames_by_member: dict[str, list[tuple[str, str, Sight]]] = {}
+
+    def relations(self, member: str) -> dict[str, tuple[str, str]]:
+        """By id: the last word of the type, and the member or address that it leads to."""
+        folder, name = posixpath.split(member)
+        rels = posixpath.join(folder, "_rels", f"{name}.rels")
+        if rels not in self.members:
+            return {}
+        told = {}
+        for link in self.tree(rels).iter(f"{{{_RELATIONS}}}Relationship"):
+            target = link.get("Target", "")
+            if link.get("TargetMode") != "External":
+                base = "/" if target.startswith("/") else posixpath.join("/", folder)
+                target = posixpath.normpath(posixpath.join(base, target.split("#")[0]))[1:]
+            told[link.get("Id", "")] = (link.get("Type", "").split("/")[-1], target)
+        return told
+
+    def dangling(self) -> tuple[str, ...]:
+        """What relations lead to and is not there."""
+        missing = []
+        for rels in sorted(name for name in self.members if name.endswith(".rels")):
+            folder, name = posixpath.split(rels)
+            member = posixpath.join(posixpath.dirname(folder), name.removesuffix(".rels"))
+            outside = {
+                link.get("Id")
+                for link in self.tree(rels).iter(f"{{{_RELATIONS}}}Relationship")
+                if link.get("TargetMode") == "External"
+            }
+            missing += [
+                f"{member}: {target}"
+                for key, (_, target) in self.relations(member).items()
+                if key not in outside and target and target not in self.members
+            ]
+        return tuple(missing)
+
+    # Pictures.
+
+    def picture(self, part_id: str, least_px: tuple[int, int] | None = None) -> Pixels:
+        """See `PicturesReading`: what any frame shows of it."""
+        target = self._target(part_id)
+        left, top, right, bottom = self._sight.get(self.mark(target), _WHOLE)
+        if least_px is not None:
+            least_px = (round(least_px[0] / (right - left)), round(least_px[1] / (bottom - top)))
+        pixels = read_pixels(self.content(target), f"{self._name}: {target}", least_px)
+        return crop_to(pixels, (left, top, right, bottom))
+
+    def fingerprint(self, part_id: str) -> str:
+        """See `PicturesReading`."""
+        target = self._target(part_id)
+        sight = self._sight.get(self.mark(target), _WHOLE)
+        return f"{hashlib.sha256(self.content(target)).hexdigest()} {sight}"
+
+    def _target(self, part_id: str) -> str:
+        """The member that the frame at a place shows. Raises: KeyError."""
+        member, _, place = part_id.rpartition("#")
+        if place == "unused":
+            if member not in self.members:
+                raise KeyError(part_id)
+            return member
+        kind, number = ("f", place[1:]) if place.startswith("f") else ("", place)
+        shown = [frame for frame in self._frames(member) if frame[0] == kind]
+        return shown[int(number) - 1][1]
+
+    def _frames(self, member: str) -> list[tuple[str, str, Sight]]:
+        """For each frame of a member: whether for old readers, the picture, what is in sight."""
+        if member not in self._frames_by_member:
+            self._frames_by_member[member] = self._read_frames(member)
+        return self._frames_by_member[member]
+
+    def _read_frames(self, member: str) -> list[tuple[str, str, Sight]]:
+        links = self.relations(member)
+        frames = []
+        for element in self.tree(member).iter(
+            "{*}blip", "{*}svgBlip", "{*}imagedata", "{*}fill", "{*}stroke"
+        ):
+            keys = [
+                value
+                for key, value in element.attrib.items()
+                if key.split("}")[-1] in ("embed", "id", "pict")
+                and key.split("}")[0].endswith("/relationships")
+            ]
+            if not keys or not keys[0]:
+                continue
+            is_old = next(element.iterancestors("{*}Fallback"), None) is not None
+            _, target = links.get(keys[0], ("", ""))
+            frames.append(("f" if is_old else "", target, _sight_of(element)))
+        return frames
+
+    @cached_property
+    def _sight(self) -> dict[tuple[int, int], Sight]:
+        """What any frame shows of each picture, as shares of its sides."""
+        seen: dict[tuple[int, int], Sight] = {}
+        for member in self._showing_members():
+            for _, target, sight in self._frames(member):
+                if target in self.members:
+                    mark = self.mark(target)
+                    known = seen.get(mark, sight)
+                    seen[mark] = (
+                        min(known[0], sight[0]),
+                        min(known[1], sight[1]),
+                        max(known[2], sight[2]),
+                        max(known[3], sight[3]),
+                    )
+        return seen
+
+    def _showing_members(self) -> Iterator[str]:
+        for rels in self.members:
+            if rels.endswith(".rels"):
+                folder, name = posixpath.split(rels)
+                member = posixpath.join(posixpath.dirname(folder), name.removesuffix(".rels"))
+                kinds = {kind for kind, _ in self.relations(member).values()}
+                if "image" in kinds and member in self.members:
+                    yield member
+
+
+def _sight_of(element: Any) -> Sight:
+    """Of a DrawingML crop in thousandths of a percent, or a VML one in 65,536ths."""
+    name = element.tag.split("}")[-1]
+    if name == "imagedata":
+        told = [element.get(f"crop{side}", "0") for side in ("left", "top", "right", "bottom")]
+        hidden = [
+            float(text[:-1]) / 65536 if text.endswith("f") else float(text.rstrip("%") or 0)
+            for text in told
+        ]
+    elif name in ("blip", "svgBlip"):
+        blip = element
+        while blip.tag.split("}")[-1] != "blip":
+            blip = blip.getparent()
+        crop = next((one for one in blip.itersiblings("{*}srcRect")), None)
+        if crop is None:
+            return _WHOLE
+        texts = [crop.get(side, "0") for side in ("l", "t", "r", "b")]
+        hidden = [
+            float(text[:-1]) / 100 if text.endswith("%") else float(text) / 100_000
+            for text in texts
+        ]
+    else:
+        return _WHOLE
+    left, top, right, bottom = (min(1.0, max(0.0, side)) for side in hidden)
+    return left, top, max(left, 1 - right), max(top, 1 - bottom)

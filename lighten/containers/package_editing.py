@@ -1,0 +1,351 @@
+"""A package opened to be changed: pictures in, what is dropped out, all else packed tighter."""
+
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from pathlib import Path
+
+from lighten.containers.archive import Archive, Member, PackedMember, pack_member, write_archive
+from lighten.containers.pictures import MemberPicture, build_member_picture, member_picture
+from lighten.containers.pictures.weigh_members import metadata_bytes
+from lighten.contract import FileKind
+from lighten.errors import SignedFileError, UnreadableFileError
+from lighten.parallel import Workers
+from lighten.pictures.coded import CodedPicture, Coding
+from lighten.pictures.files import BadPictureError, PictureFile, Role, stored_picture
+from lighten.pictures.recode import Recoded, RecodeJob
+from lighten.pictures.recode_job import Cut, within_cut
+from lighten.plans import Action, Decision, Outcome, Plan
+from lighten.treatments import LOSSLESS
+from lighten.weights import ExtraKind, Part, PartKind, WeightSheet
+
+__all__ = ["Changes", "MemberJob", "PackageEditing", "Rewrite", "with_other_ending"]
+
+# The bytes of a member as they are to be; a function of a module, so that workers can have it.
+Rewrite = Callable[[bytes], bytes]
+
+
+@dataclass(slots=True)
+class Changes:
+    """What becomes of a package, gathered until it is written.
+
+    dropped: kinds of extras. removed: members that go. replaced: new contents by old names.
+    renamed: members under another name. media_types: of renamed members, by their new names.
+    merged: members that go because another, as named, holds the same.
+    cuts: by the id of a picture's part, what stays of it, as shares of its sides.
+    """
+
+    dropped: set[ExtraKind] = field(default_factory=set)
+    removed: set[str] = field(default_factory=set)
+    replaced: dict[str, bytes] = field(default_factory=dict)
+    renamed: dict[str, str] = field(default_factory=dict)
+    media_types: dict[str, str] = field(default_factory=dict)
+    merged: dict[str, str] = field(default_factory=dict)
+    cuts: dict[str, Cut] = field(default_factory=dict)
+
+    def name_now(self, member: str) -> str:
+        """Where what `member` held is to be found."""
+        member = self.merged.get(member, member)
+        return self.renamed.get(member, member)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MemberJob:
+    """A member to be written. before: as it was packed; rewrite: what is done to it first."""
+
+    name: str
+    content: bytes = field(repr=False)
+    before: Member | None = field(default=None, repr=False)
+    rewrite: Rewrite | None = None
+
+
+class PackageEditing:
+    """See `lighten.contract.Editing`; formats say what they do to members of their own.
+
+    pictures: by the ids of their parts. repeats and unused members are told by the sheet's maker
+    in `repeated` and `unused`.
+    """
+
+    # The document measures pictures in their own dots.
+    needs_dots = False
+
+    def __init__(
+        self,
+        archive: Archive,
+        sheet: WeightSheet,
+        pictures: Mapping[str, MemberPicture],
+        kind: FileKind,
+    ) -> None:
+        self.archive, self.sheet, self._kind = archive, sheet, kind
+        self._pictures = pictures
+        self._packed: list[PackedMember] = []
+        self.changes = Changes()
+
+    # What formats add.
+
+    def members_of(self, extra: ExtraKind) -> frozenset[str]:
+        """Members that are nothing but extras of that kind."""
+        raise NotImplementedError
+
+    def rewrites(self, plan: Plan) -> Mapping[str, Rewrite]:
+        """What is to be done to members, by their names."""
+        raise NotImplementedError
+
+    def order(self, names: list[str]) -> list[str]:
+        """The order in which members are written."""
+        return names
+
+    # The steps of `Editing`.
+
+    def leave_out(self, plan: Plan) -> Mapping[str, Outcome]:
+        if self.sheet.is_signed and not plan.may_end_signature:
+            raise SignedFileError(
+                f"{self.archive.shown_as}: is signed, and any change ends the signature. Say that "
+                "it may end, or hand the file over as it is."
+            )
+        decisions = plan.by_part()
+        for part in self.sheet.parts:
+            if decisions[part.id].action is not Action.DROP:
+                continue
+            if part.extra is not None:
+                self.changes.dropped.add(part.extra)
+                if part.extra is not ExtraKind.REPEATS:
+                    self.changes.removed |= self.members_of(part.extra)
+            elif part.picture is not None:
+                picture = self._pictures[part.id]
+                self.changes.removed |= {picture.member, *picture.repeats}
+        if ExtraKind.REPEATS in self.changes.dropped:
+            for picture in self._pictures.values():
+                if picture.member not in self.changes.removed:
+                    self.changes.merged |= dict.fromkeys(picture.repeats, picture.member)
+        return {}
+
+    def job(self, part: Part, decision: Decision) -> RecodeJob:
+        if part.picture is None:
+            raise KeyError(part.id)
+        file = self._file(part.id)
+        stored = stored_picture(file)
+        return RecodeJob(
+            # What Deflate made of it counts, where the archive has packed it.
+            picture=replace(stored, weight=min(part.size_bytes, stored.weight)),
+            picture_class=part.picture.picture_class,
+            target_px=within_cut(decision.target_px, decision.cut),
+            treatment=decision.picture or LOSSLESS,
+            cut=decision.cut,
+            replacement=decision.replacement,
+            is_file=True,
+            may_repack=part.picture.may_repack,
+        )
+
+    def put(self, part: Part, recoded: Recoded) -> int:
+        if recoded.picture is None:
+            return 0
+        return self._put(part, recoded.picture, recoded)
+
+    def apply_rest(self, plan: Plan, workers: Workers) -> Mapping[str, Outcome]:
+        if ExtraKind.PICTURE_METADATA in self.changes.dropped:
+            self._strip_untreated(plan)
+        rewrites = self.rewrites(plan)
+        gone = self.changes.removed | self.changes.merged.keys()
+        names = [name for name in self.archive.members if name not in gone]
+        jobs = (self._member_job(name, rewrites.get(name)) for name in self.order(names))
+        self._packed = list(workers.run(_pack, jobs))
+        weights = {member.name: member.weight for member in self._packed}
+        return dict(self._outcomes(plan, weights))
+
+    def save(self, plan: Plan, out: Path) -> FileKind:
+        write_archive(self._packed, out)
+        return self._kind
+
+    # Pictures.
+
+    def _file(self, part_id: str) -> PictureFile:
+        member = self._pictures[part_id].member
+        try:
+            file = member_picture(self.archive.content(member))
+        except BadPictureError:
+            file = None
+        if file is None:
+            raise UnreadableFileError(f"{self.archive.shown_as}: {member} in it cannot be read.")
+        return file
+
+    def _put(self, part: Part, coded: CodedPicture, recoded: Recoded | None) -> int:
+        picture = self._pictures[part.id]
+        file = self._file(part.id)
+        shown = (file.width_px, file.height_px)
+        keeps_metadata = ExtraKind.PICTURE_METADATA not in self.changes.dropped
+        if recoded is not None and recoded.cut is not None:
+            self.changes.cuts[part.id] = cut = _in_whole_pixels(recoded.cut, shown)
+            shown = (
+                max(1, round((cut[2] - cut[0]) * shown[0])),
+                max(1, round((cut[3] - cut[1]) * shown[1])),
+            )
+        built = build_member_picture(
+            file,
+            coded,
+            shown_px=shown,
+            keeps_profile=recoded is None or not recoded.has_plain_colours,
+            keeps_metadata=keeps_metadata,
+            needs_dots=self.needs_dots and (coded.width_px, coded.height_px) != shown,
+        )
+        self.changes.replaced[picture.member] = built.content
+        new_name = self._new_name(picture.member, built.suffix)
+        if new_name != picture.member:
+            self.changes.renamed[picture.member] = new_name
+            self.changes.media_types[new_name] = built.media_type
+        heads = self.archive.members[picture.member].weight - len(
+            self.archive.members[picture.member].packed
+        )
+        kept = self._metadata_bytes(picture.member, file) if keeps_metadata else 0
+        return part.size_bytes - (len(built.content) + heads - kept)
+
+    def _metadata_bytes(self, member: str, file: PictureFile) -> int:
+        return metadata_bytes(self.archive, member, file)
+
+    def _strip_untreated(self, plan: Plan) -> None:
+        """What pictures carry goes from those, too, that no coding made lighter."""
+        decisions = plan.by_part()
+        for part in self.sheet.parts:
+            if part.picture is None or decisions[part.id].action in (Action.KEEP, Action.DROP):
+                continue
+            member = self._pictures[part.id].member
+            if member in self.changes.replaced:
+                continue
+            file = self._file(part.id)
+            coding = {"jpeg": Coding.JPEG, "png": Coding.PNG}.get(file.kind)
+            if coding is not None and self._metadata_bytes(member, file):
+                self._put(part, _as_it_is(file, coding), None)
+
+    def _new_name(self, member: str, suffix: str) -> str:
+        """The member's name with the ending of what it now is, free of others' names."""
+        name = with_other_ending(member, suffix)
+        if name == member:
+            return member
+        taken = self._taken_names
+        number = 2
+        while name.lower() in taken:
+            name = with_other_ending(f"{member.rpartition('.')[0]}-{number}.x", suffix)
+            number += 1
+        taken.add(name.lower())
+        return name
+
+    @cached_property
+    def _taken_names(self) -> set[str]:
+        return {name.lower() for name in self.archive.members}
+
+    # Members.
+
+    def _member_job(self, name: str, rewrite: Rewrite | None) -> MemberJob:
+        if name in self.changes.replaced:
+            return MemberJob(name=self.changes.name_now(name), content=self.changes.replaced[name])
+        return MemberJob(
+            name=name,
+            content=self.archive.content(name),
+            before=self.archive.members[name],
+            rewrite=rewrite,
+        )
+
+    def _outcomes(self, plan: Plan, weights: Mapping[str, int]) -> Iterator[tuple[str, Outcome]]:
+        """Of parts that are members, by what they weigh now; of extras as it was decided."""
+        decisions = plan.by_part()
+        shared = sum(
+            part.size_bytes for part in self.sheet.parts if part.extra in self._within_members
+        )
+        kept = sum(
+            part.size_bytes
+            for part in self.sheet.parts
+            if part.extra in self._within_members and part.extra not in self.changes.dropped
+        )
+        kept_share = kept / shared if shared else 0.0
+        for part in self.sheet.parts:
+            if part.extra is ExtraKind.PICTURE_METADATA:
+                yield part.id, self._metadata_outcome(part, decisions[part.id])
+            decision = decisions[part.id]
+            if part.picture is not None and decision.action is not Action.KEEP:
+                continue
+            if part.kind in (PartKind.STRUCTURE, PartKind.EXTRA):
+                continue
+            member = self._pictures[part.id].member if part.picture else part.id
+            within = self.archive.members[member].weight - part.size_bytes
+            share = 1.0 if part.picture else kept_share
+            after = max(0, weights.get(member, 0) - round(within * share))
+            is_gone = member not in weights
+            yield (
+                part.id,
+                Outcome(
+                    part_id=part.id,
+                    action=Action.DROP if is_gone else decision.action,
+                    reason=decision.reason,
+                    bytes_before=part.size_bytes,
+                    bytes_after=after,
+                ),
+            )
+
+    def _metadata_outcome(self, part: Part, decision: Decision) -> Outcome:
+        """What is left of it: pictures that stay as they are keep what they carry."""
+        changes = self.changes
+        left = sum(
+            self.archive.members[picture.member].weight - told.size_bytes
+            for told in self.sheet.parts
+            if (picture := self._pictures.get(told.id)) is not None
+            and picture.member not in changes.removed
+            and (picture.member not in changes.replaced or part.extra not in changes.dropped)
+        )
+        return Outcome(
+            part_id=part.id,
+            action=decision.action,
+            reason=decision.reason,
+            bytes_before=part.size_bytes,
+            bytes_after=left,
+        )
+
+    @property
+    def _within_members(self) -> frozenset[ExtraKind]:
+        """Extras that are inside members which hold other things as well."""
+        return frozenset(
+            part.extra
+            for part in self.sheet.parts
+            if part.extra is not None
+            and part.extra is not ExtraKind.PICTURE_METADATA
+            and not self.members_of(part.extra)
+        )
+
+
+def with_other_ending(member: str, suffix: str) -> str:
+    """A member's name with that ending, or its own where that is another word for it."""
+    stem, _, ending = member.rpartition(".")
+    same = {"jpg": "jpeg", "jpe": "jpeg"}.get(ending.lower(), ending.lower())
+    return member if same == suffix else f"{stem or ending}.{suffix}"
+
+
+def _as_it_is(file: PictureFile, coding: Coding) -> CodedPicture:
+    """The picture in the coding that it has, without what it carries."""
+    parts = file.of_role(Role.PICTURE)
+    return CodedPicture(
+        coding=coding,
+        data=b"".join(file.data[block.start : block.end] for block in parts),
+        width_px=file.width_px,
+        height_px=file.height_px,
+        colours=file.colours,
+        bits=file.bits,
+    )
+
+
+def _in_whole_pixels(cut: Cut, size_px: tuple[int, int]) -> Cut:
+    """What is really cut, as `recode_job.cut_out` does it."""
+    width, height = size_px
+    left, top, right, bottom = cut
+    return (
+        round(left * width) / width,
+        round(top * height) / height,
+        max(round(left * width) + 1, round(right * width)) / width,
+        max(round(top * height) + 1, round(bottom * height)) / height,
+    )
+
+
+def _pack(job: MemberJob) -> PackedMember:
+    """Rewritten and packed; runs in a worker process."""
+    if job.rewrite is None:
+        return pack_member(job.name, job.content, job.before)
+    content = job.rewrite(job.content)
+    return pack_member(job.name, content, job.before if content == job.content else None)

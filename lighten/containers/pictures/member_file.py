@@ -1,0 +1,98 @@
+"""A member of a package as a picture file."""
+
+import io
+import struct
+
+from lighten.containers.pictures.metafiles import is_metafile, metafile_size, wrapped_bitmap
+from lighten.pictures.files import (
+    BadPictureError,
+    Block,
+    PictureFile,
+    Role,
+    kind_of_picture,
+    read_picture_file,
+)
+
+__all__ = ["METAFILE", "SCREEN_DOTS", "member_picture", "natural_size_pt"]
+
+METAFILE = "metafile"
+# What readers take a picture for that says nothing of its dots: those of a screen.
+SCREEN_DOTS = 96.0
+_POINTS_PER_INCH = 72.0
+_TIFF_MARKS = (b"II*\0", b"MM\0*")
+_HEAD_BYTES = 32
+_VECTOR = "left as it is: it is drawn by commands, not made of pixels"
+
+
+def member_picture(content: bytes) -> PictureFile | None:
+    """What its structure tells; None where it is no picture that is known.
+
+    A metafile that is nothing but a bitmap is that bitmap; others have the kind `METAFILE`.
+    Raises: BadPictureError if damaged.
+    """
+    if is_metafile(content):
+        bitmap = wrapped_bitmap(content)
+        return read_picture_file(bitmap) if bitmap is not None else _metafile(content)
+    if content.startswith(_TIFF_MARKS):
+        return _tiff(content)
+    if not kind_of_picture(content[:_HEAD_BYTES]):
+        return None
+    try:
+        return read_picture_file(content)
+    except (KeyError, IndexError, ValueError, struct.error) as error:
+        raise BadPictureError("It is damaged.") from error
+
+
+def natural_size_pt(file: PictureFile) -> tuple[float, float]:
+    """Width and height by its own dots, in points."""
+    across, down = file.dots or (SCREEN_DOTS, SCREEN_DOTS)
+    across, down = (dots if dots > 0 else SCREEN_DOTS for dots in (across, down))
+    return file.width_px / across * _POINTS_PER_INCH, file.height_px / down * _POINTS_PER_INCH
+
+
+def _metafile(content: bytes) -> PictureFile:
+    width, height = metafile_size(content)
+    return PictureFile(
+        kind=METAFILE,
+        data=content,
+        blocks=_whole(content),
+        width_px=width,
+        height_px=height,
+        bits=8,
+        colours=3,
+        obstacle=_VECTOR,
+    )
+
+
+def _tiff(content: bytes) -> PictureFile:
+    """By the picture library, which decodes it as well."""
+    from PIL import Image
+
+    try:
+        with Image.open(io.BytesIO(content), formats=["TIFF"]) as image:
+            frames = getattr(image, "n_frames", 1)
+            dots = image.info.get("dpi")
+            is_grey = image.mode in ("1", "L")
+            has_opacity = image.mode in ("RGBA", "LA", "PA")
+            is_plain = image.mode in ("1", "L", "P", "RGB", "RGBA")
+            size, profile = image.size, image.info.get("icc_profile") or b""
+    except (OSError, SyntaxError, ValueError, EOFError) as error:
+        raise BadPictureError("It is damaged.") from error
+    return PictureFile(
+        kind="tiff",
+        data=content,
+        blocks=_whole(content),
+        width_px=size[0],
+        height_px=size[1],
+        bits=8,
+        colours=1 if is_grey else 3,
+        has_opacity=has_opacity,
+        frames=frames,
+        dots=(float(dots[0]), float(dots[1])) if dots else None,
+        profile=profile,
+        obstacle="" if is_plain else "left as it is: a rare kind of TIFF",
+    )
+
+
+def _whole(content: bytes) -> tuple[Block, ...]:
+    return (Block(role=Role.PICTURE, name="all", start=0, end=len(content), content=0),)

@@ -1,0 +1,70 @@
+"""A package through eyes that had no part in writing it: members by Python's zipfile and lxml."""
+
+import io
+import zipfile
+from functools import cached_property
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.errors import UnreadableFileError
+
+__all__ = ["Sight", "ZipReading", "crop_to", "open_zip"]
+
+# Left, top, right and bottom of what is seen of a picture, as shares of its sides.
+Sight = tuple[float, float, float, float]
+
+
+class ZipReading:
+    """What kinds of packages read of their own comes on top of this."""
+
+    def __init__(self, file: zipfile.ZipFile, name: str) -> None:
+        self._file, self._name = file, name
+        self._trees: dict[str, Any] = {}
+
+    @cached_property
+    def members(self) -> frozenset[str]:
+        return frozenset(self._file.namelist())
+
+    def content(self, member: str) -> bytes:
+        """Raises: UnreadableFileError; KeyError."""
+        try:
+            return self._file.read(member)
+        except (zipfile.BadZipFile, ValueError, OSError) as error:
+            raise UnreadableFileError(f"{self._name}: {member} cannot be read.") from error
+
+    def tree(self, member: str) -> Any:
+        """The root of an XML member. Raises: UnreadableFileError."""
+        from lxml import etree
+
+        if member not in self._trees:
+            parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False)
+            try:
+                self._trees[member] = etree.fromstring(self.content(member), parser)
+            except (etree.XMLSyntaxError, KeyError, ValueError) as error:
+                raise UnreadableFileError(f"{self._name}: {member} cannot be read.") from error
+        return self._trees[member]
+
+    def mark(self, member: str) -> tuple[int, int]:
+        """The same for members that hold the same."""
+        told = self._file.getinfo(member)
+        return told.CRC, told.file_size
+
+
+def crop_to(pixels: NDArray[np.uint8], sight: Sight) -> NDArray[np.uint8]:
+    """What is seen of them: (height, width, 3) uint8, at least one pixel each way."""
+    left, top, right, bottom = sight
+    height, width = pixels.shape[:2]
+    columns = slice(round(left * width), max(round(left * width) + 1, round(right * width)))
+    rows = slice(round(top * height), max(round(top * height) + 1, round(bottom * height)))
+    return np.ascontiguousarray(pixels[rows, columns])
+
+
+def open_zip(path: Path, name: str) -> zipfile.ZipFile:
+    """Raises: UnreadableFileError."""
+    try:
+        return zipfile.ZipFile(io.BytesIO(path.read_bytes()))
+    except (zipfile.BadZipFile, OSError, ValueError) as error:
+        raise UnreadableFileError(f"{name}: a second reader cannot open it ({error}).") from error

@@ -1,0 +1,55 @@
+"""Text documents of ECMA-376: .docx, .docm, .dotx, .dotm."""
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from lighten.contract import Editing, Offers, PicturesReading, Switch
+from lighten.formats.docx.kinds import DOCX_EXTRAS, KINDS
+from lighten.source import Progress, Source
+from lighten.weights import PictureCoding, WeightSheet
+
+if TYPE_CHECKING:
+    from contextlib import AbstractContextManager
+
+__all__ = ["FORMAT"]
+
+_OFFERS = Offers(
+    kinds=KINDS,
+    has_pages=False,
+    can_split=False,
+    can_be_laid_out=True,
+    extras=DOCX_EXTRAS,
+    switches=frozenset({Switch.CUT_HIDDEN}),
+    codings=frozenset({PictureCoding.AUTOMATIC, PictureCoding.JPEG, PictureCoding.LOSSLESS}),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class _TextDocuments:
+    """The format as the registry lists it; libraries are loaded when they are used."""
+
+    name: str = "docx"
+    offers: Offers = _OFFERS
+
+    def recognises(self, source: Source) -> bool:
+        from lighten.formats.docx.recognise import is_text_document
+
+        return is_text_document(source)
+
+    def weigh(self, source: Source, progress: Progress) -> WeightSheet:
+        from lighten.formats.docx.weigh import weigh_docx
+
+        return weigh_docx(source, progress)
+
+    def edit(self, source: Source, sheet: WeightSheet) -> "AbstractContextManager[Editing]":
+        from lighten.formats.docx.edit import edit_docx
+
+        return edit_docx(source, sheet)
+
+    def read(self, source: Source) -> "AbstractContextManager[PicturesReading]":
+        from lighten.formats.docx.read import read_docx
+
+        return read_docx(source)
+
+
+FORMAT = _TextDocuments()

@@ -1,0 +1,222 @@
+"""A text document through a reader that had no part in writing it: what it says, and its pictures.
+
+Source: ECMA-376 part 1, clause 17.
+"""
+
+import hashlib
+import zipfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+
+from lighten.containers.opc.reading import OpcReading
+from lighten.containers.zip_reading import open_zip
+from lighten.source import Source
+
+__all__ = ["DocxReading", "read_docx"]
+
+_DEFINITIONS = ("styles.xml", "numbering.xml", "settings.xml", "webSettings.xml", "fontTable.xml")
+# Attributes that number editing sessions and say nothing of looks.
+_TRACES = ("rsid", "paraId", "textId")
+
+
+class DocxReading(OpcReading):
+    """Its promises are the words, paragraph by paragraph, and all that hangs on them."""
+
+    def __init__(self, file: zipfile.ZipFile, name: str) -> None:
+        super().__init__(file, name)
+        self._digests: dict[bytes, str] = {}
+
+    def promises(self) -> dict[str, tuple[str, ...]]:
+        stories = self._stories()
+        main = [name for name in stories if name.startswith("word/document")] or stories[:1]
+        notes = [name for name in stories if "notes" in name]
+        comments = [name for name in stories if "comments" in name]
+        around = [name for name in stories if name not in (*main, *notes, *comments)]
+        told: dict[str, list[str]] = {
+            "paragraphs": self._paragraphs(main),
+            "headers and other text": self._paragraphs(around),
+            "notes": self._paragraphs(notes),
+            "comments": self._paragraphs(comments),
+            "looks of paragraphs": [],
+            "tables": [],
+            "fields": [],
+            "links": [],
+            "bookmarks": [],
+            "tracked changes": [],
+            "form fields": [],
+            "frames": [],
+        }
+        for name in (*main, *around, *notes):
+            self._look_through(name, told)
+        return {
+            **{kind: tuple(entries) for kind, entries in told.items()},
+            "styles in use": tuple(self._styles_in_use(stories)),
+            "embedded files": tuple(self._embedded()),
+            "broken references": self.dangling(),
+        }
+
+    def _digest(self, element: Any) -> str:
+        """The same for elements that say the same; most of them say what another said before."""
+        from lxml import etree
+
+        if element is None or (not len(element) and not element.attrib):
+            return "-"
+        key = etree.tostring(element, with_tail=False)
+        if key not in self._digests:
+            self._digests[key] = _digest(element)
+        return self._digests[key]
+
+    def _looks(self, paragraph: Any) -> str:
+        """How its pieces look, those alike taken together, whatever they say."""
+        looks = [self._digest(paragraph.find("{*}pPr"))]
+        lengths: list[int] = []
+        for run in paragraph.iter("{*}r"):
+            own = self._digest(run.find("{*}rPr"))
+            length = sum(len(_shown_text(text)) for text in run.iterchildren("{*}t"))
+            if looks[-1] == own and lengths:
+                lengths[-1] += length
+            else:
+                looks.append(own)
+                lengths.append(length)
+        return " ".join((*looks, *map(str, lengths)))
+
+    def _stories(self) -> list[str]:
+        """Members with paragraphs, by name, whichever of them has what is said first."""
+        return sorted(
+            name
+            for name in self.members
+            if name.startswith("word/")
+            and name.endswith(".xml")
+            and name.count("/") <= 2
+            and not name.endswith(_DEFINITIONS)
+            and not name.startswith(("word/theme/", "word/charts/", "word/diagrams/"))
+            and self.tree(name).find(".//{*}p") is not None
+        )
+
+    def _paragraphs(self, members: list[str]) -> list[str]:
+        return [
+            _words(paragraph)
+            for member in members
+            for paragraph in self.tree(member).iter("{*}p")
+            if "wordprocessingml" in paragraph.tag
+        ]
+
+    def _look_through(self, member: str, told: dict[str, list[str]]) -> None:
+        root, links = self.tree(member), self.relations(member)
+        for element in root.iter(
+            "{*}p",
+            "{*}tbl",
+            "{*}hyperlink",
+            "{*}bookmarkStart",
+            "{*}ins",
+            "{*}del",
+            "{*}moveFrom",
+            "{*}moveTo",
+            "{*}instrText",
+            "{*}fldSimple",
+            "{*}sdt",
+            "{*}extent",
+        ):
+            name = element.tag.split("}")[-1]
+            match name:
+                case "p":
+                    told["looks of paragraphs"].append(self._looks(element))
+                case "tbl":
+                    rows = element.findall("{*}tr")
+                    cells = [len(row.findall("{*}tc")) for row in rows]
+                    told["tables"].append(f"{len(rows)} rows {cells}")
+                case "hyperlink":
+                    _, target = links.get(_attribute(element, "id"), ("", ""))
+                    told["links"].append(f"{target}#{_attribute(element, 'anchor')}")
+                case "bookmarkStart":
+                    told["bookmarks"].append(_attribute(element, "name"))
+                case "instrText":
+                    told["fields"].append((element.text or "").strip())
+                case "fldSimple":
+                    told["fields"].append(_attribute(element, "instr").strip())
+                case "sdt":
+                    tag = element.find("{*}sdtPr/{*}tag")
+                    told["form fields"].append("" if tag is None else _attribute(tag, "val"))
+                case "extent":
+                    told["frames"].append(f"{element.get('cx')} x {element.get('cy')}")
+                case _:
+                    words = "".join(text.text or "" for text in element.iter("{*}t", "{*}delText"))
+                    told["tracked changes"].append(
+                        f"{name} {_attribute(element, 'author')} {words}"
+                    )
+
+    def _styles_in_use(self, stories: list[str]) -> Iterator[str]:
+        """What each style and list that is used says."""
+        uses: set[tuple[str, str]] = set()
+        for member in stories:
+            for element in self.tree(member).iter(
+                "{*}pStyle", "{*}rStyle", "{*}tblStyle", "{*}numId"
+            ):
+                uses.add((element.tag.split("}")[-1], _attribute(element, "val")))
+        styles = self._definitions("word/styles.xml", "style", "styleId")
+        numberings = self._definitions("word/numbering.xml", "num", "numId")
+        for name, told in sorted(uses):
+            defined = numberings if name == "numId" else styles
+            element = defined.get(told)
+            yield f"{name} {told} {'' if element is None else _digest(element)}"
+
+    def _definitions(self, member: str, name: str, key: str) -> dict[str, Any]:
+        if member not in self.members:
+            return {}
+        return {
+            _attribute(element, key): element for element in self.tree(member).iter(f"{{*}}{name}")
+        }
+
+    def _embedded(self) -> Iterator[str]:
+        for name in sorted(self.members):
+            if "/embeddings/" in name or name.endswith("vbaProject.bin"):
+                yield f"{name} {hashlib.sha256(self.content(name)).hexdigest()}"
+
+
+@contextmanager
+def read_docx(source: Source) -> Iterator[DocxReading]:
+    """The file opened for comparison. Raises: UnreadableFileError."""
+    with open_zip(source.path, source.name) as file:
+        yield DocxReading(file, source.name)
+
+
+def _words(paragraph: Any) -> str:
+    """The words as readers show them: spaces at the ends of a piece count where it says so."""
+    words = []
+    for element in paragraph.iter("{*}t", "{*}delText", "{*}tab", "{*}br", "{*}cr", "{*}sym"):
+        name = element.tag.split("}")[-1]
+        if name in ("t", "delText"):
+            words.append(_shown_text(element))
+        elif name == "sym":
+            words.append(f"[{_attribute(element, 'font')} {_attribute(element, 'char')}]")
+        else:
+            words.append({"tab": "\t"}.get(name, "\n"))
+    return "".join(words)
+
+
+def _shown_text(element: Any) -> str:
+    text: str = element.text or ""
+    return text if _attribute(element, "space") == "preserve" else text.strip(" \t\r\n")
+
+
+def _digest(element: Any) -> str:
+    parts = []
+    for inner in element.iter():
+        if not isinstance(inner.tag, str):
+            continue
+        told = sorted(
+            (key.split("}")[-1], value)
+            for key, value in inner.attrib.items()
+            if not key.split("}")[-1].startswith(_TRACES)
+        )
+        parts.append(f"{inner.tag.split('}')[-1]}{told}")
+    return hashlib.md5("".join(parts).encode(), usedforsecurity=False).hexdigest()[:12]
+
+
+def _attribute(element: Any, name: str) -> str:
+    """Whatever its namespace."""
+    for key, value in element.attrib.items():
+        if key.split("}")[-1] == name:
+            return str(value)
+    return ""

@@ -1,0 +1,47 @@
+"""An OpenDocument text opened to be changed, and written anew."""
+
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
+from functools import partial
+
+from lighten.containers.odf.editing import OdfEditing
+from lighten.containers.package_editing import Rewrite
+from lighten.formats.odt.clean_story import clean_settings, clean_story
+from lighten.formats.odt.kinds import KINDS
+from lighten.formats.odt.weigh import STORIES, OpenText, open_text
+from lighten.plans import Plan
+from lighten.source import Source
+from lighten.weights import ExtraKind, WeightSheet
+
+__all__ = ["OdtEditing", "edit_odt"]
+
+
+@contextmanager
+def edit_odt(source: Source, sheet: WeightSheet) -> Iterator["OdtEditing"]:
+    """The document opened; nothing is written before `save`. Raises: as `open_text`."""
+    yield OdtEditing(open_text(source), sheet)
+
+
+class OdtEditing(OdfEditing):
+    """See `lighten.contract.Editing`."""
+
+    def __init__(self, document: OpenText, sheet: WeightSheet) -> None:
+        kind = next(kind for kind in KINDS if kind.media_type == sheet.media_type)
+        pictures = {picture.id: picture for picture in document.pictures}
+        super().__init__(document.package.archive, sheet, pictures, kind)
+        self._document, self.package = document, document.package
+
+    def members_of(self, extra: ExtraKind) -> frozenset[str]:
+        return self._document.members_of(extra)
+
+    def story_rewrites(self, plan: Plan) -> Mapping[str, Rewrite]:
+        dropped = frozenset(self.changes.dropped)
+        unused = self._document.unused if ExtraKind.UNUSED_STYLES in dropped else frozenset()
+        rewrites: dict[str, Rewrite] = {
+            name: partial(clean_story, dropped=dropped, unused=unused)
+            for name in STORIES
+            if name in self.archive.members
+        }
+        if "settings.xml" in self.archive.members:
+            rewrites["settings.xml"] = partial(clean_settings, dropped=dropped)
+        return rewrites

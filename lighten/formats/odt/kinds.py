@@ -1,0 +1,26 @@
+"""The kinds of text documents of ISO/IEC 26300, and the extras that they may have."""
+
+from lighten.contract import FileKind
+from lighten.weights import ExtraKind
+
+__all__ = ["KINDS", "ODT_EXTRAS", "TEMPLATE"]
+
+_TEXT = "application/vnd.oasis.opendocument.text"
+TEMPLATE = f"{_TEXT}-template"
+KINDS = (
+    FileKind(title="OpenDocument text (.odt)", media_type=_TEXT, suffixes=(".odt",)),
+    FileKind(title="OpenDocument template (.ott)", media_type=TEMPLATE, suffixes=(".ott",)),
+)
+# In the order in which sheets list them.
+ODT_EXTRAS = (
+    ExtraKind.LEFTOVERS,
+    ExtraKind.REPEATS,
+    ExtraKind.THUMBNAILS,
+    ExtraKind.PICTURE_METADATA,
+    ExtraKind.EDITING_TRACES,
+    ExtraKind.UNUSED_STYLES,
+    ExtraKind.PRINTER_SETTINGS,
+    ExtraKind.VIEW_SETTINGS,
+    ExtraKind.OBJECT_IMAGES,
+    ExtraKind.METADATA,
+)

@@ -1,0 +1,222 @@
+"""An OpenDocument text through a reader that had no part in writing it.
+
+Source: ISO/IEC 26300 part 1, clauses 5 to 7 (text) and 16 (styles).
+"""
+
+import hashlib
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+
+from lighten.containers.odf.reading import OdfReading
+from lighten.containers.zip_reading import open_zip
+from lighten.source import Source
+
+__all__ = ["OdtReading", "read_odt"]
+
+_COUNTED = {
+    "table": "tables",
+    "a": "links",
+    "bookmark": "bookmarks",
+    "bookmark-start": "bookmarks",
+    "annotation": "comments",
+    "changed-region": "tracked changes",
+    "frame": "frames",
+}
+# What stands for words that readers fill in.
+_FIELDS = (
+    *("date", "time", "page-number", "page-count", "author-name", "title", "subject", "chapter"),
+    *("sequence", "bookmark-ref", "reference-ref", "note-ref", "variable-set", "variable-get"),
+    *("user-field-get", "text-input", "database-display", "conditional-text", "file-name"),
+)
+_TRACES = ("rsid", "paragraph-rsid")
+
+
+class OdtReading(OdfReading):
+    """Its promises are the words, paragraph by paragraph, and all that hangs on them."""
+
+    def promises(self) -> dict[str, tuple[str, ...]]:
+        """See `Reading`."""
+        told: dict[str, list[str]] = {
+            "paragraphs": [],
+            "headers and other text": [],
+            "looks of paragraphs": [],
+            "notes": [],
+            "fields": [],
+            **{kind: [] for kind in _COUNTED.values()},
+        }
+        self._look_through("content.xml", "paragraphs", told)
+        self._look_through("styles.xml", "headers and other text", told)
+        return {
+            **{kind: tuple(entries) for kind, entries in told.items()},
+            "styles in use": tuple(self._styles_in_use()),
+            "embedded files": tuple(self._embedded()),
+            "broken references": self.dangling(),
+        }
+
+    def _look_through(self, member: str, kind: str, told: dict[str, list[str]]) -> None:
+        if member not in self.members:
+            return
+        root = self.tree(member)
+        automatic = self._automatic(member)
+        for part in root.iterchildren("{*}body", "{*}master-styles"):
+            for element in part.iter():
+                name = _name(element)
+                if name in ("p", "h") and element.tag.split("}")[0].endswith("text:1.0"):
+                    told[kind].append(_words(element))
+                    told["looks of paragraphs"].append(_looks(element, automatic))
+                elif name == "note":
+                    told["notes"].append("".join(element.itertext()))
+                elif name in _FIELDS:
+                    told["fields"].append(f"{name} {''.join(element.itertext())}")
+                elif name in _COUNTED:
+                    told[_COUNTED[name]].append(_told(element))
+
+    def _automatic(self, member: str) -> dict[str, str]:
+        """What each automatic style of a member says, by its name."""
+        automatic = self.tree(member).find("{*}automatic-styles")
+        styles = [] if automatic is None else list(automatic)
+        return {_attribute(style, "name"): _digest(style) for style in styles}
+
+    def _styles_in_use(self) -> Iterator[str]:
+        """What each common style that something names says."""
+        if "styles.xml" not in self.members:
+            return
+        styles = self.tree("styles.xml").find("{*}styles")
+        common = (
+            {}
+            if styles is None
+            else {
+                _attribute(style, "name"): style for style in styles if isinstance(style.tag, str)
+            }
+        )
+        named: set[str] = set()
+        for member in ("content.xml", "styles.xml"):
+            for part in self.tree(member).iterchildren("{*}body", "{*}master-styles"):
+                named |= _style_names(part)
+            automatic = self.tree(member).find("{*}automatic-styles")
+            named |= set() if automatic is None else self._parents(automatic)
+        for name in sorted(named & common.keys()):
+            yield f"{name} {_digest(common[name])}"
+
+    def _parents(self, automatic: Any) -> set[str]:
+        return {_attribute(style, "parent-style-name") for style in automatic} - {""}
+
+    def _embedded(self) -> Iterator[str]:
+        folders = (
+            "Pictures/",
+            "Thumbnails/",
+            "ObjectReplacements/",
+            "Configurations2/",
+            "META-INF/",
+        )
+        own = ("content.xml", "styles.xml", "settings.xml", "meta.xml", "mimetype", "layout-cache")
+        for name in sorted(self.members):
+            if not name.startswith(folders) and name not in own and not name.endswith("/"):
+                yield f"{name} {hashlib.sha256(self.content(name)).hexdigest()}"
+
+
+@contextmanager
+def read_odt(source: Source) -> Iterator[OdtReading]:
+    """The file opened for comparison. Raises: UnreadableFileError."""
+    with open_zip(source.path, source.name) as file:
+        yield OdtReading(file, source.name)
+
+
+def _words(paragraph: Any) -> str:
+    """The words as readers show them (6.1: white space is collapsed, but for what is told)."""
+    words: list[str] = []
+    for element in paragraph.iter():
+        name = _name(element)
+        if name == "s":
+            words.append(" " * int(_attribute(element, "c") or 1))
+        elif name in ("tab", "line-break"):
+            words.append("\t" if name == "tab" else "\n")
+        elif element.text:
+            words.append(element.text)
+        if element is not paragraph and element.tail:
+            words.append(element.tail)
+    return "".join(words)
+
+
+def _looks(paragraph: Any, automatic: dict[str, str]) -> str:
+    """How its pieces look, those alike taken together, whatever they say."""
+    pieces: list[tuple[tuple[str, ...], int]] = []
+
+    def add(looks: tuple[str, ...], text: str | None) -> None:
+        if not text:
+            return
+        if pieces and pieces[-1][0] == looks:
+            pieces[-1] = (looks, pieces[-1][1] + len(text))
+        else:
+            pieces.append((looks, len(text)))
+
+    def walk(element: Any, looks: tuple[str, ...]) -> None:
+        add(looks, element.text)
+        for child in element:
+            name = _name(child)
+            style = _attribute(child, "style-name") if name == "span" else ""
+            look = automatic.get(style, style)
+            walk(child, (*looks, look) if look and look != _NOTHING else looks)
+            add(looks, child.tail)
+
+    walk(paragraph, ())
+    own = _attribute(paragraph, "style-name")
+    return f"{automatic.get(own, own)} {pieces}"
+
+
+def _style_names(part: Any) -> set[str]:
+    return {
+        value
+        for element in part.iter()
+        if isinstance(element.tag, str)
+        for key, value in element.attrib.items()
+        if key.endswith("style-name")
+    }
+
+
+def _told(element: Any) -> str:
+    """What tells one such thing from another, but for the names of automatic styles."""
+    kept = ("href", "name", "width", "height", "id", "region-id")
+    told = [f"{key}={_attribute(element, key)}" for key in kept if _attribute(element, key)]
+    if _name(element) == "table":
+        rows = list(element.iter("{*}table-row"))
+        told.append(f"{len(rows)} rows {[len(row) for row in rows]}")
+    if _name(element) in ("annotation", "changed-region"):
+        told.append("".join(element.itertext()))
+    return " ".join(told)
+
+
+def _digest(style: Any) -> str:
+    """The same for styles that say the same, whatever they are called."""
+    parts = []
+    for inner in style.iter():
+        if not isinstance(inner.tag, str):
+            continue
+        told = sorted(
+            (key.split("}")[-1], value)
+            for key, value in inner.attrib.items()
+            if key.split("}")[-1] not in _TRACES
+            and not (inner is style and key.endswith("}name"))
+            and not key.endswith("}clip")
+        )
+        if told or inner is style:
+            parts.append(f"{inner.tag.split('}')[-1]}{told}")
+    return hashlib.md5("".join(parts).encode(), usedforsecurity=False).hexdigest()[:12]
+
+
+_NOTHING = hashlib.md5(b"style[('family', 'text')]", usedforsecurity=False).hexdigest()[:12]
+
+
+def _name(element: Any) -> str:
+    return element.tag.split("}")[-1] if isinstance(element.tag, str) else ""
+
+
+def _attribute(element: Any, name: str) -> str:
+    """Whatever its namespace; of styles and the like the first that has one."""
+    if not isinstance(element.tag, str):
+        return ""
+    for key, value in element.attrib.items():
+        if key.split("}")[-1] == name:
+            return str(value)
+    return ""

@@ -1,0 +1,51 @@
+"""What a picture file's own structure tells, as a weight sheet has it."""
+
+from typing import Any
+
+from lighten.pictures.files.blocks import PictureFile
+from lighten.weights import PictureFacts
+
+__all__ = ["obstacle_of", "picture_facts"]
+
+_RGB = 3
+_CODINGS = {
+    "jpeg": "JPEG",
+    "png": "PNG",
+    "webp": "WebP",
+    "gif": "GIF",
+    "bmp": "BMP",
+    "tiff": "TIFF",
+    "metafile": "metafile",
+}
+
+
+def obstacle_of(file: PictureFile) -> str:
+    """Why the picture stays as it is, or nothing."""
+    if file.frames > 1:
+        return f"left as it is: it moves ({file.frames} pictures)"
+    return file.obstacle
+
+
+def picture_facts(file: PictureFile, **told: Any) -> PictureFacts:
+    """The facts of a picture file. told: what only its place can tell, as `PictureFacts` has it."""
+    return PictureFacts(
+        width_px=file.width_px,
+        height_px=file.height_px,
+        coding=_CODINGS[file.kind],
+        colour=_colour(file),
+        bits=file.bits,
+        is_lossy=file.is_lossy,
+        has_colour=file.colours > 1,
+        has_palette=file.has_palette,
+        may_repack=file.kind in ("jpeg", "png"),
+        mask="within" if file.has_opacity else "",
+        rgb_profile_bytes=len(file.profile) if file.colours == _RGB else 0,
+        **{"untouchable": obstacle_of(file), **told},
+    )
+
+
+def _colour(file: PictureFile) -> str:
+    if file.has_palette:
+        return "palette"
+    name = {1: "grey", 3: "RGB", 4: "CMYK"}.get(file.colours, f"{file.colours} colours")
+    return f"{name} with a profile" if file.profile else name

@@ -1,0 +1,86 @@
+"""Documents without pages of their own, compared as an office suite lays them out."""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, replace
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+from lighten.contract import PagedReading
+from lighten.errors import LightenError
+from lighten.proofs import PageProof
+from lighten.proving.lay_out import OfficeSuite
+from lighten.proving.page_batches import compare_all_pages
+from lighten.proving.pages import PageBatch
+from lighten.proving.permitted_losses import PermittedLosses
+from lighten.registry import format_named
+from lighten.source import Progress, Source
+from lighten.weights import WeightSheet
+
+__all__ = ["LaidOut", "compare_laid_out", "lay_out_both"]
+
+_PAGED = "pdf"
+_NO_SUITE = "pages were not laid out: no office suite is installed here"
+_NOT_LAID_OUT = "pages were not laid out: the office suite made none of these files"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LaidOut:
+    """What the pages show; faults: of the whole. remarks: why there are none."""
+
+    pages: tuple[PageProof, ...] = ()
+    faults: tuple[str, ...] = ()
+    remarks: tuple[str, ...] = ()
+
+
+def compare_laid_out(
+    original: Source,
+    copy: Source,
+    sheet: WeightSheet,
+    progress: Progress,
+    suite: OfficeSuite | None = None,
+) -> LaidOut:
+    """Count, text and looks of the pages that both documents come to.
+
+    Where pictures lie on them is not known, and treated ones are judged by themselves; so pages
+    are held to be the same but for small things.
+    """
+    suite = suite or OfficeSuite()
+    if not suite.available():
+        return LaidOut(remarks=(_NO_SUITE,))
+    with lay_out_both(original, copy, sheet.format, sheet.media_type, suite) as both:
+        if both is None:
+            return LaidOut(remarks=(_NOT_LAID_OUT,))
+        before, after = (replace(original, path=path, password="") for path in both)
+        try:
+            counts = [_count(source) for source in (before, after)]
+        except LightenError as error:
+            return LaidOut(faults=(f"a laid-out file cannot be read: {error.message}",))
+        if counts[0] != counts[1]:
+            fault = f"laid out, the copy has {counts[1]} pages and the original {counts[0]}"
+            return LaidOut(faults=(fault,))
+        batch = PageBatch(
+            format=_PAGED,
+            original=before,
+            copy=after,
+            pages=tuple((page, ()) for page in range(1, counts[0] + 1)),
+            permitted=PermittedLosses(is_redrawn=True),
+        )
+        return LaidOut(pages=compare_all_pages(batch, progress))
+
+
+@contextmanager
+def lay_out_both(
+    original: Source, copy: Source, format_name: str, media_type: str, suite: OfficeSuite
+) -> Iterator[tuple[Path, ...] | None]:
+    """Both as PDF files, which are gone afterwards; None where the suite makes none."""
+    ending = format_named(format_name).offers.kind_of(media_type).suffixes[0]
+    with TemporaryDirectory(dir=copy.path.parent, prefix=".laid-out-") as folder:
+        documents = [(source.path, ending) for source in (original, copy)]
+        yield suite.lay_out(documents, Path(folder))
+
+
+def _count(source: Source) -> int:
+    with format_named(_PAGED).read(source) as reading:
+        assert isinstance(reading, PagedReading)
+        return len(reading.page_sizes)

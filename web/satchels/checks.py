@@ -1,0 +1,22 @@
+"""What an installation has, told by `manage.py check`."""
+
+import shutil
+from typing import Any
+
+from django.core.checks import CheckMessage, Info, register
+
+__all__ = ["office_suite"]
+
+
+@register()
+def office_suite(**_options: Any) -> list[CheckMessage]:
+    """Proofs of text documents show pages only where a free office suite is installed."""
+    if shutil.which("soffice"):
+        return []
+    return [
+        Info(
+            "No office suite is installed: text documents are proved without their pages.",
+            hint="On Debian: apt-get install libreoffice-writer-nogui",
+            id="satchels.I001",
+        )
+    ]
