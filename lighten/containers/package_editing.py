@@ -23,6 +23,8 @@ __all__ = ["Changes", "MemberJob", "PackageEditing", "Rewrite", "with_other_endi
 
 # The bytes of a member as they are to be; a function of a module, so that workers can have it.
 Rewrite = Callable[[bytes], bytes]
+# As many as are worked on at a time.
+_FILES_KEPT = 8
 
 
 @dataclass(slots=True)
@@ -79,6 +81,7 @@ class PackageEditing:
         self.archive, self.sheet, self._kind = archive, sheet, kind
         self._pictures = pictures
         self._packed: list[PackedMember] = []
+        self._files: dict[str, PictureFile] = {}
         self.changes = Changes()
 
     # What formats add.
@@ -138,9 +141,11 @@ class PackageEditing:
         )
 
     def put(self, part: Part, recoded: Recoded) -> int:
-        if recoded.picture is None:
-            return 0
-        return self._put(part, recoded.picture, recoded)
+        saved = 0
+        if recoded.picture is not None:
+            saved = self._put(part, recoded.picture, recoded)
+        self._files.pop(part.id, None)
+        return saved
 
     def apply_rest(self, plan: Plan, workers: Workers) -> Mapping[str, Outcome]:
         if ExtraKind.PICTURE_METADATA in self.changes.dropped:
@@ -160,6 +165,14 @@ class PackageEditing:
     # Pictures.
 
     def _file(self, part_id: str) -> PictureFile:
+        """Read once for its jobs and for what comes of them."""
+        if part_id not in self._files:
+            while len(self._files) >= _FILES_KEPT:
+                self._files.pop(next(iter(self._files)))
+            self._files[part_id] = self._read_file(part_id)
+        return self._files[part_id]
+
+    def _read_file(self, part_id: str) -> PictureFile:
         member = self._pictures[part_id].member
         try:
             file = member_picture(self.archive.content(member))
@@ -215,6 +228,7 @@ class PackageEditing:
             coding = {"jpeg": Coding.JPEG, "png": Coding.PNG}.get(file.kind)
             if coding is not None and self._metadata_bytes(member, file):
                 self._put(part, _as_it_is(file, coding), None)
+            self._files.pop(part.id, None)
 
     def _new_name(self, member: str, suffix: str) -> str:
         """The member's name with the ending of what it now is, free of others' names."""

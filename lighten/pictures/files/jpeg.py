@@ -1,6 +1,7 @@
 """JPEG files (ITU-T T.81 annex B; JFIF, ECMA TR/98): their segments, and files from such."""
 
 import hashlib
+import re
 import struct
 from dataclasses import replace
 
@@ -104,6 +105,10 @@ def build_jpeg(
     return b"".join(out)
 
 
+# Not a sample of 255, which a zero follows; not a restart, nor a fill byte.
+_AFTER_SAMPLES = re.compile(rb"\xff[^\x00\xd0-\xd7\xff]", re.DOTALL)
+
+
 def _next_marker(data: bytes, at: int) -> tuple[int, int, int]:
     """Where its content begins, the marker, and where it begins itself; fill bytes belong to it."""
     start = at
@@ -118,16 +123,10 @@ def _next_marker(data: bytes, at: int) -> tuple[int, int, int]:
 
 def _end_of_scan(data: bytes, at: int) -> int:
     """Where the next marker after coded samples begins (T.81, B.1.1.5)."""
-    while True:
-        at = data.find(b"\xff", at)
-        if at < 0 or at + 1 >= len(data):
-            raise BadPictureError("It is cut short.")
-        if data[at + 1] == 0xFF:
-            at += 1  # a fill byte
-        elif data[at + 1] == 0 or 0xD0 <= data[at + 1] <= 0xD7:
-            at += 2
-        else:
-            return at
+    marker = _AFTER_SAMPLES.search(data, at)
+    if marker is None:
+        raise BadPictureError("It is cut short.")
+    return marker.start()
 
 
 def _role(marker: int, content: bytes) -> tuple[Role, int]:
