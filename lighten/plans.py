@@ -88,6 +88,7 @@ class Outcome:
 
     likeness: of a treated picture to its original at the displayed size, 0 to 1; else None.
     changes_looks: colours or filters were asked for, so it is meant to look different.
+    is_cut: what was hidden of a picture is gone.
     """
 
     part_id: str
@@ -97,6 +98,7 @@ class Outcome:
     bytes_after: int
     likeness: float | None = None
     changes_looks: bool = False
+    is_cut: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -170,6 +170,7 @@ def _picture(facts: PictureFacts) -> Json:
         "bits": facts.bits,
         "has_assumed_size": facts.has_assumed_size,
         "is_inline": facts.is_inline,
+        "near": facts.near,
         "mask": facts.mask,
         "class": str(facts.picture_class),
         "ppi": round(facts.ppi, 1) if facts.ppi else None,
@@ -190,4 +191,5 @@ def _outcome(part: Part, outcome: Outcome) -> Json:
         "bytes_before": outcome.bytes_before,
         "bytes_after": outcome.bytes_after,
         "likeness": None if outcome.likeness is None else round(outcome.likeness, 4),
+        "is_cut": outcome.is_cut,
     }

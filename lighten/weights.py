@@ -143,6 +143,7 @@ class PictureFacts:
     mask: "soft", "stencil", "colour-key" or "".
     visible: the part of it that clipping and the page's edge leave in sight at any showing:
         left, top, right, bottom as shares of its sides.
+    near: words that stand by it, where it has no page that could be named.
     untouchable: why it is left alone, or "".
     """
 
@@ -163,6 +164,7 @@ class PictureFacts:
     picture_class: PictureClass
     placements: tuple[Placement, ...] = ()
     visible: tuple[float, float, float, float] = (0.0, 0.0, 1.0, 1.0)
+    near: str = ""
     untouchable: str = ""
 
     @property

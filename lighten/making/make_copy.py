@@ -162,6 +162,7 @@ def _outcome(part: Part, decision: Decision, recoded: Recoded, saved: int) -> Ou
         bytes_after=part.size_bytes - saved,
         likeness=recoded.picture.likeness if recoded.picture else None,
         changes_looks=changes_looks,
+        is_cut=recoded.action is not Action.KEEP and recoded.cut is not None,
     )
 
 

@@ -234,7 +234,7 @@ def _decide_treated(
     return Decision(
         part_id=part_id,
         action=Action.RECODE if target is None else Action.RESAMPLE,
-        reason=_reason(facts, own, target, is_exact=is_exact and is_same_look),
+        reason=_reason(facts, own, target, is_exact=is_exact and is_same_look, is_cut=bool(cut)),
         target_px=target,
         picture=own,
         cut=cut,
@@ -287,8 +287,9 @@ def _reason(
     target: tuple[int, int] | None,
     *,
     is_exact: bool,
+    is_cut: bool,
 ) -> str:
-    steps = []
+    steps = ["cut to what shows"] if is_cut else []
     if target is not None and facts.ppi is not None:
         left = replace(facts, width_px=target[0], height_px=target[1])
         steps.append(f"{facts.ppi:.0f} to {left.ppi:.0f} ppi")

@@ -48,6 +48,7 @@ class PictureSerializer(serializers.Serializer[Any]):
     bits = serializers.IntegerField()
     has_assumed_size = serializers.BooleanField()
     is_inline = serializers.BooleanField()
+    near = serializers.CharField(allow_blank=True)
     mask = serializers.CharField()
     picture_class = serializers.CharField()
     ppi = serializers.FloatField(allow_null=True)

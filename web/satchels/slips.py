@@ -164,6 +164,7 @@ def gone_from(parts: list[Json]) -> list[str]:
         "picture{} no page shows": _count(dropped, PartKind.PICTURE),
         "colour profile{}, its colours kept as plain ones": _count(dropped, PartKind.PROFILE),
         "picture{} with fewer pixels": sum(part["decision"] == "resample" for part in parts),
+        "picture{} cut to what shows": sum(part.get("is_cut", False) for part in parts),
         "picture{} replaced": sum(part["decision"] == "replace" for part in parts),
         "picture{} coded anew": sum(
             part["decision"] == "recode" and (part["likeness"] or 1) < 1 for part in parts

@@ -999,6 +999,7 @@ export interface components {
             bits: number;
             has_assumed_size: boolean;
             is_inline: boolean;
+            near: string;
             mask: string;
             picture_class: string;
             /** Format: double */

@@ -1,7 +1,7 @@
 """The pictures of a package as parts of its weight sheet."""
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from lighten.containers.archive import Archive
 from lighten.containers.pictures.member_file import METAFILE, member_picture
@@ -80,7 +80,8 @@ def weigh_members(
         )
         told = zip(listed, files, classes, strict=True)
         for number, (picture, file, picture_class) in enumerate(told, start=1):
-            facts = _facts(file, picture, picture_class, unsized_pt)
+            near = next(_words(picture.showings), "")
+            facts = replace(_facts(file, picture, picture_class, unsized_pt), near=near)
             weight = archive.members[picture.member].weight
             if isinstance(file, PictureFile):
                 weight -= metadata_bytes(archive, picture.member, file)
@@ -89,7 +90,7 @@ def weigh_members(
                     id=picture.id,
                     kind=PartKind.PICTURE,
                     size_bytes=weight,
-                    name=_name(number, picture),
+                    name=f"Picture {number}, near “{near}”" if near else f"Picture {number}",
                     picture=facts,
                 )
             )
@@ -185,11 +186,6 @@ def _in_sight(showings: tuple[Showing, ...]) -> tuple[float, float, float, float
         return 0.0, 0.0, 1.0, 1.0
     lefts, tops, rights, bottoms = zip(*(showing.visible for showing in showings), strict=True)
     return min(lefts), min(tops), max(rights), max(bottoms)
-
-
-def _name(number: int, picture: MemberPicture) -> str:
-    words = next(_words(picture.showings), "")
-    return f"Picture {number}, near “{words}”" if words else f"Picture {number}"
 
 
 def _words(showings: tuple[Showing, ...]) -> Iterator[str]:

@@ -69,6 +69,7 @@ describe('a document on the bench', () => {
       colour: 'DeviceRGB',
       bits: 8,
       is_inline: false,
+      near: '',
       mask: '',
       picture_class: 'page-scan',
       ppi: 300.2,

@@ -56,12 +56,20 @@ export function PictureCard({ documentId, part, isChosen, onChoose }: PictureCar
         {sizeText(part.bytes)}
         {!isKept && part.bytes_then < part.bytes && ` → ${sizeText(part.bytes_then)}`}
       </strong>
+      {picture.near && (
+        <span className={classes.near} title={picture.near}>
+          near “{picture.near}”
+        </span>
+      )}
       <span>
         {CLASS_NAMES[picture.picture_class] ?? picture.picture_class}, {placeOf(picture)}
       </span>
       <span>
         {picture.width_px} × {picture.height_px}
-        {picture.ppi !== null && `, ${Math.round(picture.ppi)} ppi`}
+        {picture.ppi !== null && ', '}
+        {picture.ppi !== null && (
+          <span className={classes.whole}>{Math.round(picture.ppi)} ppi</span>
+        )}
       </span>
       <span>
         {picture.coding}, {picture.colour}

@@ -26,6 +26,7 @@ function aPart(number: number, pictureClass = 'photo') {
       bits: 8,
       has_assumed_size: false,
       is_inline: false,
+      near: '',
       mask: '',
       picture_class: pictureClass,
       ppi: 300,

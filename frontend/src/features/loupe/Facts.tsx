@@ -87,7 +87,13 @@ export function Facts({ proof, page, again, failure, onGentler }: FactsProps) {
           {fault}
         </p>
       ))}
-      {page.pictures.length === 0 && <p className={classes.none}>No picture here was changed.</p>}
+      {page.pictures.length === 0 && (
+        <p className={classes.none}>
+          {pictures > 0
+            ? 'Pictures are compared one by one: they have places of their own.'
+            : 'No picture here was changed.'}
+        </p>
+      )}
       <ul className={classes.pictures}>
         {page.pictures.map((picture) => (
           <Picture

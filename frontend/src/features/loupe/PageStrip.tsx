@@ -39,8 +39,10 @@ export function PageStrip({ proof, current, onTurn }: PageStripProps) {
                   alt=""
                   loading="lazy"
                 />
-                <span>
-                  {page.page === null ? page.title : `p. ${page.page}`}
+                <span className={classes.told}>
+                  <span className={classes.title}>
+                    {page.page === null ? page.title : `p. ${page.page}`}
+                  </span>
                   <Box
                     className={classes.bar}
                     mod={{ look: page.faults.length > 0, same: sameness.share >= 0.97 }}

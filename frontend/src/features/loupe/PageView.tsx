@@ -18,6 +18,8 @@ interface PageViewProps {
 }
 
 const STEP_PT = 6;
+const MOST_PX = 720;
+const LEAST_PX = 280;
 const MOVES: Record<string, [number, number]> = {
   ArrowLeft: [-1, 0],
   ArrowRight: [1, 0],
@@ -62,7 +64,10 @@ export function PageView({ copyId, page, side, showsHeat, place, zoom, onPlace }
         role="application"
         aria-label={`${page.title}, the ${side}. Arrow keys move the loupe.`}
         tabIndex={0}
-        __vars={{ '--shape': `${page.width_pt} / ${page.height_pt}` }}
+        __vars={{
+          '--shape': `${page.width_pt} / ${page.height_pt}`,
+          '--widest': `${widestOf(page)}px`,
+        }}
         onPointerMove={follow}
         onPointerDown={follow}
         onPointerLeave={() => onPlace(null)}
@@ -103,6 +108,12 @@ export function PageView({ copyId, page, side, showsHeat, place, zoom, onPlace }
       </p>
     </div>
   );
+}
+
+/** A small picture is enlarged to twice its size at most: more would only show its pixels. */
+function widestOf(place: ProofPlace): number {
+  if (place.page !== null) return MOST_PX;
+  return Math.min(MOST_PX, Math.max(LEAST_PX, (place.width_pt / 72) * PAGE_DPI * 2));
 }
 
 function clamp(value: number, most: number): number {
