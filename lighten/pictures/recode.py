@@ -103,7 +103,7 @@ def _asks_nothing_new(job: RecodeJob) -> bool:
 
 
 def _repacked(job: RecodeJob) -> Recoded:
-    packed = repack(job.picture, is_draft=job.is_draft)
+    packed = repack(job.picture, is_brief=not job.is_exact, is_draft=job.is_draft)
     if packed is None or packed.weight >= job.picture.weight:
         return Recoded(action=Action.KEEP, reason=_NOT_LIGHTER)
     reason = "packed tighter, every pixel kept"

@@ -8,16 +8,20 @@ from lighten.pictures.stored import StoredCoding, StoredPicture
 __all__ = ["repack"]
 
 
-def repack(stored: StoredPicture, *, is_draft: bool = False) -> CodedPicture | None:
+def repack(
+    stored: StoredPicture, *, is_brief: bool = False, is_draft: bool = False
+) -> CodedPicture | None:
     """The picture with the same coefficients or samples; None where its coding has no such way.
 
+    is_brief: after a short search; is_draft: quickly, to learn what it will weigh.
     Raises: ValueError or OSError if its bytes do not hold what they promise.
     """
     if stored.coding is StoredCoding.JPEG:
         data, coding = repack_jpeg(stored.data), Coding.JPEG
     elif stored.coding is StoredCoding.PNG:
         pixels = stored.width_px * stored.height_px
-        data, coding = repack_png(stored.data, pixels=pixels, is_draft=is_draft), Coding.PNG
+        data = repack_png(stored.data, pixels=pixels, is_brief=is_brief, is_draft=is_draft)
+        coding = Coding.PNG
     else:
         return None
     return CodedPicture(

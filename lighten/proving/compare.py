@@ -85,7 +85,8 @@ def prove(
             permitted=permitted,
         )
         pages = compare_all_pages(batch, progress, known_pages)
-    proof = _verdict(tuple(faults), pages, pictures)
+    has_text = any(promises[0].values())
+    proof = _verdict(tuple(faults), pages, pictures, has_text=has_text)
     return replace(proof, counts=_counts(*promises), remarks=remarks)
 
 
@@ -190,13 +191,16 @@ def _verdict(
     faults: tuple[str, ...],
     pages: tuple[PageProof, ...],
     pictures: tuple[PictureProof, ...] = (),
+    *,
+    has_text: bool = False,
 ) -> Proof:
+    """has_text: words and whatever hangs on them were compared, besides what is seen."""
     reasons = (
         *faults,
         *(fault for page in pages for fault in page.faults),
         *(fault for picture in pictures for fault in picture.faults),
     )
-    if not reasons and not pages and not pictures:
+    if not reasons and not pages and not pictures and not has_text:
         reasons = ("nothing in it could be compared with the original",)
     if reasons:
         return Proof(
@@ -216,6 +220,8 @@ def _verdict(
 def _reason(
     pages: tuple[PageProof, ...], pictures: tuple[PictureProof, ...], *, is_same: bool
 ) -> str:
+    if not pages and not pictures:
+        return "text and all that hangs on it are equal"
     if not pages:
         return "looks the same" if is_same else "a little softer than the original"
     if is_same:
