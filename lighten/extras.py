@@ -206,9 +206,9 @@ EXTRAS: Mapping[ExtraKind, Extra] = MappingProxyType(
             is_safe=True,
         ),
         ExtraKind.UNUSED_STYLES: Extra(
-            title="Styles and lists nothing uses",
-            purpose="Kept for what may be written one day, or left from what was.",
-            loss="They can no longer be picked; all that is written keeps its looks.",
+            title="Built-in styles and lists nothing uses",
+            purpose="Written out by programs that bring them anyway, or left from other texts.",
+            loss="Nothing: programs bring them again; styles that people made stay.",
             is_safe=True,
         ),
         ExtraKind.DRAWING_COPIES: Extra(

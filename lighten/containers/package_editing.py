@@ -313,7 +313,7 @@ class PackageEditing:
             bytes_after=left,
         )
 
-    @property
+    @cached_property
     def _within_members(self) -> frozenset[ExtraKind]:
         """Extras that are inside members which hold other things as well."""
         return frozenset(

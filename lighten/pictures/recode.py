@@ -9,6 +9,7 @@ from lighten.pictures.encode import encode_exactly
 from lighten.pictures.recode_job import Cut, RecodeJob, cut_out
 from lighten.pictures.repack import repack
 from lighten.pictures.resample import resample
+from lighten.pictures.stored import StoredCoding
 from lighten.plans import Action
 from lighten.weights import PictureCoding
 
@@ -82,7 +83,9 @@ def _recode(job: RecodeJob) -> Recoded:
     # What others are told from must be what it would be, lighter or not.
     is_probe = job.is_draft and job.treatment.coding is PictureCoding.JPEG
     if new_weight >= enough and job.replacement is None and not is_probe:
-        if job.may_repack:
+        # As tight a PNG has just been tried.
+        is_tried = coded.coding is Coding.PNG and is_exact and job.picture.bits <= coded.bits
+        if job.may_repack and not (is_tried and job.picture.coding is StoredCoding.PNG):
             return _repacked(job)
         return _mask_only(job, mask if candidate.visible is None else None)
     return Recoded(

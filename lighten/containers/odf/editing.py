@@ -103,7 +103,8 @@ def rewrite_frames(
     root = parse_xml(content, "a member", "")
     for number, frame in enumerate(list(picture_frames(root))):
         size = sizes.get(frame.target)
-        if size is not None and frame.clip is not None and frame.style is not None:
+        is_measured = frame.target == frame.clipped_by
+        if size and frame.clip is not None and frame.style is not None and is_measured:
             own = f"{_style_name(frame.style)}-{number}"
             write_clip(frame, clip_within(frame.clip, size), own)
         if frame.target in names:

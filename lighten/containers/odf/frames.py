@@ -12,7 +12,7 @@ from typing import Any
 
 from lighten.containers.xml_parts import local_name
 
-__all__ = ["Frame", "Lengths", "length_pt", "picture_frames", "target_of", "write_clip"]
+__all__ = ["Frame", "Lengths", "is_one_of_several", "length_pt", "picture_frames", "target_of", "write_clip"]
 
 _POINTS = {"pt": 1.0, "in": 72.0, "cm": 72 / 2.54, "mm": 72 / 25.4, "pc": 12.0, "px": 0.75}
 _LENGTH = re.compile(r"\s*(-?[\d.]+)\s*(pt|in|cm|mm|pc|px)\s*$")
@@ -31,8 +31,9 @@ class Frame:
 
     place: the same in a copy: its number among the images of its member, or what names it.
     target: the member. width_pt, height_pt: of the frame; None if not known.
-    clip: what is hidden of it. style: of the frame, where its clip is told. is_tiled: it is
-    repeated, or it may be.
+    clip: what is hidden of it, in lengths of the picture `clipped_by`: where a frame holds the
+    same picture in several forms, readers measure by the first. style: of the frame, where its
+    clip is told. is_tiled: it is repeated, or it may be.
     """
 
     place: str
@@ -40,9 +41,16 @@ class Frame:
     width_pt: float | None
     height_pt: float | None
     clip: Lengths | None
+    clipped_by: str
     is_tiled: bool
     element: Any = field(compare=False, repr=False)
     style: Any = field(compare=False, repr=False)
+
+
+def is_one_of_several(frame: Frame) -> bool:
+    """The frame has the picture in other forms as well, as for readers that know fewer."""
+    holder = frame.element.getparent()
+    return len(list(holder.iterchildren("{*}image"))) > 1
 
 
 def picture_frames(root: Any) -> Iterator[Frame]:
@@ -66,6 +74,9 @@ def picture_frames(root: Any) -> Iterator[Frame]:
             if frame is not None
             else _list_size(element, "height"),
             clip=_clip_of(style) if style is not None else None,
+            clipped_by=next(filter(None, map(target_of, frame.iterchildren("{*}image"))), target)
+            if frame is not None
+            else target,
             is_tiled=name in _PATTERNS,
             element=element,
             style=style,

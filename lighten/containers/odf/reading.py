@@ -108,7 +108,9 @@ class OdfReading(ZipReading):
                 style = next(
                     (text for key, text in holder.attrib.items() if key.endswith("}style-name")), ""
                 )
-                sight = self._seen_through(target, clips.get(style))
+                # Of several forms of one picture, readers choose; none of them is cut.
+                is_alone = len(holder.findall("{*}image")) < 2
+                sight = self._seen_through(target, clips.get(style)) if is_alone else _WHOLE
                 known = seen.get(self.mark(target), sight)
                 seen[self.mark(target)] = (
                     min(known[0], sight[0]),

@@ -2,8 +2,14 @@
 
 import io
 import struct
+from dataclasses import replace
 
-from lighten.containers.pictures.metafiles import is_metafile, metafile_size, wrapped_bitmap
+from lighten.containers.pictures.metafiles import (
+    is_metafile,
+    metafile_inches,
+    metafile_size,
+    wrapped_bitmap,
+)
 from lighten.pictures.files import (
     BadPictureError,
     Block,
@@ -32,7 +38,7 @@ def member_picture(content: bytes) -> PictureFile | None:
     """
     if is_metafile(content):
         bitmap = wrapped_bitmap(content)
-        return read_picture_file(bitmap) if bitmap is not None else _metafile(content)
+        return _metafile(content) if bitmap is None else _unwrapped(content, bitmap)
     if content.startswith(_TIFF_MARKS):
         return _tiff(content)
     if not kind_of_picture(content[:_HEAD_BYTES]):
@@ -41,6 +47,15 @@ def member_picture(content: bytes) -> PictureFile | None:
         return read_picture_file(content)
     except (KeyError, IndexError, ValueError, struct.error) as error:
         raise BadPictureError("It is damaged.") from error
+
+
+def _unwrapped(content: bytes, bitmap: bytes) -> PictureFile:
+    """The bitmap, as large as the metafile says that it is."""
+    file = read_picture_file(bitmap)
+    inches = metafile_inches(content)
+    if inches is None:
+        return file
+    return replace(file, dots=(file.width_px / inches[0], file.height_px / inches[1]))
 
 
 def natural_size_pt(file: PictureFile) -> tuple[float, float]:

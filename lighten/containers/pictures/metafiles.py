@@ -6,13 +6,14 @@ Sources: [MS-EMF] 2.3 and [MS-WMF] 2.3, both published under an open specificati
 import struct
 from collections.abc import Iterator
 
-__all__ = ["is_metafile", "metafile_size", "wrapped_bitmap"]
+__all__ = ["is_metafile", "metafile_inches", "metafile_size", "wrapped_bitmap"]
 
 _EMF_MARK, _EMF_MARK_AT = b" EMF", 40
 _PLACEABLE = b"\xd7\xcd\xc6\x9a"
 _WMF_STARTS = (b"\x01\x00\x09\x00", b"\x02\x00\x09\x00")
 _PLACEABLE_BYTES, _WMF_HEAD_BYTES = 22, 18
 _COPY = 0x00CC0020
+_HUNDREDTHS_OF_MM_PER_INCH = 2540.0
 # Of EMF: what sets a state and draws nothing.
 _EMF_STATES = {
     *(1, 9, 10, 11, 12, 13, 14, 17, 18, 19, 20, 21, 22, 24, 25, 27, 33, 34),
@@ -46,6 +47,23 @@ def metafile_size(content: bytes) -> tuple[int, int]:
     except struct.error:
         return 1, 1
     return max(1, abs(right - left)), max(1, abs(low - top))
+
+
+def metafile_inches(content: bytes) -> tuple[float, float] | None:
+    """How large it is by its own word; None where it says nothing."""
+    try:
+        if content.startswith(_PLACEABLE):
+            left, top, right, low = struct.unpack_from("<4h", content, 6)
+            units = float(struct.unpack_from("<H", content, 14)[0])
+        elif content[:4] == b"\1\0\0\0":
+            left, top, right, low = struct.unpack_from("<4i", content, 24)
+            units = _HUNDREDTHS_OF_MM_PER_INCH
+        else:
+            return None
+    except struct.error:
+        return None
+    width, height = abs(right - left), abs(low - top)
+    return (width / units, height / units) if width and height and units else None
 
 
 def wrapped_bitmap(content: bytes) -> bytes | None:

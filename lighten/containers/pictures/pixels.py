@@ -57,4 +57,4 @@ def _as_srgb(image: "Image.Image") -> NDArray[np.uint8]:  # type: ignore[name-de
             pass  # as readers show what has a profile they cannot use
         else:
             return shown
-    return np.asarray(image.convert("RGB"))
+    return np.asarray(image if image.mode == "RGB" else image.convert("RGB"))

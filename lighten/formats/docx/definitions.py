@@ -14,6 +14,7 @@ __all__ = ["Definitions", "drop_definitions", "unused_definitions"]
 
 _STYLE_USES = ("pStyle", "rStyle", "tblStyle", "clickAndTypeStyle", "defaultTableStyle")
 _STYLE_LINKS = ("basedOn", "next", "link")
+_YES = ("1", "true", "on")
 _LIST_LINKS = ("styleLink", "numStyleLink")
 
 
@@ -30,16 +31,24 @@ class Definitions:
 
 
 def unused_definitions(package: OpcPackage, stories: Iterable[str]) -> Definitions:
-    """What nothing in any story, setting or other definition in use leads to."""
+    """What nothing in any story, setting or other definition in use leads to.
+
+    Of styles only those that programs bring themselves, as the document's own list of them says
+    (17.7.4.5, latent styles): a person's own stay to be picked.
+    """
     styles: dict[str, Any] = {}
     numberings: dict[str, Any] = {}
     lists: dict[str, Any] = {}
+    latent: set[str] = set()
     used_styles: set[str] = set()
     used_numberings: set[str] = set()
     fields: list[str] = []
     for member in stories:
         root, told = package.root(member), package.content_type(member)
         if told.endswith("styles+xml"):
+            latent |= {
+                _told(exception, "name").lower() for exception in root.iter("{*}lsdException")
+            }
             styles |= {_told(style, "styleId"): style for style in root.iter("{*}style")}
         elif told.endswith("numbering+xml"):
             numberings |= {
@@ -57,7 +66,10 @@ def unused_definitions(package: OpcPackage, stories: Iterable[str]) -> Definitio
     used_styles |= {
         style_id
         for style_id, style in styles.items()
-        if _told(style, "default") in ("1", "true", "on") or _is_named(style, "".join(fields))
+        if _told(style, "default") in _YES
+        or _told(style, "customStyle") in _YES
+        or _name(style).lower() not in latent
+        or _is_named(style, "".join(fields))
     }
     used_lists = _close(styles, numberings, lists, used_styles, used_numberings)
     return Definitions(
@@ -121,6 +133,9 @@ def _values(root: Any, names: Collection[str]) -> set[str]:
 
 def _is_named(style: Any, fields: str) -> bool:
     """A field asks for it by its name, as tables of contents do."""
+    return bool(_name(style)) and _name(style) in fields
+
+
+def _name(style: Any) -> str:
     name = style.find("{*}name")
-    told = _told(name, "val") if name is not None else ""
-    return bool(told) and told in fields
+    return _told(name, "val") if name is not None else ""

@@ -112,7 +112,8 @@ def _unwrap_idle_spans(root: Any, automatic: Any) -> None:
         and set(style.attrib) <= {_NAME, _FAMILY}
     }
     for span in list(root.iter(_SPAN)):
-        if span.get(_SPAN_STYLE) in idle and set(span.attrib) == {_SPAN_STYLE}:
+        is_idle = span.get(_SPAN_STYLE) in idle and set(span.attrib) == {_SPAN_STYLE}
+        if is_idle and not _is_empty(span):
             _unwrap(span)
 
 
@@ -148,6 +149,8 @@ def _join_spans(root: Any) -> None:
             before is None
             or before.tag != _SPAN
             or before.tail
+            or _is_empty(before)
+            or _is_empty(span)
             or dict(before.attrib) != dict(span.attrib)
             or set(span.attrib) != {_SPAN_STYLE}
         ):
@@ -158,6 +161,11 @@ def _join_spans(root: Any) -> None:
         before.tail = span.tail
         span.tail = None
         span.getparent().remove(span)
+
+
+def _is_empty(span: Any) -> bool:
+    """Programs tell by one how a paragraph's end looks, and the number before it."""
+    return not span.text and len(span) == 0
 
 
 def _drop_unused(root: Any, automatic: Any) -> None:
@@ -193,8 +201,9 @@ def _leads_elsewhere(style: Any) -> bool:
 
 
 def unused_styles(roots: Collection[Any]) -> frozenset[tuple[str, str]]:
-    """Family and name of common styles that nothing names: those of paragraphs and text.
+    """Family and name of common styles that nothing names and every program brings itself.
 
+    Those that a person made, which have no class (19.470), stay.
     roots: of all members that name styles.
     """
     used: set[str] = set()
@@ -213,7 +222,10 @@ def unused_styles(roots: Collection[Any]) -> frozenset[tuple[str, str]]:
     return frozenset(
         (family, name)
         for (family, name), style in common.items()
-        if name not in used and family in ("paragraph", "text") and not _leads_elsewhere(style)
+        if name not in used
+        and family in ("paragraph", "text")
+        and style.get(f"{{{_STYLE}}}class")
+        and not _leads_elsewhere(style)
     )
 
 

@@ -126,16 +126,19 @@ def read_odt(source: Source) -> Iterator[OdtReading]:
 def _words(paragraph: Any) -> str:
     """The words as readers show them (6.1: white space is collapsed, but for what is told)."""
     words: list[str] = []
-    for element in paragraph.iter():
+
+    def walk(element: Any) -> None:
         name = _name(element)
         if name == "s":
             words.append(" " * int(_attribute(element, "c") or 1))
         elif name in ("tab", "line-break"):
             words.append("\t" if name == "tab" else "\n")
-        elif element.text:
-            words.append(element.text)
-        if element is not paragraph and element.tail:
-            words.append(element.tail)
+        words.append((element.text or "") if name else "")
+        for child in element:
+            walk(child)
+            words.append(child.tail or "")
+
+    walk(paragraph)
     return "".join(words)
 
 

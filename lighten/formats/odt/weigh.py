@@ -7,7 +7,7 @@ from functools import partial
 from typing import Any
 
 from lighten.containers.odf import Frame, OdfPackage, open_package, picture_frames
-from lighten.containers.odf.frames import length_pt
+from lighten.containers.odf.frames import is_one_of_several, length_pt
 from lighten.containers.package_editing import Rewrite
 from lighten.containers.pictures import MemberPicture, Showing, member_picture, weigh_members
 from lighten.containers.pictures.member_file import natural_size_pt
@@ -179,13 +179,13 @@ def _showing(package: OdfPackage, frame: Frame, page: tuple[float, float]) -> Sh
     if width is None and height is None and relative.endswith("%"):
         width = page[0]
     visible = (0.0, 0.0, 1.0, 1.0)
-    if frame.clip is not None and (size := _natural_size(package, frame.target)) is not None:
+    if frame.clip is not None and (size := _natural_size(package, frame.clipped_by)) is not None:
         top, right, bottom, left = frame.clip
         visible = (left / size[0], top / size[1], 1 - right / size[0], 1 - bottom / size[1])
         across, down = visible[2] - visible[0], visible[3] - visible[1]
         if min(across, down) > 0:
             width, height = width and width / across, height and height / down
-        else:
+        if min(across, down) <= 0 or is_one_of_several(frame):
             visible = (0.0, 0.0, 1.0, 1.0)
     return Showing(
         width_pt=width,
