@@ -118,7 +118,7 @@ EXTRAS: Mapping[ExtraKind, Extra] = MappingProxyType(
             purpose="Notes beside the text, their windows and answers.",
             loss="What people have said about the pages.",
             warning="Notes and answers to them go.",
-            may_lack=("annotations", "comments"),
+            may_lack=("annotations", "comments", "styles in use"),
         ),
         ExtraKind.MARKINGS: Extra(
             title="Markings of text",

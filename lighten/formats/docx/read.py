@@ -72,8 +72,10 @@ class DocxReading(OpcReading):
         looks = [self._digest(paragraph.find("{*}pPr"))]
         lengths: list[int] = []
         for run in paragraph.iter("{*}r"):
-            own = self._digest(run.find("{*}rPr"))
             length = sum(len(_shown_text(text)) for text in run.iterchildren("{*}t"))
+            if not length:
+                continue
+            own = self._digest(run.find("{*}rPr"))
             if looks[-1] == own and lengths:
                 lengths[-1] += length
             else:

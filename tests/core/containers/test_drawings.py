@@ -76,7 +76,7 @@ class Showings(unittest.TestCase):
         self.assertEqual(self.shown(group), (50, 50))
 
     def test_a_vector_form_beside_a_picture_is_a_showing_of_its_own(self) -> None:
-        svg = '<a:extLst><a:ext><asvg:svgBlip xmlns:asvg="urn:svg" r:embed="rId2"/></a:ext></a:extLst>'
+        svg = '<a:extLst><asvg:svgBlip xmlns:asvg="urn:svg" r:embed="rId2"/></a:extLst>'
         found = references(inline(picture(1, 1, more=svg), 1, 1))
         self.assertEqual([reference.id for reference in found], ["rId1", "rId2"])
 

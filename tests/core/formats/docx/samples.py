@@ -25,9 +25,9 @@ def picture_file(
     kind: str = "JPEG", width: int = 900, height: int = 600, **options: Any
 ) -> io.BytesIO:
     """A photo with camera data, or a drawing where `kind` is PNG."""
-    pixels = chart(width, height) if kind == "PNG" else landscape(width, height, 3)
+    pixels = chart(width, height, seed=2) if kind == "PNG" else landscape(width, height, 3)
     if kind == "JPEG":
-        options = {"quality": 92, "exif": camera_exif(), **options}
+        options = {"quality": 92, "exif": b"Exif\0\0" + camera_exif(), **options}
     file = io.BytesIO()
     Image.fromarray(pixels).save(file, kind, **options)
     file.seek(0)

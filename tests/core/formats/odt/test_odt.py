@@ -1,0 +1,206 @@
+"""OpenDocument texts, from weighing to proof; what comes out is read by lxml and Pillow."""
+
+import io
+import zipfile
+from typing import Any
+
+import numpy as np
+from lxml import etree
+from PIL import Image
+
+from lighten import Made, Order, Source, Verdict, make, preset_named, weigh
+from lighten.containers.odf.editing import NewSize, clip_within
+from lighten.errors import PasswordNeededError, UnreadableFileError
+from tests.builders import FolderCase, landscape
+from tests.core.formats.docx.samples import picture_file
+from tests.core.formats.odt.samples import frame, handbook, write_odt
+
+_DRAW = "{urn:oasis:names:tc:opendocument:xmlns:drawing:1.0}"
+_FO_CLIP = "{urn:oasis:names:tc:opendocument:xmlns:xsl-fo-compatible:1.0}clip"
+_MANIFEST = "{urn:oasis:names:tc:opendocument:xmlns:manifest:1.0}full-path"
+
+
+class OdtCase(FolderCase):
+    def make(self, source: Source, preset: str = "reading-desk") -> Made:
+        out = self.folder / "copy.odt"
+        out.unlink(missing_ok=True)
+        made = make(source, weigh(source), Order(preset=preset_named(preset)), out)
+        if made.proof is not None:
+            self.assertIsNot(made.proof.verdict, Verdict.LOOK, made.proof.reasons)
+        return made
+
+    def members(self, made: Made) -> dict[str, bytes]:
+        assert made.copy.path is not None, made.copy.reasons
+        with zipfile.ZipFile(made.copy.path) as file:
+            self.assertIsNone(file.testzip())
+            return {name: file.read(name) for name in file.namelist()}
+
+    def content(self, made: Made) -> Any:
+        return etree.fromstring(self.members(made)["content.xml"])
+
+
+class Packages(OdtCase):
+    def test_the_kind_comes_first_and_is_stored(self) -> None:
+        made = self.make(handbook(self.folder / "a.odt"))
+        assert made.copy.path is not None
+        # ISO/IEC 26300 part 3, 3.3: readable at place 38 of the file, after a head of 30 bytes.
+        head = made.copy.path.read_bytes()[:77]
+        self.assertEqual(head[30:], b"mimetypeapplication/vnd.oasis.opendocument.text")
+
+    def test_the_manifest_tells_what_there_is(self) -> None:
+        made = self.make(handbook(self.folder / "a.odt"))
+        members = self.members(made)
+        told = {
+            entry.get(_MANIFEST) for entry in etree.fromstring(members["META-INF/manifest.xml"])
+        }
+        self.assertEqual(told - {"/"}, members.keys() - {"mimetype", "META-INF/manifest.xml"})
+
+    def test_previews_and_window_settings_go(self) -> None:
+        more = {
+            "Thumbnails/thumbnail.png": picture_file("PNG").read(),
+            "layout-cache": b"cached",
+            "Configurations2/accelerator/current.xml": b"",
+        }
+        source = write_odt(
+            self.folder / "a.odt",
+            frame("photo.jpg", 4, 3),
+            {"photo.jpg": picture_file().read()},
+            more=more,
+        )
+        self.assertFalse(self.members(self.make(source)).keys() & more.keys())
+        self.assertTrue(self.members(self.make(source, "as-it-was")).keys() > more.keys())
+
+    def test_locked_ones_and_other_kinds_are_told(self) -> None:
+        source = handbook(self.folder / "a.odt")
+        with zipfile.ZipFile(source.path) as file:
+            members = {name: file.read(name) for name in file.namelist()}
+        locked = members["META-INF/manifest.xml"].replace(
+            b"</manifest:manifest>",
+            b'<manifest:file-entry manifest:full-path="x"><manifest:encryption-data/>'
+            b"</manifest:file-entry></manifest:manifest>",
+        )
+        cases: tuple[tuple[dict[str, bytes], type[Exception]], ...] = (
+            ({**members, "META-INF/manifest.xml": locked}, PasswordNeededError),
+            ({**members, "content.xml": b"<a><b></a>"}, UnreadableFileError),
+            (
+                {name: members[name] for name in members if name != "content.xml"},
+                UnreadableFileError,
+            ),
+        )
+        for changed, error in cases:
+            with zipfile.ZipFile(source.path, "w") as file:
+                for name, content in changed.items():
+                    file.writestr(name, content)
+            with self.subTest(error=error), self.assertRaises(error):
+                weigh(source)
+
+
+class Frames(OdtCase):
+    def test_tell_how_large_and_how_much_of_a_picture_is_shown(self) -> None:
+        sheet = weigh(handbook(self.folder / "a.odt"))
+        photo, bitmap = (part.picture for part in sheet.parts if part.picture)
+        assert photo is not None and bitmap is not None and photo.largest_display_pt is not None
+        # Clipped to a half, it is 2 cm wide: 4 cm for the whole, less than the 6 of the other.
+        self.assertEqual([round(side, 1) for side in photo.largest_display_pt], [170.1, 113.4])
+        self.assertEqual(photo.near, "Nets at the north reed bed")
+        self.assertEqual((bitmap.coding, bitmap.near), ("BMP", "Rings"))
+
+    def test_a_bitmap_becomes_what_is_lighter_with_all_that_leads_to_it(self) -> None:
+        made = self.make(handbook(self.folder / "a.odt"))
+        names = {image.get("{http://www.w3.org/1999/xlink}href") for image in self.images(made)}
+        self.assertFalse(names - self.members(made).keys())
+        self.assertFalse(any(name.endswith(".bmp") for name in names))
+
+    def images(self, made: Made) -> list[Any]:
+        return list(self.content(made).iter(f"{_DRAW}image"))
+
+    def test_a_clipped_picture_is_cut_and_its_clip_is_as_it_was_on_the_rest(self) -> None:
+        # 900 x 600 pixels at 300 dots an inch: 7.62 x 5.08 cm of its own.
+        photo = picture_file(dpi=(300, 300)).read()
+        automatic = (
+            '<style:style style:name="gr2" style:family="graphic"><style:graphic-properties'
+            ' fo:clip="rect(0cm, 2.54cm, 0cm, 2.54cm)"/></style:style>'
+        )
+        body = f"<text:p>{frame('photo.jpg', 1, 2, 'gr2')}</text:p>"
+        source = write_odt(self.folder / "a.odt", body, {"photo.jpg": photo}, automatic=automatic)
+        made = self.make(source)
+        picture = Image.open(io.BytesIO(self.members(made)["Pictures/photo.jpg"]))
+        self.assertAlmostEqual(picture.width, 59 * 0.353 / 0.333, delta=2)
+        (clip,) = [
+            element.get(_FO_CLIP) for element in self.content(made).iter() if element.get(_FO_CLIP)
+        ]
+        right = float(clip.split(",")[1].removesuffix("cm"))
+        own_cm = picture.width / picture.info["dpi"][0] * 2.54
+        self.assertAlmostEqual(right / own_cm, 0.01 / 0.353, delta=0.005)
+
+    def test_a_clip_follows_the_dots_of_the_picture(self) -> None:
+        size = NewSize(before_pt=(100, 50), after_pt=(27, 25), cut=(0.28, 0.0, 0.82, 1.0))
+        top, right, bottom, left = clip_within((0, 20, 5, 30), size)
+        self.assertAlmostEqual(left, 0.02 * 50)
+        self.assertAlmostEqual(right, 0.02 * 50)
+        self.assertEqual((top, bottom), (0, 2.5))
+
+    def test_see_through_pictures_stay_so(self) -> None:
+        alpha = np.tile(np.arange(600) // 3, (400, 1)).astype(np.uint8)
+        file = io.BytesIO()
+        Image.fromarray(np.dstack([landscape(600, 400, seed=1), alpha]), "RGBA").save(file, "PNG")
+        source = write_odt(self.folder / "a.odt", frame("a.png", 4, 3), {"a.png": file.getvalue()})
+        made = self.make(source)
+        picture = Image.open(io.BytesIO(self.members(made)["Pictures/a.png"]))
+        self.assertEqual(picture.convert("RGBA").getchannel("A").getextrema()[0], 0)
+
+
+class Styles(OdtCase):
+    def test_automatic_styles_that_say_the_same_become_one_and_idle_spans_go(self) -> None:
+        made = self.make(handbook(self.folder / "a.odt"))
+        content = self.content(made)
+        self.assertNotIn(b"rsid", self.members(made)["content.xml"])
+        text = [style for style in content.iter("{*}style") if len(style) and _is_text(style)]
+        self.assertEqual(len(text), 1)
+        paragraph = next(p for p in content.iter("{*}p") if "Round 7" in "".join(p.itertext()))
+        self.assertEqual("".join(paragraph.itertext()), "Round 7: walk the nets, note the time.")
+        self.assertEqual([span.text for span in paragraph.iter("{*}span")], ["7"])
+
+    def test_notes_and_white_space_stay_where_they_stand(self) -> None:
+        automatic = (
+            '<style:style style:name="T1" style:family="text"><style:text-properties'
+            ' officeooo:rsid="0001"/></style:style>'
+        )
+        note = (
+            '<text:note text:note-class="footnote"><text:note-body><text:p>A note.</text:p>'
+            "</text:note-body></text:note>"
+        )
+        span = '<text:span text:style-name="T1">{}</text:span>'
+        body = (
+            f"<text:p>{span.format('Nets')}{span.format(note)}{span.format('<text:s/>at dawn')}"
+            f"{span.format('')}</text:p>" + frame("photo.jpg", 4, 3)
+        )
+        source = write_odt(
+            self.folder / "a.odt", body, {"photo.jpg": picture_file().read()}, automatic=automatic
+        )
+        paragraph = next(self.content(self.make(source)).iter("{*}p"))
+        self.assertEqual("".join(paragraph.itertext()), "NetsA note.at dawn")
+
+    def test_common_styles_that_people_made_stay(self) -> None:
+        common = (
+            '<style:style style:name="Notice" style:family="paragraph"/>'
+            + "".join(
+                f'<style:style style:name="Level {level}" style:family="paragraph"'
+                f' style:class="text"><style:text-properties fo:color="#{level:06x}"/></style:style>'
+                for level in range(40)
+            )
+            + '<style:style style:name="Body" style:family="paragraph" style:class="text"/>'
+        )
+        source = write_odt(
+            self.folder / "a.odt",
+            f'<text:p text:style-name="Body">Words</text:p>{frame("photo.jpg", 4, 3)}',
+            {"photo.jpg": picture_file().read()},
+            common=common,
+        )
+        styles = etree.fromstring(self.members(self.make(source))["styles.xml"])
+        names = [next(iter(style.attrib.values())) for style in styles.iter("{*}style")]
+        self.assertEqual(names, ["Notice", "Body"])
+
+
+def _is_text(style: Any) -> bool:
+    return any(key.endswith("family") and value == "text" for key, value in style.attrib.items())
