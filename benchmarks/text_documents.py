@@ -154,10 +154,48 @@ def make_many_paragraphs(path: Path) -> None:
     document.save(str(path))
 
 
-_WORDS = (
-    "nets were opened at first light on every still morning and the log tells of {0} birds in {1} "
-    "rounds of the reed bed with rings from {2} to {3} put on by two hands and read by a third"
-).split()
+_WORDS = [
+    "nets",
+    "were",
+    "opened",
+    "at",
+    "first",
+    "light",
+    "on",
+    "every",
+    "still",
+    "morning",
+    "and",
+    "the",
+    "log",
+    "tells",
+    "of",
+    "{0}",
+    "birds",
+    "in",
+    "{1}",
+    "rounds",
+    "of",
+    "the",
+    "reed",
+    "bed",
+    "with",
+    "rings",
+    "from",
+    "{2}",
+    "to",
+    "{3}",
+    "put",
+    "on",
+    "by",
+    "two",
+    "hands",
+    "and",
+    "read",
+    "by",
+    "a",
+    "third",
+]
 _WORD = "http://schemas.openxmlformats.org/wordprocessingml/2006/main"
 
 

@@ -21,6 +21,7 @@ __all__ = [
     "Editing",
     "FileKind",
     "Format",
+    "Nesting",
     "Offers",
     "PageView",
     "PagedReading",
@@ -36,6 +37,8 @@ class Switch(StrEnum):
 
     SUBSET_FONTS = "fonts.subset"
     DROP_STANDARD_FONTS = "fonts.drops_standard"
+    DROP_EMBEDDED_FONTS = "fonts.drops_embedded"
+    LIGHTEN_EMBEDDED = "lightens_embedded"
     SIMPLIFY_DRAWING = "drawing"
     LINEARIZE = "is_linearized"
     CUT_HIDDEN = "cuts_hidden"
@@ -162,6 +165,17 @@ class Editing(Protocol):
 
     def save(self, plan: Plan, out: Path) -> FileKind:
         """Write the document to `out`; the kind of file it has become."""
+
+
+@runtime_checkable
+class Nesting(Editing, Protocol):
+    """Of a document that may hold whole files of its own or another kind."""
+
+    def embedded(self, part: Part) -> bytes:
+        """A file inside, as it is stored. Raises: UnreadableFileError."""
+
+    def put_embedded(self, part: Part, content: bytes) -> None:
+        """A lighter copy of it in its place."""
 
 
 class Format(Protocol):

@@ -5,7 +5,12 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from pathlib import Path
 
-from lighten.treatments import DrawingTreatment, FontTreatment, PictureTreatment
+from lighten.treatments import (
+    DrawingTreatment,
+    FontTreatment,
+    PictureTreatment,
+    Treatment,
+)
 
 __all__ = ["Action", "Copy", "Decision", "Outcome", "PictureException", "Plan"]
 
@@ -66,6 +71,7 @@ class Plan:
     size_bytes: of the original it was made for, so that it is not carried out on another.
     fonts, drawing, is_linearized: as the treatment has them, where the document lets them be.
     may_end_signature: a person said that a signature may end.
+    embedded: what is done to documents inside the document; None leaves them as they are.
     warnings: what a person should know before the copy is made.
     """
 
@@ -76,6 +82,7 @@ class Plan:
     drawing: DrawingTreatment = field(default_factory=DrawingTreatment)
     is_linearized: bool = False
     may_end_signature: bool = False
+    embedded: Treatment | None = None
     warnings: tuple[str, ...] = ()
 
     def by_part(self) -> Mapping[str, Decision]:

@@ -139,10 +139,12 @@ class FontTreatment:
 
     subset: only used glyphs stay, and Type 1 becomes CFF; a font that cannot be proved stays.
     drops_standard: fonts of the standard 14 are left to the reader's own; looks may change.
+    drops_embedded: all fonts that a document brings along, as text documents may; so may looks.
     """
 
     subset: bool = False
     drops_standard: bool = False
+    drops_embedded: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -169,6 +171,7 @@ class Treatment:
 
     is_linearized: the copy begins to show before all of it has arrived (ISO 32000-1, annex F).
     assumed_cm: how long the longer side is of a picture that nothing says the size of.
+    lightens_embedded: documents inside the document are treated in the same way, one level deep.
     """
 
     pictures: Mapping[PictureClass, PictureTreatment] = field(default_factory=dict)
@@ -177,6 +180,7 @@ class Treatment:
     dropped_extras: frozenset[ExtraKind] = frozenset({ExtraKind.LEFTOVERS, ExtraKind.REPEATS})
     is_linearized: bool = False
     assumed_cm: float = ASSUMED_CM
+    lightens_embedded: bool = False
 
     def __post_init__(self) -> None:
         if not 1 <= self.assumed_cm <= 500:

@@ -207,11 +207,15 @@ class FontCoding(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FontFacts:
-    """is_subset: its name says that it has some of its glyphs only. standard: one of the 14."""
+    """is_subset: its name says that it has some of its glyphs only. is_standard: one of the 14.
+
+    is_brought_along: the text could be shown without it, in another.
+    """
 
     coding: FontCoding
     is_subset: bool
     is_standard: bool = False
+    is_brought_along: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

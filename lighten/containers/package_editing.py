@@ -1,11 +1,18 @@
 """A package opened to be changed: pictures in, what is dropped out, all else packed tighter."""
 
-from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, field, replace
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
 from functools import cached_property
 from pathlib import Path
 
-from lighten.containers.archive import Archive, Member, PackedMember, pack_member, write_archive
+from lighten.containers.archive import Archive, PackedMember, write_archive
+from lighten.containers.changes import (
+    Changes,
+    MemberJob,
+    Rewrite,
+    pack_job,
+    with_other_ending,
+)
 from lighten.containers.pictures import MemberPicture, build_member_picture, member_picture
 from lighten.containers.pictures.weigh_members import metadata_bytes
 from lighten.contract import FileKind
@@ -19,46 +26,10 @@ from lighten.plans import Action, Decision, Outcome, Plan
 from lighten.treatments import LOSSLESS
 from lighten.weights import ExtraKind, Part, PartKind, WeightSheet
 
-__all__ = ["Changes", "MemberJob", "PackageEditing", "Rewrite", "with_other_ending"]
+__all__ = ["PackageEditing"]
 
-# The bytes of a member as they are to be; a function of a module, so that workers can have it.
-Rewrite = Callable[[bytes], bytes]
 # As many as are worked on at a time.
 _FILES_KEPT = 8
-
-
-@dataclass(slots=True)
-class Changes:
-    """What becomes of a package, gathered until it is written.
-
-    dropped: kinds of extras. removed: members that go. replaced: new contents by old names.
-    renamed: members under another name. media_types: of renamed members, by their new names.
-    merged: members that go because another, as named, holds the same.
-    cuts: by the id of a picture's part, what stays of it, as shares of its sides.
-    """
-
-    dropped: set[ExtraKind] = field(default_factory=set)
-    removed: set[str] = field(default_factory=set)
-    replaced: dict[str, bytes] = field(default_factory=dict)
-    renamed: dict[str, str] = field(default_factory=dict)
-    media_types: dict[str, str] = field(default_factory=dict)
-    merged: dict[str, str] = field(default_factory=dict)
-    cuts: dict[str, Cut] = field(default_factory=dict)
-
-    def name_now(self, member: str) -> str:
-        """Where what `member` held is to be found."""
-        member = self.merged.get(member, member)
-        return self.renamed.get(member, member)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class MemberJob:
-    """A member to be written. before: as it was packed; rewrite: what is done to it first."""
-
-    name: str
-    content: bytes = field(repr=False)
-    before: Member | None = field(default=None, repr=False)
-    rewrite: Rewrite | None = None
 
 
 class PackageEditing:
@@ -114,6 +85,8 @@ class PackageEditing:
                 self.changes.dropped.add(part.extra)
                 if part.extra is not ExtraKind.REPEATS:
                     self.changes.removed |= self.members_of(part.extra)
+            elif part.font is not None:
+                self.changes.removed.add(part.id)
             elif part.picture is not None:
                 picture = self._pictures[part.id]
                 self.changes.removed |= {picture.member, *picture.repeats}
@@ -154,13 +127,21 @@ class PackageEditing:
         gone = self.changes.removed | self.changes.merged.keys()
         names = [name for name in self.archive.members if name not in gone]
         jobs = (self._member_job(name, rewrites.get(name)) for name in self.order(names))
-        self._packed = list(workers.run(_pack, jobs))
+        self._packed = list(workers.run(pack_job, jobs))
         weights = {member.name: member.weight for member in self._packed}
         return dict(self._outcomes(plan, weights))
 
     def save(self, plan: Plan, out: Path) -> FileKind:
         write_archive(self._packed, out)
         return self._kind
+
+    # Documents inside, as `lighten.contract.Nesting` has them.
+
+    def embedded(self, part: Part) -> bytes:
+        return self.archive.content(part.id)
+
+    def put_embedded(self, part: Part, content: bytes) -> None:
+        self.changes.replaced[part.id] = content
 
     # Pictures.
 
@@ -283,13 +264,17 @@ class PackageEditing:
             within = self.archive.members[member].weight - part.size_bytes
             share = 1.0 if part.picture else kept_share
             after = max(0, weights.get(member, 0) - round(within * share))
-            is_gone = member not in weights
+            action, reason = decision.action, decision.reason
+            if member not in weights:
+                action = Action.DROP
+            elif part.kind is PartKind.EMBEDDED and member not in self.changes.replaced:
+                action, reason = Action.PACK, "unchanged, packed tighter"
             yield (
                 part.id,
                 Outcome(
                     part_id=part.id,
-                    action=Action.DROP if is_gone else decision.action,
-                    reason=decision.reason,
+                    action=action,
+                    reason=reason,
                     bytes_before=part.size_bytes,
                     bytes_after=after,
                 ),
@@ -325,13 +310,6 @@ class PackageEditing:
         )
 
 
-def with_other_ending(member: str, suffix: str) -> str:
-    """A member's name with that ending, or its own where that is another word for it."""
-    stem, _, ending = member.rpartition(".")
-    same = {"jpg": "jpeg", "jpe": "jpeg"}.get(ending.lower(), ending.lower())
-    return member if same == suffix else f"{stem or ending}.{suffix}"
-
-
 def _as_it_is(file: PictureFile, coding: Coding) -> CodedPicture:
     """The picture in the coding that it has, without what it carries."""
     parts = file.of_role(Role.PICTURE)
@@ -355,11 +333,3 @@ def _in_whole_pixels(cut: Cut, size_px: tuple[int, int]) -> Cut:
         max(round(left * width) + 1, round(right * width)) / width,
         max(round(top * height) + 1, round(bottom * height)) / height,
     )
-
-
-def _pack(job: MemberJob) -> PackedMember:
-    """Rewritten and packed; runs in a worker process."""
-    if job.rewrite is None:
-        return pack_member(job.name, job.content, job.before)
-    content = job.rewrite(job.content)
-    return pack_member(job.name, content, job.before if content == job.content else None)

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from lighten.contract import Editing
 from lighten.errors import WrongDecisionError
+from lighten.making.lighten_embedded import lighten_embedded
 from lighten.parallel import Workers, open_workers
 from lighten.pictures.coding_cache import CodingCache
 from lighten.pictures.recode import Recoded, RecodeJob
@@ -112,6 +113,7 @@ def _carry_out(
     with open_workers_for(sheet) as workers:
         treating = share_of(progress, 0, _PICTURES_SHARE)
         outcomes |= _treat_pictures(editing, sheet, plan, workers, progress=treating, cache=cache)
+        lighten_embedded(editing, sheet, plan, out.parent, make_copy)
         outcomes |= editing.apply_rest(plan, workers)
     progress(_REST_SHARE)
     kind = editing.save(plan, out)

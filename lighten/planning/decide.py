@@ -81,6 +81,9 @@ def plan(
         drawing=treatment.drawing,
         is_linearized=treatment.is_linearized,
         may_end_signature=may_end_signature,
+        embedded=replace(treatment, lightens_embedded=False)
+        if treatment.lightens_embedded
+        else None,
         warnings=(
             *withheld_by_rules(sheet.rules, preset.treatment, treatment),
             *warnings_of(sheet, treatment, decisions),
@@ -144,11 +147,17 @@ def _decide(
             return _decide_font(part.id, part.font, treatment.fonts)
         case PartKind.DRAWING:
             return _decide_drawing(part.id, treatment.drawing)
-        case PartKind.PROFILE:
-            reason = "kept: colours would shift without it"
-            return Decision(part_id=part.id, action=Action.KEEP, reason=reason)
         case _:
-            return Decision(part_id=part.id, action=Action.PACK, reason="unchanged, packed tighter")
+            return _decide_other(part, treatment)
+
+
+def _decide_other(part: Part, treatment: Treatment) -> Decision:
+    action, reason = Action.PACK, "unchanged, packed tighter"
+    if part.kind is PartKind.PROFILE:
+        action, reason = Action.KEEP, "kept: colours would shift without it"
+    elif part.kind is PartKind.EMBEDDED and treatment.lightens_embedded:
+        action, reason = Action.RECODE, "made lighter as a document of its own"
+    return Decision(part_id=part.id, action=action, reason=reason)
 
 
 def _decide_picture(
@@ -308,6 +317,9 @@ def _reason(
 
 
 def _decide_font(part_id: str, facts: FontFacts, treatment: FontTreatment) -> Decision:
+    if treatment.drops_embedded and facts.is_brought_along:
+        reason = "left out: readers show the text in fonts of their own"
+        return Decision(part_id=part_id, action=Action.DROP, reason=reason)
     if treatment.drops_standard and facts.is_standard:
         reason = "left out: one of the standard 14 that every reader brings"
         return Decision(part_id=part_id, action=Action.DROP, reason=reason)

@@ -34,7 +34,10 @@ def warnings_of(
         is_dropped = by_id[part.id].action is Action.DROP
         if part.extra is not None and is_dropped and EXTRAS[part.extra].warning:
             yield EXTRAS[part.extra].warning
-    if any(part.font and by_id[part.id].action is Action.DROP for part in sheet.parts):
+    dropped = [part.font for part in sheet.parts if by_id[part.id].action is Action.DROP]
+    if any(font and font.is_brought_along for font in dropped):
+        yield "Fonts go that the document brings along: lines may break elsewhere without them."
+    if any(font and font.is_standard for font in dropped):
         yield "Standard fonts are left to the reader's own: letters may look a little different."
     coarse = [
         by_id[part.id].picture

@@ -15,6 +15,7 @@ __all__ = ["switch_savings", "whole_fonts"]
 
 _SUBSET = Treatment(fonts=FontTreatment(subset=True))
 _NO_STANDARD = Treatment(fonts=FontTreatment(drops_standard=True))
+_NO_EMBEDDED = Treatment(fonts=FontTreatment(drops_embedded=True))
 _PLAIN = Treatment()
 _PEN = Treatment(drawing=DrawingTreatment(tolerance_pt=0.1))
 
@@ -22,7 +23,7 @@ _PEN = Treatment(drawing=DrawingTreatment(tolerance_pt=0.1))
 def switch_savings(sheet: WeightSheet, trials: Trials | None = None) -> dict[str, int]:
     """Bytes that come off by each switch alone.
 
-    Keys: "fonts.subset", "fonts.drops_standard", "drawing", and "extra." with a kind of extra.
+    Keys: those of fonts' switches, "drawing", and "extra." with a kind of extra.
     """
     savings = {
         f"extra.{part.extra}": part.size_bytes for part in sheet.parts if part.extra is not None
@@ -34,6 +35,7 @@ def switch_savings(sheet: WeightSheet, trials: Trials | None = None) -> dict[str
     )
     savings["fonts.subset"] = _saved(sheet, _SUBSET, PartKind.FONT)
     savings["fonts.drops_standard"] = _saved(sheet, _NO_STANDARD, PartKind.FONT)
+    savings["fonts.drops_embedded"] = _saved(sheet, _NO_EMBEDDED, PartKind.FONT)
     # Packing the rest tighter needs no switch.
     savings["drawing"] = _saved(sheet, _PEN, PartKind.DRAWING) - _saved(
         sheet, _PLAIN, PartKind.DRAWING

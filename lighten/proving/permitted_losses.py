@@ -10,6 +10,8 @@ from lighten.weights import ExtraKind, PartKind, WeightSheet
 
 __all__ = ["PermittedLosses", "permitted_losses"]
 
+# What readings call files inside a document.
+_INSIDE = "embedded files"
 Promises = Mapping[str, tuple[str, ...]]
 
 
@@ -17,14 +19,18 @@ Promises = Mapping[str, tuple[str, ...]]
 class PermittedLosses:
     """dropped: the extras that the copy was made without.
 
-    is_redrawn: lines were given other widths.
+    is_redrawn: lines were given other widths. has_lighter_inside: documents inside were made
+    lighter, each proved by itself.
     """
 
     dropped: frozenset[ExtraKind] = frozenset()
     is_redrawn: bool = False
+    has_lighter_inside: bool = False
 
     def is_kept(self, kind: str, before: tuple[str, ...], after: tuple[str, ...]) -> bool:
         """What the copy promises under `kind` is the same, or less where less was asked for."""
+        if self.has_lighter_inside and kind == _INSIDE:
+            return len(before) == len(after)
         if any(kind in EXTRAS[extra].may_lack for extra in self.dropped):
             return not Counter(after) - Counter(before)
         return before == after
@@ -44,6 +50,10 @@ def permitted_losses(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> Permi
     gone = {outcome.part_id for outcome in outcomes if outcome.action is Action.DROP}
     return PermittedLosses(
         dropped=frozenset(part.extra for part in sheet.parts if part.extra and part.id in gone),
+        has_lighter_inside=any(
+            part.kind is PartKind.EMBEDDED and outcome.action is Action.RECODE
+            for part, outcome in zip(sheet.parts, outcomes, strict=True)
+        ),
         is_redrawn=any(
             part.kind is PartKind.DRAWING and outcome.changes_looks
             for part, outcome in zip(sheet.parts, outcomes, strict=True)

@@ -51,6 +51,7 @@ class PicturesSerializer(serializers.Serializer[Any]):
 class FontsSerializer(serializers.Serializer[Any]):
     subset = serializers.BooleanField()
     drops_standard = serializers.BooleanField()
+    drops_embedded = serializers.BooleanField(default=False)
 
 
 class DrawingSerializer(serializers.Serializer[Any]):
@@ -68,3 +69,4 @@ class TreatmentSerializer(serializers.Serializer[Any]):
     dropped_extras = serializers.ListField(child=serializers.ChoiceField(choices=list(ExtraKind)))
     is_linearized = serializers.BooleanField()
     assumed_cm = serializers.FloatField(default=ASSUMED_CM)
+    lightens_embedded = serializers.BooleanField(default=False)

@@ -870,10 +870,14 @@ export interface components {
         Fonts: {
             subset: boolean;
             drops_standard: boolean;
+            /** @default false */
+            drops_embedded: boolean;
         };
         FontsRequest: {
             subset: boolean;
             drops_standard: boolean;
+            /** @default false */
+            drops_embedded: boolean;
         };
         /** @description What can be asked of a format. switches: that change something; codings: it can hold. */
         Format: {
@@ -1314,13 +1318,15 @@ export interface components {
         /**
          * @description * `fonts.subset` - fonts.subset
          *     * `fonts.drops_standard` - fonts.drops_standard
+         *     * `fonts.drops_embedded` - fonts.drops_embedded
+         *     * `lightens_embedded` - lightens_embedded
          *     * `drawing` - drawing
          *     * `is_linearized` - is_linearized
          *     * `cuts_hidden` - cuts_hidden
          *     * `assumed_size` - assumed_size
          * @enum {string}
          */
-        SwitchEnum: "fonts.subset" | "fonts.drops_standard" | "drawing" | "is_linearized" | "cuts_hidden" | "assumed_size";
+        SwitchEnum: "fonts.subset" | "fonts.drops_standard" | "fonts.drops_embedded" | "lightens_embedded" | "drawing" | "is_linearized" | "cuts_hidden" | "assumed_size";
         /** @description What is done to a whole document. */
         Treatment: {
             pictures: components["schemas"]["Pictures"];
@@ -1333,6 +1339,8 @@ export interface components {
              * @default 25
              */
             assumed_cm: number;
+            /** @default false */
+            lightens_embedded: boolean;
         };
         /** @description What is done to a whole document. */
         TreatmentRequest: {
@@ -1346,6 +1354,8 @@ export interface components {
              * @default 25
              */
             assumed_cm: number;
+            /** @default false */
+            lightens_embedded: boolean;
         };
         /**
          * @description * `fixed` - fixed

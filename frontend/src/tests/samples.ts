@@ -33,11 +33,12 @@ export const aTreatment: Schemas['Treatment'] = {
     'two-tone': aPicture,
     stencil: aPicture,
   },
-  fonts: { subset: true, drops_standard: false },
+  fonts: { subset: true, drops_standard: false, drops_embedded: false },
   drawing: { tolerance_pt: null, constant_width: false, ordinary_too: false },
   dropped_extras: ['thumbnails'],
   is_linearized: false,
   assumed_cm: 25,
+  lightens_embedded: false,
 };
 
 export const aPdfFormat: Schemas['Format'] = {

@@ -5,9 +5,10 @@ from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
+from lighten.containers.changes import Changes, Rewrite
 from lighten.containers.odf.frames import Lengths, picture_frames, target_of, write_clip
 from lighten.containers.odf.package import MANIFEST, MIMETYPE, OdfPackage
-from lighten.containers.package_editing import Changes, PackageEditing, Rewrite
+from lighten.containers.package_editing import PackageEditing
 from lighten.containers.pictures import member_picture
 from lighten.containers.pictures.member_file import natural_size_pt
 from lighten.containers.xml_parts import parse_xml, write_xml
@@ -110,9 +111,12 @@ def rewrite_frames(
         if frame.target in names:
             prefix = "./" if frame.element.get(_HREF, "").startswith("./") else ""
             frame.element.set(_HREF, prefix + names[frame.target])
-    for element in list(root.iter("{*}image")):
+    for element in list(root.iter("{*}image", "{*}font-face-uri")):
         if target_of(element) in removed:
             element.getparent().remove(element)
+    for sources in list(root.iter("{*}font-face-src")):
+        if not len(sources):
+            sources.getparent().remove(sources)
     return write_xml(root)
 
 

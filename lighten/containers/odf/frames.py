@@ -12,7 +12,15 @@ from typing import Any
 
 from lighten.containers.xml_parts import local_name
 
-__all__ = ["Frame", "Lengths", "is_one_of_several", "length_pt", "picture_frames", "target_of", "write_clip"]
+__all__ = [
+    "Frame",
+    "Lengths",
+    "is_one_of_several",
+    "length_pt",
+    "picture_frames",
+    "target_of",
+    "write_clip",
+]
 
 _POINTS = {"pt": 1.0, "in": 72.0, "cm": 72 / 2.54, "mm": 72 / 25.4, "pc": 12.0, "px": 0.75}
 _LENGTH = re.compile(r"\s*(-?[\d.]+)\s*(pt|in|cm|mm|pc|px)\s*$")

@@ -4,10 +4,11 @@ import posixpath
 from collections.abc import Mapping
 from functools import partial
 
+from lighten.containers.changes import Changes, Rewrite
 from lighten.containers.opc.drawings import Crop, picture_references, write_crop
 from lighten.containers.opc.package import CONTENT_TYPES, OpcPackage
 from lighten.containers.opc.relationships import rels_name
-from lighten.containers.package_editing import Changes, PackageEditing, Rewrite
+from lighten.containers.package_editing import PackageEditing
 from lighten.containers.xml_parts import parse_xml, write_xml
 from lighten.pictures.recode_job import Cut
 from lighten.plans import Plan

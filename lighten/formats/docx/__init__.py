@@ -19,7 +19,14 @@ _OFFERS = Offers(
     can_split=False,
     can_be_laid_out=True,
     extras=DOCX_EXTRAS,
-    switches=frozenset({Switch.CUT_HIDDEN}),
+    switches=frozenset(
+        {
+            Switch.CUT_HIDDEN,
+            Switch.SUBSET_FONTS,
+            Switch.DROP_EMBEDDED_FONTS,
+            Switch.LIGHTEN_EMBEDDED,
+        }
+    ),
     codings=frozenset({PictureCoding.AUTOMATIC, PictureCoding.JPEG, PictureCoding.LOSSLESS}),
 )
 

@@ -44,11 +44,16 @@ def without_drawing_copies(content: bytes) -> bytes:
 
 
 def clean_story(
-    content: bytes, *, dropped: Collection[ExtraKind], keeps_paragraph_ids: bool
+    content: bytes,
+    *,
+    dropped: Collection[ExtraKind],
+    keeps_paragraph_ids: bool,
+    gone_fonts: Collection[str] = (),
 ) -> bytes:
     """The member with the same words, looks and marks in fewer bytes.
 
     dropped: kinds of extras that go. keeps_paragraph_ids: other members point at paragraphs.
+    gone_fonts: ids of relationships to fonts that are no longer brought along.
     """
     root = parse_xml(content, "a member", "")
     word = root.tag.rpartition("}")[0] + "}"
@@ -58,6 +63,8 @@ def clean_story(
         _strip_drawing_copies(root)
     if ExtraKind.NOTES in dropped:
         _strip_comments(root, word)
+    if gone_fonts:
+        _strip_fonts(root, gone_fonts)
     _join_runs(root, word)
     _strip_idle(root, word)
     return write_xml(root)
@@ -96,6 +103,13 @@ def _strip_comments(root: Any, word: str) -> None:
     etree.strip_elements(
         root, f"{word}commentRangeStart", f"{word}commentRangeEnd", with_tail=False
     )
+
+
+def _strip_fonts(root: Any, gone: Collection[str]) -> None:
+    names = ("embedRegular", "embedBold", "embedItalic", "embedBoldItalic")
+    for element in list(root.iter(*(f"{{*}}{name}" for name in names))):
+        if any(key.endswith("}id") and value in gone for key, value in element.attrib.items()):
+            element.getparent().remove(element)
 
 
 def _join_runs(root: Any, word: str) -> None:

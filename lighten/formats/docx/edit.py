@@ -4,13 +4,15 @@ from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from functools import partial
 
+from lighten.containers.changes import Rewrite
+from lighten.containers.fonts import subset_font
 from lighten.containers.opc.editing import OpcEditing
-from lighten.containers.package_editing import Rewrite
 from lighten.formats.docx.clean_story import clean_story
 from lighten.formats.docx.definitions import Definitions, drop_definitions
+from lighten.formats.docx.fonts import embedded_fonts, letters_in
 from lighten.formats.docx.kinds import KINDS
 from lighten.formats.docx.weigh import TextDocument, open_text_document
-from lighten.plans import Plan
+from lighten.plans import Action, Plan
 from lighten.source import Source
 from lighten.weights import ExtraKind, WeightSheet
 
@@ -39,15 +41,35 @@ class DocxEditing(OpcEditing):
         dropped = frozenset(self.changes.dropped)
         unused = self._document.unused if ExtraKind.UNUSED_STYLES in dropped else Definitions()
         keeps_ids = any("commentsExtended" in name for name in self.archive.members)
-        return {
+        stories: dict[str, Rewrite] = {
             name: partial(
                 _rewrite,
                 unused=unused if _holds_definitions(self.package.content_type(name)) else None,
                 dropped=dropped,
                 keeps_paragraph_ids=keeps_ids,
+                gone_fonts=self._gone_links(name),
             )
             for name in self._document.stories
         }
+        return stories | dict(self._font_rewrites(plan))
+
+    def _gone_links(self, member: str) -> frozenset[str]:
+        """Ids of the relationships from a list of fonts to what is left out."""
+        if not self.package.content_type(member).endswith("fontTable+xml"):
+            return frozenset()
+        links = self.package.relationships.get(member, ())
+        return frozenset(link.id for link in links if link.target in self.changes.removed)
+
+    def _font_rewrites(self, plan: Plan) -> Iterator[tuple[str, Rewrite]]:
+        """Fonts with the letters in use; the list of fonts without those that go."""
+        fonts, decisions = embedded_fonts(self.package), plan.by_part()
+        letters = ""
+        for name, font in fonts.items():
+            decision = decisions.get(name)
+            if decision is None or decision.action is not Action.RECODE:
+                continue
+            letters = letters or "".join(sorted(letters_in(self.package, self._document.stories)))
+            yield name, partial(subset_font, letters=letters, key=font.key)
 
 
 def _holds_definitions(content_type: str) -> bool:
@@ -60,7 +82,13 @@ def _rewrite(
     unused: Definitions | None,
     dropped: frozenset[ExtraKind],
     keeps_paragraph_ids: bool,
+    gone_fonts: frozenset[str],
 ) -> bytes:
     if unused:
         content = drop_definitions(content, unused)
-    return clean_story(content, dropped=dropped, keeps_paragraph_ids=keeps_paragraph_ids)
+    return clean_story(
+        content,
+        dropped=dropped,
+        keeps_paragraph_ids=keeps_paragraph_ids,
+        gone_fonts=gone_fonts,
+    )

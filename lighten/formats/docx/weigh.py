@@ -1,6 +1,5 @@
 """The weight sheet of a text document."""
 
-import posixpath
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
@@ -16,7 +15,9 @@ from lighten.formats.docx.definitions import (
     drop_definitions,
     unused_definitions,
 )
+from lighten.formats.docx.fonts import embedded_fonts
 from lighten.formats.docx.kinds import DOCX_EXTRAS, KIND_BY_MAIN_TYPE, is_template
+from lighten.formats.docx.member_kinds import kind_of_member
 from lighten.formats.docx.stories import (
     picture_showings,
     story_members,
@@ -33,7 +34,6 @@ _PAGE_PT = (453.0, 700.0)  # what the margins usual on A4 leave
 _TWENTIETHS = 20.0
 _PICTURE_ENDINGS = (".png", ".jpg", ".jpeg", ".jpe", ".gif", ".bmp", ".tif", ".tiff", ".webp")
 _METAFILE_ENDINGS = (".emf", ".wmf")
-_FILM_ENDINGS = (".mp4", ".m4v", ".mov", ".avi", ".wmv", ".mp3", ".m4a", ".wav", ".wma")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -256,58 +256,24 @@ def _other_parts(document: TextDocument, within: dict[str, dict[ExtraKind, int]]
     """A part for each member that is no picture, no extra and no structure."""
     package = document.package
     taken = {picture.member for picture in document.pictures}
+    fonts = embedded_fonts(package)
     for extra in DOCX_EXTRAS:
         taken |= document.members_of(extra)
     for name, member in package.archive.members.items():
         if name in taken or member.is_folder or name.endswith(".rels"):
             continue
-        kind, title = _kind_of(package, name)
+        kind, title = kind_of_member(package, name)
+        facts = fonts[name].facts if name in fonts else None
+        if facts is not None:
+            kind, title = PartKind.FONT, fonts[name].title
         if kind is not PartKind.STRUCTURE:
             yield Part(
                 id=name,
                 kind=kind,
                 size_bytes=member.weight - sum(within.get(name, {}).values()),
                 name=title,
+                font=facts,
             )
-
-
-_TITLES = (
-    ("document.main+xml", PartKind.TEXT, "The text"),
-    ("template.main+xml", PartKind.TEXT, "The text"),
-    ("header+xml", PartKind.TEXT, "Header"),
-    ("footer+xml", PartKind.TEXT, "Footer"),
-    ("footnotes+xml", PartKind.TEXT, "Footnotes"),
-    ("endnotes+xml", PartKind.TEXT, "Endnotes"),
-    ("comments+xml", PartKind.TEXT, "Comments"),
-    ("document.glossary+xml", PartKind.TEXT, "Building blocks"),
-    ("chart+xml", PartKind.TEXT, "Chart"),
-    ("diagram", PartKind.TEXT, "Diagram"),
-    ("numbering+xml", PartKind.STYLES, "Lists"),
-    ("styles", PartKind.STYLES, "Styles"),
-    ("settings+xml", PartKind.STYLES, "Settings"),
-    ("webSettings+xml", PartKind.STYLES, "Settings for the web"),
-    ("fontTable+xml", PartKind.STYLES, "List of fonts"),
-    ("theme", PartKind.STYLES, "Theme"),
-    ("vbaProject", PartKind.EMBEDDED, "Macros"),
-    ("obfuscatedFont", PartKind.EMBEDDED, "Font"),
-)
-
-
-def _kind_of(package: OpcPackage, name: str) -> tuple[PartKind, str]:
-    told = package.content_type(name)
-    base = posixpath.basename(name)
-    for ending, kind, title in _TITLES:
-        if ending in told:
-            return kind, f"{title} ({base})"
-    if "/embeddings/" in name or told.endswith("oleObject"):
-        return PartKind.EMBEDDED, base
-    if told.startswith(("video/", "audio/")) or name.lower().endswith(_FILM_ENDINGS):
-        return PartKind.MEDIA, base
-    if package.is_xml(name) and name.startswith("customXml/"):
-        return PartKind.TEXT, f"Data of a program ({base})"
-    if name == "[Content_Types].xml":
-        return PartKind.STRUCTURE, ""
-    return (PartKind.TEXT if package.is_xml(name) else PartKind.EMBEDDED), base
 
 
 def _extras(weights: dict[ExtraKind, int]) -> Iterator[Part]:

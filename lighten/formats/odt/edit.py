@@ -4,12 +4,13 @@ from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from functools import partial
 
+from lighten.containers.changes import Rewrite
+from lighten.containers.fonts import subset_font
 from lighten.containers.odf.editing import OdfEditing
-from lighten.containers.package_editing import Rewrite
 from lighten.formats.odt.clean_story import clean_settings, clean_story
 from lighten.formats.odt.kinds import KINDS
 from lighten.formats.odt.weigh import STORIES, OpenText, open_text
-from lighten.plans import Plan
+from lighten.plans import Action, Plan
 from lighten.source import Source
 from lighten.weights import ExtraKind, WeightSheet
 
@@ -42,6 +43,27 @@ class OdtEditing(OdfEditing):
             for name in STORIES
             if name in self.archive.members
         }
+        decisions = plan.by_part()
+        fonts = [
+            part.id
+            for part in self.sheet.parts
+            if part.font and decisions[part.id].action is Action.RECODE
+        ]
+        if fonts:
+            letters = "".join(sorted(self._letters()))
+            rewrites |= dict.fromkeys(fonts, partial(subset_font, letters=letters))
         if "settings.xml" in self.archive.members:
             rewrites["settings.xml"] = partial(clean_settings, dropped=dropped)
         return rewrites
+
+    def _letters(self) -> set[str]:
+        """Every letter of the text, in either case, and of the marks of lists."""
+        letters: set[str] = set()
+        for name in STORIES:
+            if name in self.archive.members:
+                root = self.package.root(name)
+                letters.update(*root.itertext())
+                for element in root.iter("{*}list-level-style-bullet"):
+                    letters.update(*element.attrib.values())
+        both = "".join(letters)
+        return letters | set(both.upper()) | set(both.lower())

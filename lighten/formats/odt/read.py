@@ -109,6 +109,7 @@ class OdtReading(OdfReading):
             "ObjectReplacements/",
             "Configurations2/",
             "META-INF/",
+            "Fonts/",
         )
         own = ("content.xml", "styles.xml", "settings.xml", "meta.xml", "mimetype", "layout-cache")
         for name in sorted(self.members):

@@ -6,9 +6,11 @@ from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
+from lighten.containers.archive import Archive
+from lighten.containers.changes import Rewrite
+from lighten.containers.fonts import font_coding
 from lighten.containers.odf import Frame, OdfPackage, open_package, picture_frames
 from lighten.containers.odf.frames import is_one_of_several, length_pt
-from lighten.containers.package_editing import Rewrite
 from lighten.containers.pictures import MemberPicture, Showing, member_picture, weigh_members
 from lighten.containers.pictures.member_file import natural_size_pt
 from lighten.containers.repeats import equal_members
@@ -25,7 +27,14 @@ from lighten.formats.odt.clean_story import (
 from lighten.formats.odt.kinds import KINDS, ODT_EXTRAS, TEMPLATE
 from lighten.pictures.files import BadPictureError
 from lighten.source import Progress, Source
-from lighten.weights import ExtraKind, Part, PartKind, WeightSheet, with_structure
+from lighten.weights import (
+    ExtraKind,
+    FontFacts,
+    Part,
+    PartKind,
+    WeightSheet,
+    with_structure,
+)
 
 __all__ = ["STORIES", "OpenText", "open_text", "weigh_odt"]
 
@@ -275,6 +284,16 @@ def _weights_within(document: OpenText) -> dict[str, dict[ExtraKind, int]]:
     return within
 
 
+def font_facts(archive: Archive, member: str) -> FontFacts | None:
+    """Of a font that is brought along; None for other members."""
+    if not member.startswith("Fonts/") or archive.members[member].is_folder:
+        return None
+    coding = font_coding(archive.content(member))
+    if coding is None:
+        return None
+    return FontFacts(coding=coding, is_subset=False, is_brought_along=True)
+
+
 def _other_parts(
     document: OpenText, within: Mapping[str, Mapping[ExtraKind, int]]
 ) -> Iterator[Part]:
@@ -286,9 +305,11 @@ def _other_parts(
         if name in taken or member.is_folder or name in ("mimetype", "META-INF/manifest.xml"):
             continue
         kind, title = _kind_of(document.package, name)
+        facts = font_facts(document.package.archive, name)
         yield Part(
             id=name,
-            kind=kind,
+            kind=PartKind.FONT if facts else kind,
+            font=facts,
             size_bytes=member.weight - sum(within.get(name, {}).values()),
             name=title,
         )

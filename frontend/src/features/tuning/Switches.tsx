@@ -18,8 +18,10 @@ interface SwitchesProps {
 const SWITCHES: Schemas['SwitchEnum'][] = [
   'fonts.subset',
   'fonts.drops_standard',
+  'fonts.drops_embedded',
   'drawing',
   'is_linearized',
+  'lightens_embedded',
 ];
 
 /** Fonts, drawing and extras on and off, each with what it is worth on these documents. */
@@ -61,6 +63,25 @@ export function Switches({ satchel, formats, extras, onTune }: SwitchesProps) {
             worth={savings['fonts.drops_standard']}
             isOn={wanted.fonts.drops_standard}
             onSwitch={(drops_standard) => setFonts({ drops_standard })}
+          />
+        )}
+        {isOffered('fonts.drops_embedded') && (savings['fonts.drops_embedded'] ?? 0) > 0 && (
+          <Line
+            title="Leave out fonts that text documents bring"
+            text="Readers show the text in fonts of their own; lines may break elsewhere."
+            worth={savings['fonts.drops_embedded']}
+            isRisky
+            isOn={wanted.fonts.drops_embedded}
+            onSwitch={(drops_embedded) => setFonts({ drops_embedded })}
+          />
+        )}
+        {isOffered('lightens_embedded') && (
+          <Line
+            title="Documents inside documents too"
+            text="Files inside a text document are treated as it is, one level deep."
+            worth={0}
+            isOn={wanted.lightens_embedded}
+            onSwitch={(lightens_embedded) => onTune({ ...wanted, lightens_embedded })}
           />
         )}
         {isOffered('drawing') && (

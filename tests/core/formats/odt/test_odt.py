@@ -186,7 +186,8 @@ class Styles(OdtCase):
             '<style:style style:name="Notice" style:family="paragraph"/>'
             + "".join(
                 f'<style:style style:name="Level {level}" style:family="paragraph"'
-                f' style:class="text"><style:text-properties fo:color="#{level:06x}"/></style:style>'
+                f' style:class="text"><style:text-properties fo:color="#{level:06x}"/>'
+                "</style:style>"
                 for level in range(40)
             )
             + '<style:style style:name="Body" style:family="paragraph" style:class="text"/>'

@@ -1,0 +1,62 @@
+"""What becomes of the members of a package, and how one of them is written."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from lighten.containers.archive import Member, PackedMember, pack_member
+from lighten.pictures.recode_job import Cut
+from lighten.weights import ExtraKind
+
+__all__ = ["Changes", "MemberJob", "Rewrite", "pack_job", "with_other_ending"]
+
+# The bytes of a member as they are to be; a function of a module, so that workers can have it.
+Rewrite = Callable[[bytes], bytes]
+
+
+@dataclass(slots=True)
+class Changes:
+    """What becomes of a package, gathered until it is written.
+
+    dropped: kinds of extras. removed: members that go. replaced: new contents by old names.
+    renamed: members under another name. media_types: of renamed members, by their new names.
+    merged: members that go because another, as named, holds the same.
+    cuts: by the id of a picture's part, what stays of it, as shares of its sides.
+    """
+
+    dropped: set[ExtraKind] = field(default_factory=set)
+    removed: set[str] = field(default_factory=set)
+    replaced: dict[str, bytes] = field(default_factory=dict)
+    renamed: dict[str, str] = field(default_factory=dict)
+    media_types: dict[str, str] = field(default_factory=dict)
+    merged: dict[str, str] = field(default_factory=dict)
+    cuts: dict[str, Cut] = field(default_factory=dict)
+
+    def name_now(self, member: str) -> str:
+        """Where what `member` held is to be found."""
+        member = self.merged.get(member, member)
+        return self.renamed.get(member, member)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MemberJob:
+    """A member to be written. before: as it was packed; rewrite: what is done to it first."""
+
+    name: str
+    content: bytes = field(repr=False)
+    before: Member | None = field(default=None, repr=False)
+    rewrite: Rewrite | None = None
+
+
+def with_other_ending(member: str, suffix: str) -> str:
+    """A member's name with that ending, or its own where that is another word for it."""
+    stem, _, ending = member.rpartition(".")
+    same = {"jpg": "jpeg", "jpe": "jpeg"}.get(ending.lower(), ending.lower())
+    return member if same == suffix else f"{stem or ending}.{suffix}"
+
+
+def pack_job(job: MemberJob) -> PackedMember:
+    """Rewritten and packed; runs in a worker process."""
+    if job.rewrite is None:
+        return pack_member(job.name, job.content, job.before)
+    content = job.rewrite(job.content)
+    return pack_member(job.name, content, job.before if content == job.content else None)
