@@ -4,6 +4,7 @@ PYTHON := .venv/bin/python
 PORT ?= 8000
 STAMPS := .stamps
 DEBIAN := chromium poppler-utils qpdf libjpeg-turbo-progs
+OFFICE := libreoffice-writer-nogui
 .DEFAULT_GOAL := help
 
 .PHONY: help setup demo dev test check lint types imports schema schema-check test-core test-web \
@@ -36,6 +37,10 @@ debian: ## the outside programs that tests look through; installed where this is
 	if [ -n "$$missing" ]; then \
 	  if [ "$$(id -u)" = 0 ]; then apt-get update -qq && apt-get install -y -qq $(DEBIAN) >/dev/null; \
 	  else echo "Not here:$$missing. Ask for: apt-get install $(DEBIAN)"; exit 1; fi; fi
+	@if ! command -v soffice >/dev/null; then \
+	  if [ "$$(id -u)" = 0 ]; then apt-get update -qq; \
+	    apt-get install -y -qq --no-install-recommends $(OFFICE) >/dev/null || true; fi; \
+	  command -v soffice >/dev/null || echo "No office suite here: tests of laid-out pages are skipped ($(OFFICE))."; fi
 
 demo: $(STAMPS)/python $(STAMPS)/built ## start the application with demo data (PORT=8000)
 	@PORT=$(PORT) exec $(PYTHON) -m demo.serve

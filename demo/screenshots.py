@@ -56,7 +56,7 @@ def _take_all() -> None:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(f"http://127.0.0.1:{_PORT}/")
         page.get_by_text("Season papers").click()
-        page.get_by_text("5 of 5 fit").wait_for(timeout=120_000)
+        page.get_by_text("7 of 7 fit").wait_for(timeout=120_000)
         _take(page, "bench")
         page.get_by_role("button", name="Make lighter copies").click()
         page.wait_for_timeout(2500)
@@ -68,6 +68,7 @@ def _take_all() -> None:
         page.mouse.wheel(0, -10_000)
         page.get_by_role("button", name="Annual report.pdf", exact=True).click()
         _take_picture(page)
+        _take_text(page)
         page.get_by_role("button", name="Fine tuning").click()
         page.get_by_role("button", name="Photos", exact=True).click()
         page.get_by_role("heading", name="Fonts and drawing").scroll_into_view_if_needed()
@@ -92,12 +93,31 @@ def _take_all() -> None:
         _take(page, "bench-narrow")
         page.set_viewport_size({"width": 1280, "height": 800})
         page.get_by_label("Green Satchel, to the shelf").click()
-        page.get_by_text("5 documents").wait_for()
+        page.get_by_text("7 documents").wait_for()
         _take(page, "shelf")
         page.get_by_role("button", name="Sign out").click()
         page.get_by_role("heading", name="Sign in").wait_for()
         _take(page, "sign-in")
         browser.close()
+
+
+def _take_text(page: Page) -> None:
+    """The weight sheet of a text document, and its pictures and pages under the loupe."""
+    opener = page.get_by_role("button", name="Volunteers' handbook.docx", exact=True)
+    opener.click()
+    page.get_by_text("Traces of editing").wait_for()
+    opener.scroll_into_view_if_needed()
+    page.mouse.move(400, 500)
+    page.mouse.wheel(0, 420)
+    _take(page, "bench-text")
+    page.mouse.wheel(0, -10_000)
+    opener.click()
+    page.get_by_label("Volunteers' handbook.docx under the loupe").click()
+    page.get_by_text("Least alike first").wait_for()
+    page.wait_for_timeout(9000)  # pages are laid out when the first is asked for
+    _take(page, "loupe-text")
+    page.go_back()
+    page.get_by_text("All copies, zip").wait_for()
 
 
 def _take_picture(page: Page) -> None:

@@ -1,6 +1,7 @@
 """Fewer colours: grey, two tones, small palettes."""
 
 import io
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -8,8 +9,10 @@ from numpy.typing import NDArray
 from lighten.pictures.two_tone import divide
 from lighten.treatments import ColourChange, PictureTreatment
 
-__all__ = ["change_colours", "plain_inks", "through_profile", "to_grey"]
+__all__ = ["change_colours", "is_srgb", "plain_inks", "through_profile", "to_grey"]
 
+# Of 255; what rounding in tables does to some darks.
+_UNSEEN_STEP = 2
 _PALETTE_SIZES = {ColourChange.COLOURS_256: 256, ColourChange.COLOURS_16: 16}
 
 
@@ -64,6 +67,19 @@ def through_profile(pixels: NDArray[np.uint8], profile: bytes) -> NDArray[np.uin
         raise ValueError("its colour profile cannot be used") from error
     assert shown is not None
     return np.asarray(shown)
+
+
+@lru_cache(maxsize=64)
+def is_srgb(profile: bytes) -> bool:
+    """The profile says what readers take for granted: no colour moves by a visible step."""
+    steps = np.linspace(0, 255, 9).astype(np.uint8)
+    colours = np.stack(np.meshgrid(steps, steps, steps), axis=-1).reshape(27, 27, 3)
+    try:
+        shown = through_profile(colours, profile)
+    except ValueError:
+        return False
+    moved = np.abs(shown.astype(np.int16) - colours)
+    return shown.shape == colours.shape and int(moved.max()) <= _UNSEEN_STEP
 
 
 def plain_inks(inks: NDArray[np.uint8]) -> NDArray[np.uint8]:

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 
 from lighten.containers.pictures.member_file import SCREEN_DOTS
 from lighten.pictures.coded import CodedPicture, Coding
+from lighten.pictures.colours import is_srgb
 from lighten.pictures.files import (
     Carried,
     PictureFile,
@@ -50,8 +51,9 @@ def build_member_picture(
             dots[1] * coded.height_px / shown_px[1],
         )
     suffix, media_type = _SUFFIXES[coded.coding]
+    is_needed = keeps_metadata or not (file.profile and is_srgb(file.profile))
     carried = Carried(
-        profile=file.profile if keeps_profile else b"",
+        profile=file.profile if keeps_profile and is_needed else b"",
         exif=_exif(file) if keeps_metadata else _orientation_alone(_exif(file)),
         xmp=_first(file, Role.XMP) if keeps_metadata else b"",
         dots=dots,

@@ -140,7 +140,7 @@ def _look_of(
         properties, is_plain = b"", not run.tail and not run.text
         for child in run:
             if child.tag == properties_tag:
-                properties = etree.tostring(child, method="c14n")
+                properties = etree.tostring(child, with_tail=False)
             elif child.tag not in plain or child.tail:
                 is_plain = False
                 break

@@ -77,7 +77,7 @@ def _merge_equal(root: Any, automatic: Any) -> None:
         if name is None or counts[name] > 1 or _leads_elsewhere(style):
             continue
         style.set(_NAME, "")
-        look = etree.tostring(style, method="c14n", with_tail=False)
+        look = etree.tostring(style, with_tail=False)
         style.set(_NAME, name)
         first = firsts.setdefault(look, name)
         if first != name:

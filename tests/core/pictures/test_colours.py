@@ -6,7 +6,7 @@ import numpy as np
 from PIL import Image, ImageCms
 
 from demo.scenery import landscape
-from lighten.pictures.colours import change_colours, through_profile, to_grey
+from lighten.pictures.colours import change_colours, is_srgb, through_profile, to_grey
 from lighten.treatments import ColourChange, PictureTreatment
 
 PHOTO = landscape(120, 80, 7)
@@ -14,6 +14,14 @@ PHOTO = landscape(120, 80, 7)
 
 def changed(colour: ColourChange) -> np.ndarray:
     return change_colours(PHOTO, PictureTreatment(colour=colour))
+
+
+class Profiles(unittest.TestCase):
+    def test_of_srgb_are_told_from_others(self) -> None:
+        srgb = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
+        self.assertTrue(is_srgb(srgb))
+        self.assertFalse(is_srgb(ImageCms.ImageCmsProfile(ImageCms.createProfile("LAB")).tobytes()))
+        self.assertFalse(is_srgb(b"no profile"))
 
 
 class Colours(unittest.TestCase):
