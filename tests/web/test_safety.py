@@ -85,6 +85,8 @@ class Answers(TestCase):
         client = APIClient()
         client.force_authenticate(get_user_model().objects.create_user("owner"))
         choices = client.get("/api/choices").json()
-        self.assertEqual([one["name"] for one in choices["formats"]], ["pdf", "picture", "docx", "odt"])
+        self.assertEqual(
+            [one["name"] for one in choices["formats"]], ["pdf", "picture", "docx", "odt"]
+        )
         self.assertEqual(len(choices["presets"]), len(PRESETS))
         self.assertTrue(all(limit["file_bytes"] > 0 for limit in choices["limits"]))

@@ -19,9 +19,10 @@ from lighten.pictures.files import (
     read_picture_file,
 )
 
-__all__ = ["METAFILE", "SCREEN_DOTS", "member_picture", "natural_size_pt"]
+__all__ = ["METAFILE", "SCREEN_DOTS", "SVG", "member_picture", "natural_size_pt"]
 
-METAFILE = "metafile"
+METAFILE, SVG = "metafile", "svg"
+_SVG_MARK, _SVG_WITHIN = b"<svg", 2000
 # What readers take a picture for that says nothing of its dots: those of a screen.
 SCREEN_DOTS = 96.0
 _POINTS_PER_INCH = 72.0
@@ -33,7 +34,8 @@ _VECTOR = "left as it is: it is drawn by commands, not made of pixels"
 def member_picture(content: bytes) -> PictureFile | None:
     """What its structure tells; None where it is no picture that is known.
 
-    A metafile that is nothing but a bitmap is that bitmap; others have the kind `METAFILE`.
+    A metafile that is nothing but a bitmap is that bitmap; other drawings have the kind `METAFILE`
+    or `SVG`.
     Raises: BadPictureError if damaged.
     """
     if is_metafile(content):
@@ -42,7 +44,7 @@ def member_picture(content: bytes) -> PictureFile | None:
     if content.startswith(_TIFF_MARKS):
         return _tiff(content)
     if not kind_of_picture(content[:_HEAD_BYTES]):
-        return None
+        return _metafile(content, SVG) if _SVG_MARK in content[:_SVG_WITHIN] else None
     try:
         return read_picture_file(content)
     except (KeyError, IndexError, ValueError, struct.error) as error:
@@ -65,10 +67,10 @@ def natural_size_pt(file: PictureFile) -> tuple[float, float]:
     return file.width_px / across * _POINTS_PER_INCH, file.height_px / down * _POINTS_PER_INCH
 
 
-def _metafile(content: bytes) -> PictureFile:
+def _metafile(content: bytes, kind: str = METAFILE) -> PictureFile:
     width, height = metafile_size(content)
     return PictureFile(
-        kind=METAFILE,
+        kind=kind,
         data=content,
         blocks=_whole(content),
         width_px=width,

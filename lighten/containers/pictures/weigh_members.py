@@ -4,7 +4,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field, replace
 
 from lighten.containers.archive import Archive
-from lighten.containers.pictures.member_file import METAFILE, member_picture
+from lighten.containers.pictures.member_file import METAFILE, SVG, member_picture
 from lighten.parallel import open_workers
 from lighten.pictures.files import (
     BadPictureError,
@@ -160,7 +160,7 @@ def _facts(
     obstacle = obstacle_of(file)
     if any(showing.is_tiled for showing in picture.showings):
         obstacle = obstacle or _TILED
-    if size[0] * size[1] > _MOST_PIXELS and file.kind != METAFILE:
+    if size[0] * size[1] > _MOST_PIXELS and file.kind not in (METAFILE, SVG):
         obstacle = obstacle or _TOO_LARGE
     return picture_facts(
         file,

@@ -12,10 +12,18 @@ from typing import Any
 from lighten.containers.xml_parts import local_name, parse_xml, write_xml
 from lighten.weights import ExtraKind
 
-__all__ = ["clean_settings", "clean_story", "drop_styles", "unused_styles", "without_traces"]
+__all__ = [
+    "clean_settings",
+    "clean_story",
+    "drop_styles",
+    "unused_styles",
+    "without_comments",
+    "without_traces",
+]
 
 _OFFICE_EXTENSIONS = "http://openoffice.org/2009/office"
 _TRACES = ("rsid", "paragraph-rsid")
+_OFFICE = "urn:oasis:names:tc:opendocument:xmlns:office:1.0"
 _STYLE = "urn:oasis:names:tc:opendocument:xmlns:style:1.0"
 _TEXT = "urn:oasis:names:tc:opendocument:xmlns:text:1.0"
 _NAME, _FAMILY, _PARENT = (
@@ -24,12 +32,18 @@ _NAME, _FAMILY, _PARENT = (
 _SPAN, _SPAN_STYLE = f"{{{_TEXT}}}span", f"{{{_TEXT}}}style-name"
 _PRINTER = ("PrinterSetup", "PrinterName", "PrinterPaperFromSetup")
 _VIEW = "view-settings"
+_COMMENTS_IN_FILE = re.compile(rb"<office:annotation[ >].*?</office:annotation>", re.DOTALL)
 _TRACES_IN_FILE = re.compile(rb"\s(?:officeooo|loext):(?:paragraph-)?rsid=\"[^\"]*\"")
 
 
 def without_traces(content: bytes) -> bytes:
     """About what is left without `EDITING_TRACES`, to weigh them: it need not be read again."""
     return _TRACES_IN_FILE.sub(b"", content)
+
+
+def without_comments(content: bytes) -> bytes:
+    """As `without_traces`, of `NOTES`."""
+    return _COMMENTS_IN_FILE.sub(b"", content)
 
 
 def clean_story(
@@ -42,6 +56,8 @@ def clean_story(
     root = parse_xml(content, "a member", "")
     if ExtraKind.EDITING_TRACES in dropped:
         _strip_traces(root)
+    if ExtraKind.NOTES in dropped:
+        _strip_comments(root)
     automatic = root.find("{*}automatic-styles")
     if automatic is not None:
         _merge_equal(root, automatic)
@@ -60,6 +76,13 @@ def _strip_traces(root: Any) -> None:
     for properties in list(root.iter(f"{{{_STYLE}}}text-properties")):
         if not properties.attrib and not len(properties):
             properties.getparent().remove(properties)
+
+
+def _strip_comments(root: Any) -> None:
+    from lxml import etree
+
+    names = (f"{{{_OFFICE}}}annotation", f"{{{_OFFICE}}}annotation-end")
+    etree.strip_elements(root, *names, with_tail=False)
 
 
 def _merge_equal(root: Any, automatic: Any) -> None:

@@ -21,6 +21,7 @@ ODT_EXTRAS = (
     ExtraKind.UNUSED_STYLES,
     ExtraKind.PRINTER_SETTINGS,
     ExtraKind.VIEW_SETTINGS,
+    ExtraKind.NOTES,
     ExtraKind.OBJECT_IMAGES,
     ExtraKind.METADATA,
 )

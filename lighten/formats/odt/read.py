@@ -62,7 +62,8 @@ class OdtReading(OdfReading):
         for part in root.iterchildren("{*}body", "{*}master-styles"):
             for element in part.iter():
                 name = _name(element)
-                if name in ("p", "h") and element.tag.split("}")[0].endswith("text:1.0"):
+                is_text = name in ("p", "h") and element.tag.split("}")[0].endswith("text:1.0")
+                if is_text and next(element.iterancestors("{*}annotation"), None) is None:
                     told[kind].append(_words(element))
                     told["looks of paragraphs"].append(_looks(element, automatic))
                 elif name == "note":
@@ -136,7 +137,8 @@ def _words(paragraph: Any) -> str:
             words.append("\t" if name == "tab" else "\n")
         words.append((element.text or "") if name else "")
         for child in element:
-            walk(child)
+            if _name(child) != "annotation":
+                walk(child)
             words.append(child.tail or "")
 
     walk(paragraph)
@@ -161,7 +163,8 @@ def _looks(paragraph: Any, automatic: dict[str, str]) -> str:
             name = _name(child)
             style = _attribute(child, "style-name") if name == "span" else ""
             look = automatic.get(style, style)
-            walk(child, (*looks, look) if look and look != _NOTHING else looks)
+            if name != "annotation":
+                walk(child, (*looks, look) if look and look != _NOTHING else looks)
             add(looks, child.tail)
 
     walk(paragraph, ())

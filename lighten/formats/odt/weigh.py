@@ -22,6 +22,7 @@ from lighten.formats.odt.clean_story import (
     clean_settings,
     clean_story,
     unused_styles,
+    without_comments,
     without_traces,
 )
 from lighten.formats.odt.kinds import KINDS, ODT_EXTRAS, TEMPLATE
@@ -259,7 +260,10 @@ def _weights_within(document: OpenText) -> dict[str, dict[ExtraKind, int]]:
     """By member, the weight of extras that are only a part of it."""
     archive = document.package.archive
     without: dict[str, dict[ExtraKind, Rewrite]] = {
-        "content.xml": {ExtraKind.EDITING_TRACES: without_traces},
+        "content.xml": {
+            ExtraKind.EDITING_TRACES: without_traces,
+            ExtraKind.NOTES: without_comments,
+        },
         "styles.xml": {
             ExtraKind.EDITING_TRACES: without_traces,
             ExtraKind.UNUSED_STYLES: partial(clean_story, dropped=(), unused=document.unused),

@@ -16,6 +16,7 @@ _CODINGS = {
     "bmp": "BMP",
     "tiff": "TIFF",
     "metafile": "metafile",
+    "svg": "SVG",
 }
 
 

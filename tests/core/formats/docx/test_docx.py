@@ -12,9 +12,11 @@ from PIL import Image
 
 from lighten import (
     ExtraKind,
+    FitOrder,
     Made,
     Order,
     PartKind,
+    PictureException,
     PictureFacts,
     Preset,
     Source,
@@ -179,6 +181,37 @@ class Pictures(DocxCase):
         assert made.copy.path is not None
         shapes = docx.Document(str(made.copy.path)).inline_shapes
         self.assertEqual(len(shapes), 2)
+
+    def test_a_picture_that_a_person_brought_takes_the_place_of_one(self) -> None:
+        source = self.document(picture_file(), width=288)
+        path = self.folder / "own.png"
+        Image.fromarray(chart(1200, 800, seed=4)).save(path)
+        (part,) = [part for part in weigh(source).parts if part.picture]
+        chosen = {part.id: PictureException(replacement=path)}
+        made = self.make(source, exceptions=chosen)
+        (name,) = [name for name in self.members(made) if "/media/" in name]
+        shown = Image.open(io.BytesIO(self.members(made)[name])).convert("RGB")
+        own = Image.fromarray(chart(1200, 800, seed=4)).resize(shown.size)
+        self.assertLess(np.abs(np.asarray(shown, int) - np.asarray(own, int)).mean(), 6)
+
+    def test_an_exempted_picture_stays_to_the_byte(self) -> None:
+        source = self.document(picture_file(), picture_file("BMP", 480, 320))
+        first, _ = [part for part in weigh(source).parts if part.picture]
+        made = self.make(source, exceptions={first.id: PictureException(is_exempt=True)})
+        with zipfile.ZipFile(source.path) as file:
+            whole = file.read("word/media/image1.jpg")
+        self.assertEqual(self.members(made)["word/media/image1.jpg"], whole)
+
+    def test_a_tiff_becomes_what_readers_show_more_easily(self) -> None:
+        members = self.members(self.make(self.document(picture_file("TIFF"))))
+        self.assertIn("word/media/image1.jpeg", members)
+
+    def test_a_limit_is_met_with_the_least_loss(self) -> None:
+        source = self.document(*(picture_file(quality=97 - step) for step in range(3)), width=400)
+        limit = source.path.stat().st_size // 3
+        made = self.make(source, fit=FitOrder(limit_bytes=limit))
+        self.assertLessEqual(made.copy.bytes_after, limit)
+        self.assertGreater(made.copy.bytes_after, limit * 0.8)
 
     def test_camera_data_goes_from_pictures_but_which_side_is_up(self) -> None:
         exif = Image.Exif()

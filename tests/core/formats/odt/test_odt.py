@@ -8,7 +8,18 @@ import numpy as np
 from lxml import etree
 from PIL import Image
 
-from lighten import Made, Order, Source, Verdict, make, preset_named, weigh
+from lighten import (
+    ExtraKind,
+    Made,
+    Order,
+    Preset,
+    Source,
+    Treatment,
+    Verdict,
+    make,
+    preset_named,
+    weigh,
+)
 from lighten.containers.odf.editing import NewSize, clip_within
 from lighten.errors import PasswordNeededError, UnreadableFileError
 from tests.builders import FolderCase, landscape
@@ -21,10 +32,11 @@ _MANIFEST = "{urn:oasis:names:tc:opendocument:xmlns:manifest:1.0}full-path"
 
 
 class OdtCase(FolderCase):
-    def make(self, source: Source, preset: str = "reading-desk") -> Made:
+    def make(self, source: Source, preset: str | Preset = "reading-desk") -> Made:
         out = self.folder / "copy.odt"
         out.unlink(missing_ok=True)
-        made = make(source, weigh(source), Order(preset=preset_named(preset)), out)
+        chosen = preset_named(preset) if isinstance(preset, str) else preset
+        made = make(source, weigh(source), Order(preset=chosen), out)
         if made.proof is not None:
             self.assertIsNot(made.proof.verdict, Verdict.LOOK, made.proof.reasons)
         return made
@@ -180,6 +192,16 @@ class Styles(OdtCase):
         )
         paragraph = next(self.content(self.make(source)).iter("{*}p"))
         self.assertEqual("".join(paragraph.itertext()), "NetsA note.at dawn")
+
+    def test_comments_go_where_a_person_chose_so_and_stay_elsewhere(self) -> None:
+        comment = "<office:annotation><text:p>Which nets?</text:p></office:annotation>"
+        body = f"<text:p>Furl{comment} the nets.</text:p>{frame('photo.jpg', 4, 3)}"
+        source = write_odt(self.folder / "a.odt", body, {"photo.jpg": picture_file().read()})
+        self.assertIn(b"Which nets?", self.members(self.make(source))["content.xml"])
+        without = Treatment(dropped_extras=frozenset({ExtraKind.NOTES}))
+        preset = Preset(name="own", title="Own", description="", treatment=without)
+        content = self.content(self.make(source, preset))
+        self.assertEqual("".join(next(content.iter("{*}p")).itertext()), "Furl the nets.")
 
     def test_common_styles_that_people_made_stay(self) -> None:
         common = (
