@@ -1,11 +1,12 @@
 """A package opened to be changed: pictures in, what is dropped out, all else packed tighter."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from functools import cached_property
 from pathlib import Path
+from typing import Protocol
 
-from lighten.containers.archive import Archive, PackedMember, write_archive
+from lighten.containers.archive import PackedMember, write_archive
 from lighten.containers.changes import (
     Changes,
     MemberJob,
@@ -15,6 +16,7 @@ from lighten.containers.changes import (
 )
 from lighten.containers.pictures import MemberPicture, build_member_picture, member_picture
 from lighten.containers.pictures.weigh_members import metadata_bytes
+from lighten.containers.xml_members import XmlMembers
 from lighten.contract import FileKind
 from lighten.errors import SignedFileError, UnreadableFileError
 from lighten.parallel import Workers
@@ -32,34 +34,43 @@ __all__ = ["PackageEditing"]
 _FILES_KEPT = 8
 
 
-class PackageEditing:
-    """See `lighten.contract.Editing`; formats say what they do to members of their own.
+class PackageDocument(Protocol):
+    """A package as its format knows it before anything is weighed."""
 
-    pictures: by the ids of their parts. repeats and unused members are told by the sheet's maker
-    in `repeated` and `unused`.
-    """
+    @property
+    def package(self) -> XmlMembers:
+        """Its members."""
+
+    @property
+    def pictures(self) -> Sequence[MemberPicture]:
+        """Each once, with all its showings."""
+
+    def members_of(self, extra: ExtraKind) -> frozenset[str]:
+        """Members that are nothing but extras of that kind."""
+
+
+class PackageEditing:
+    """See `lighten.contract.Editing`; formats say what they do to members of their own."""
 
     # The document measures pictures in their own dots.
     needs_dots = False
 
     def __init__(
         self,
-        archive: Archive,
+        document: PackageDocument,
         sheet: WeightSheet,
-        pictures: Mapping[str, MemberPicture],
-        kind: FileKind,
+        kinds: Sequence[FileKind],
     ) -> None:
-        self.archive, self.sheet, self._kind = archive, sheet, kind
-        self._pictures = pictures
+        """kinds: of files that the format reads; a copy stays of the one it was."""
+        self.archive, self.sheet = document.package.archive, sheet
+        self.members_of = document.members_of
+        self._kind = next(kind for kind in kinds if kind.media_type == sheet.media_type)
+        self._pictures = {picture.id: picture for picture in document.pictures}
         self._packed: list[PackedMember] = []
         self._files: dict[str, PictureFile] = {}
         self.changes = Changes()
 
     # What formats add.
-
-    def members_of(self, extra: ExtraKind) -> frozenset[str]:
-        """Members that are nothing but extras of that kind."""
-        raise NotImplementedError
 
     def rewrites(self, plan: Plan) -> Mapping[str, Rewrite]:
         """What is to be done to members, by their names."""

@@ -4,12 +4,10 @@ Source: ISO/IEC 26300 part 3 (packages): "mimetype" first and stored, META-INF/m
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any
 
-from lighten.containers.archive import Archive, read_archive
-from lighten.containers.xml_parts import parse_xml
+from lighten.containers.archive import read_archive
+from lighten.containers.xml_members import XmlMembers
 from lighten.errors import PasswordNeededError, UnreadableFileError
 from lighten.source import Source
 
@@ -20,19 +18,8 @@ _NAMESPACE = "{urn:oasis:names:tc:opendocument:xmlns:manifest:1.0}"
 _SIGNATURES = ("META-INF/documentsignatures.xml", "META-INF/macrosignatures.xml")
 
 
-@dataclass
-class OdfPackage:
-    """Members are parsed once, when somebody asks for them."""
-
-    archive: Archive
-    _roots: dict[str, Any] = field(default_factory=dict)
-
-    def root(self, member: str) -> Any:
-        """The root of an XML member. Raises: KeyError; as `parse_xml`."""
-        if member not in self._roots:
-            content = self.archive.content(member)
-            self._roots[member] = parse_xml(content, member, self.archive.shown_as)
-        return self._roots[member]
+class OdfPackage(XmlMembers):
+    """A package of that kind, opened."""
 
     @cached_property
     def media_types(self) -> Mapping[str, str]:

@@ -3,18 +3,17 @@
 import posixpath
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any
 
-from lighten.containers.archive import Archive, read_archive
+from lighten.containers.archive import read_archive
 from lighten.containers.opc.relationships import (
     Relationship,
     read_relationships,
     rels_name,
     source_of,
 )
-from lighten.containers.xml_parts import parse_xml, write_xml
+from lighten.containers.xml_members import XmlMembers
+from lighten.containers.xml_parts import write_xml
 from lighten.errors import UnreadableFileError
 from lighten.source import Source
 
@@ -25,19 +24,8 @@ _TYPES_NAMESPACE = "{http://schemas.openxmlformats.org/package/2006/content-type
 _SIGNATURES = "digital-signature"
 
 
-@dataclass
-class OpcPackage:
-    """Members are parsed once, when somebody asks for them."""
-
-    archive: Archive
-    _roots: dict[str, Any] = field(default_factory=dict)
-
-    def root(self, member: str) -> Any:
-        """The root of an XML member. Raises: KeyError; as `parse_xml`."""
-        if member not in self._roots:
-            content = self.archive.content(member)
-            self._roots[member] = parse_xml(content, member, self.archive.shown_as)
-        return self._roots[member]
+class OpcPackage(XmlMembers):
+    """A package of that kind, opened."""
 
     @cached_property
     def defaults(self) -> Mapping[str, str]:

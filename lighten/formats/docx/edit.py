@@ -29,13 +29,8 @@ class DocxEditing(OpcEditing):
     """See `lighten.contract.Editing`."""
 
     def __init__(self, document: TextDocument, sheet: WeightSheet) -> None:
-        kind = next(kind for kind in KINDS if kind.media_type == sheet.media_type)
-        pictures = {picture.id: picture for picture in document.pictures}
-        super().__init__(document.package.archive, sheet, pictures, kind)
+        super().__init__(document, sheet, KINDS)
         self._document, self.package = document, document.package
-
-    def members_of(self, extra: ExtraKind) -> frozenset[str]:
-        return self._document.members_of(extra)
 
     def story_rewrites(self, plan: Plan) -> Mapping[str, Rewrite]:
         dropped = frozenset(self.changes.dropped)

@@ -3,12 +3,11 @@
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
+from lighten.containers.extra_parts import extra_parts
 from lighten.containers.opc import OpcPackage, open_package
-from lighten.containers.pictures import MemberPicture, Showing, weigh_members
-from lighten.containers.repeats import equal_members
+from lighten.containers.pictures import MemberPicture, Showing, group_pictures, weigh_members
 from lighten.containers.xml_weights import weight_within
 from lighten.errors import PasswordNeededError
-from lighten.extras import EXTRAS
 from lighten.formats.docx.clean_story import without_drawing_copies, without_traces
 from lighten.formats.docx.definitions import (
     Definitions,
@@ -95,7 +94,7 @@ def open_text_document(source: Source) -> TextDocument:
     keeps_styles = is_template(media_type) or any(
         name.endswith("vbaProject.bin") for name in package.archive.members
     )
-    pictures = tuple(_pictures(package))
+    pictures = group_pictures(package.archive, _picture_members(package), _showings(package))
     members = {name for one in pictures for name in (one.member, *one.repeats)}
     return TextDocument(
         package=package,
@@ -132,7 +131,7 @@ def weigh_docx(source: Source, progress: Progress) -> WeightSheet:
         for extra, weight in weights.items():
             extras[extra] += weight
     extras[ExtraKind.PICTURE_METADATA] = metadata
-    parts = [*pictures, *_other_parts(document, within), *_extras(extras)]
+    parts = [*pictures, *_other_parts(document, within), *extra_parts(DOCX_EXTRAS, extras)]
     progress(1.0)
     return WeightSheet(
         format="docx",
@@ -144,11 +143,9 @@ def weigh_docx(source: Source, progress: Progress) -> WeightSheet:
     )
 
 
-def _pictures(package: OpcPackage) -> Iterator[MemberPicture]:
-    """Every picture once, equal ones together."""
+def _showings(package: OpcPackage) -> Iterator[tuple[str, str, Showing]]:
+    """The place of each showing of a picture, the member shown there, and how."""
     names = style_names(package)
-    showings: dict[str, list[tuple[str, Showing]]] = {}
-    first = _firsts(package)
     for member, reference, target in picture_showings(package):
         showing = Showing(
             width_pt=reference.width_pt,
@@ -157,26 +154,7 @@ def _pictures(package: OpcPackage) -> Iterator[MemberPicture]:
             near=words_near(reference.element, names),
             is_tiled=reference.is_tiled,
         )
-        place = f"{member}#{reference.place}"
-        showings.setdefault(first.get(target, target), []).append((place, showing))
-    repeats: dict[str, list[str]] = {}
-    for name, kept in first.items():
-        if name != kept:
-            repeats.setdefault(kept, []).append(name)
-    unshown = [name for name in _picture_members(package) if first[name] == name]
-    for name in dict.fromkeys([*showings, *unshown]):
-        told = showings.get(name, [])
-        yield MemberPicture(
-            id=told[0][0] if told else f"{name}#unused",
-            member=name,
-            showings=tuple(showing for _, showing in told),
-            repeats=tuple(repeats.get(name, ())),
-        )
-
-
-def _firsts(package: OpcPackage) -> dict[str, str]:
-    """For each picture member, the first that holds the same bytes."""
-    return equal_members(package.archive, _picture_members(package))
+        yield f"{member}#{reference.place}", target, showing
 
 
 def _picture_members(package: OpcPackage) -> list[str]:
@@ -274,14 +252,3 @@ def _other_parts(document: TextDocument, within: dict[str, dict[ExtraKind, int]]
                 name=title,
                 font=facts,
             )
-
-
-def _extras(weights: dict[ExtraKind, int]) -> Iterator[Part]:
-    for extra in DOCX_EXTRAS:
-        yield Part(
-            id=f"extra:{extra}",
-            kind=PartKind.EXTRA,
-            size_bytes=weights.get(extra, 0),
-            name=EXTRAS[extra].title,
-            extra=extra,
-        )

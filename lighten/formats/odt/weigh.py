@@ -8,16 +8,21 @@ from typing import Any
 
 from lighten.containers.archive import Archive
 from lighten.containers.changes import Rewrite
+from lighten.containers.extra_parts import extra_parts
 from lighten.containers.fonts import font_coding
 from lighten.containers.odf import Frame, OdfPackage, open_package, picture_frames
 from lighten.containers.odf.frames import is_one_of_several, length_pt
-from lighten.containers.pictures import MemberPicture, Showing, member_picture, weigh_members
+from lighten.containers.pictures import (
+    MemberPicture,
+    Showing,
+    group_pictures,
+    member_picture,
+    weigh_members,
+)
 from lighten.containers.pictures.member_file import natural_size_pt
-from lighten.containers.repeats import equal_members
 from lighten.containers.xml_parts import local_name, write_xml
 from lighten.containers.xml_weights import weight_within
 from lighten.errors import UnreadableFileError
-from lighten.extras import EXTRAS
 from lighten.formats.odt.clean_story import (
     clean_settings,
     clean_story,
@@ -93,11 +98,12 @@ def open_text(source: Source) -> OpenText:
     keeps_styles = media_type == TEMPLATE or any(
         name.startswith(("Basic/", "Scripts/")) for name in package.archive.members
     )
+    members = [name for name in package.archive.members if _is_picture(package, name)]
     roots = [package.root(name) for name in STORIES if name in package.archive.members]
     return OpenText(
         package=package,
         media_type=media_type,
-        pictures=tuple(_pictures(package)),
+        pictures=group_pictures(package.archive, members, _showings(package)),
         unused=frozenset() if keeps_styles else unused_styles(roots),
     )
 
@@ -129,7 +135,7 @@ def weigh_odt(source: Source, progress: Progress) -> WeightSheet:
         archive.members[picture.member].weight - part.size_bytes
         for picture, part in zip(document.pictures, pictures, strict=True)
     )
-    parts = [*pictures, *_other_parts(document, within), *_extras(extras)]
+    parts = [*pictures, *_other_parts(document, within), *extra_parts(ODT_EXTRAS, extras)]
     progress(1.0)
     return WeightSheet(
         format="odt",
@@ -141,33 +147,14 @@ def weigh_odt(source: Source, progress: Progress) -> WeightSheet:
     )
 
 
-def _pictures(package: OdfPackage) -> Iterator[MemberPicture]:
-    """Every picture once, equal ones together."""
-    members = [name for name in package.archive.members if _is_picture(package, name)]
-    first = equal_members(package.archive, members)
+def _showings(package: OdfPackage) -> Iterator[tuple[str, str, Showing]]:
+    """The place of each showing of a picture, the member shown there, and how."""
     page = _page_size(package)
-    showings: dict[str, list[tuple[str, Showing]]] = {}
     for story in STORIES:
-        if story not in package.archive.members:
-            continue
-        for frame in picture_frames(package.root(story)):
-            if frame.target in first:
-                showing = _showing(package, frame, page)
-                told = (f"{story}#{frame.place}", showing)
-                showings.setdefault(first[frame.target], []).append(told)
-    repeats: dict[str, list[str]] = {}
-    for name, kept in first.items():
-        if name != kept:
-            repeats.setdefault(kept, []).append(name)
-    unshown = [name for name in members if first[name] == name]
-    for name in dict.fromkeys([*showings, *unshown]):
-        told_here = showings.get(name, [])
-        yield MemberPicture(
-            id=told_here[0][0] if told_here else f"{name}#unused",
-            member=name,
-            showings=tuple(showing for _, showing in told_here),
-            repeats=tuple(repeats.get(name, ())),
-        )
+        if story in package.archive.members:
+            for frame in picture_frames(package.root(story)):
+                if frame.target in package.archive.members:
+                    yield f"{story}#{frame.place}", frame.target, _showing(package, frame, page)
 
 
 def _is_picture(package: OdfPackage, name: str) -> bool:
@@ -336,14 +323,3 @@ def _kind_of(package: OdfPackage, name: str) -> tuple[PartKind, str]:
     if name.startswith(("Basic/", "Scripts/")):
         return PartKind.EMBEDDED, f"Macros ({posixpath.basename(name)})"
     return PartKind.EMBEDDED, name
-
-
-def _extras(weights: Mapping[ExtraKind, int]) -> Iterator[Part]:
-    for extra in ODT_EXTRAS:
-        yield Part(
-            id=f"extra:{extra}",
-            kind=PartKind.EXTRA,
-            size_bytes=weights.get(extra, 0),
-            name=EXTRAS[extra].title,
-            extra=extra,
-        )

@@ -1,0 +1,37 @@
+"""The pictures of a package, each once, with all its showings."""
+
+from collections.abc import Iterable, Sequence
+
+from lighten.containers.archive import Archive
+from lighten.containers.pictures.weigh_members import MemberPicture, Showing
+from lighten.containers.repeats import equal_members
+
+__all__ = ["group_pictures"]
+
+
+def group_pictures(
+    archive: Archive, members: Sequence[str], showings: Iterable[tuple[str, str, Showing]]
+) -> tuple[MemberPicture, ...]:
+    """Equal ones together, in the order of their first showing; those that nothing shows last.
+
+    members: that are pictures. showings: the place of each, the member shown there, and how.
+    """
+    first = equal_members(archive, members)
+    by_picture: dict[str, list[tuple[str, Showing]]] = {}
+    for place, member, showing in showings:
+        if member in first:
+            by_picture.setdefault(first[member], []).append((place, showing))
+    repeats: dict[str, list[str]] = {}
+    for name, kept in first.items():
+        if name != kept:
+            repeats.setdefault(kept, []).append(name)
+    unshown = [name for name in members if first[name] == name]
+    return tuple(
+        MemberPicture(
+            id=by_picture[name][0][0] if name in by_picture else f"{name}#unused",
+            member=name,
+            showings=tuple(showing for _, showing in by_picture.get(name, ())),
+            repeats=tuple(repeats.get(name, ())),
+        )
+        for name in dict.fromkeys([*by_picture, *unshown])
+    )
