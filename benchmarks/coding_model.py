@@ -18,7 +18,8 @@ from lighten.codecs.two_tone import encode_group4
 from lighten.pictures.classify import classify_alone
 from lighten.pictures.colours import to_grey
 from lighten.pictures.decode import decode
-from lighten.pictures.encode import encode_as_jpeg, exact_weight
+from lighten.pictures.encode import encode_as_jpeg
+from lighten.pictures.encode_exactly import exact_weight
 from lighten.pictures.files import read_picture_file, stored_picture
 from lighten.pictures.resample import resample
 from lighten.pictures.two_tone import divide

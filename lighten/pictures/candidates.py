@@ -11,7 +11,7 @@ from lighten.pictures.classify import is_without_colour
 from lighten.pictures.coded import CodedPicture
 from lighten.pictures.colours import change_colours, plain_inks, through_profile
 from lighten.pictures.decode import decode, decode_colour_key, decode_deep, decode_opacity
-from lighten.pictures.encode import (
+from lighten.pictures.encode_exactly import (
     encode_exactly,
     encode_lines,
     encode_png_file,

@@ -4,14 +4,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.pictures.coded import CodedPicture
-from lighten.pictures.encode import (
-    encode,
-    encode_as_jpeg,
-    encode_as_jpeg2000,
-    encode_exactly,
-    exact_palette,
-    exact_weight,
-)
+from lighten.pictures.encode import encode, encode_as_jpeg, encode_as_jpeg2000
+from lighten.pictures.encode_exactly import encode_exactly, exact_palette, exact_weight
 from lighten.pictures.recode_job import RecodeJob
 from lighten.pictures.stored import StoredPicture
 from lighten.treatments import ColourChange

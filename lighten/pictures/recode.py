@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from lighten.pictures.candidates import Candidate, best_candidate
 from lighten.pictures.coded import CodedPicture, Coding
 from lighten.pictures.decode import UNREADABLE, decode
-from lighten.pictures.encode import encode_exactly
+from lighten.pictures.encode_exactly import encode_exactly
 from lighten.pictures.recode_job import Cut, RecodeJob, cut_out
 from lighten.pictures.repack import repack
 from lighten.pictures.resample import resample

@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 from PIL import Image
 from skimage import data
 
-from lighten.pictures.encode import encode_as_jpeg, encode_exactly
+from lighten.pictures.encode import encode_as_jpeg
+from lighten.pictures.encode_exactly import encode_exactly
 from lighten.pictures.files import (
     BadPictureError,
     Carried,
