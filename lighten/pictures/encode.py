@@ -36,7 +36,7 @@ _QUALITY_STEPS = (0, 8, 15)
 # Of drawn pictures that were JPEG: the qualities tried, from that asked for, and the score that is
 # enough at the quality for reading on a screen; at a lower one as much less is.
 _RIPPLED_STEPS = (-6, 0, 5, 10, 14)
-_LEAST_RIPPLED_SCORE, _USUAL_QUALITY = 73.0, 81
+_LEAST_RIPPLED_SCORE, _USUAL_QUALITY = 71.0, 81
 _LEAST_JUDGED_PX = 24
 # JPEG ripples around hard edges: on a drawn picture it must halve the weight to be taken.
 JPEG_WINS_ON_DRAWINGS_BELOW = 0.5
