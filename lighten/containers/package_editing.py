@@ -269,6 +269,10 @@ class PackageEditing:
             decision = decisions[part.id]
             if part.picture is not None and decision.action is not Action.KEEP:
                 continue
+            members = self.members_of(part.extra) if part.extra else frozenset()
+            if members and decision.action is not Action.DROP:
+                left = sum(weights.get(name, 0) for name in members)
+                yield part.id, _outcome(part, decision, left)
             if part.kind in (PartKind.STRUCTURE, PartKind.EXTRA):
                 continue
             member = self._pictures[part.id].member if part.picture else part.id
@@ -280,16 +284,8 @@ class PackageEditing:
                 action = Action.DROP
             elif part.kind is PartKind.EMBEDDED and member not in self.changes.replaced:
                 action, reason = Action.PACK, "unchanged, packed tighter"
-            yield (
-                part.id,
-                Outcome(
-                    part_id=part.id,
-                    action=action,
-                    reason=reason,
-                    bytes_before=part.size_bytes,
-                    bytes_after=after,
-                ),
-            )
+            told = replace(decision, action=action, reason=reason)
+            yield part.id, _outcome(part, told, after)
 
     def _metadata_outcome(self, part: Part, decision: Decision) -> Outcome:
         """What is left of it: pictures that stay as they are keep what they carry."""
@@ -301,13 +297,7 @@ class PackageEditing:
             and picture.member not in changes.removed
             and (picture.member not in changes.replaced or part.extra not in changes.dropped)
         )
-        return Outcome(
-            part_id=part.id,
-            action=decision.action,
-            reason=decision.reason,
-            bytes_before=part.size_bytes,
-            bytes_after=left,
-        )
+        return _outcome(part, decision, left)
 
     @cached_property
     def _within_members(self) -> frozenset[ExtraKind]:
@@ -319,6 +309,16 @@ class PackageEditing:
             and part.extra is not ExtraKind.PICTURE_METADATA
             and not self.members_of(part.extra)
         )
+
+
+def _outcome(part: Part, decision: Decision, bytes_after: int) -> Outcome:
+    return Outcome(
+        part_id=part.id,
+        action=decision.action,
+        reason=decision.reason,
+        bytes_before=part.size_bytes,
+        bytes_after=bytes_after,
+    )
 
 
 def _as_it_is(file: PictureFile, coding: Coding) -> CodedPicture:
