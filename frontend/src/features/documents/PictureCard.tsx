@@ -66,10 +66,7 @@ export function PictureCard({ documentId, part, isChosen, onChoose }: PictureCar
       </span>
       <span>
         {picture.width_px} × {picture.height_px}
-        {picture.ppi !== null && ', '}
-        {picture.ppi !== null && (
-          <span className={classes.whole}>{Math.round(picture.ppi)} ppi</span>
-        )}
+        {picture.ppi !== null && `, ${Math.round(picture.ppi)}\u00a0ppi`}
       </span>
       <span>
         {picture.coding}, {picture.colour}

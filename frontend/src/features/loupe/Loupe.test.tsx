@@ -46,6 +46,7 @@ function show(changes: object = {}) {
       limit: 600_000,
       verdict: 'close',
       reasons: [],
+      remarks: [],
       counts: [
         { kind: 'links', before: 14, after: 14 },
         { kind: 'bookmarks', before: 5, after: 4 },
