@@ -26,7 +26,8 @@ def _lossy(
     picture = PictureTreatment(
         finest_ppi=finest_ppi, quality=quality, floor=floor, cuts_hidden=cuts_hidden
     )
-    page = replace(picture, finest_ppi=max(finest_ppi, READABLE_TEXT_PPI))
+    # Pages held as pictures stay whole: strokes would fall otherwise between the new pixels.
+    page = replace(picture, finest_ppi=max(finest_ppi, READABLE_TEXT_PPI), cuts_hidden=False)
     # Resampling two tones hardly saves below one and a half times the asked fineness.
     lines = PictureTreatment(finest_ppi=two_tone_ppi, above_ppi=two_tone_ppi * 1.5, floor=0.5)
     return Treatment(
