@@ -177,9 +177,13 @@ def _measure_non_picture_bytes(source: Source, sheet: WeightSheet, plan: Plan, f
     ):
         out = Path(place) / "without-treated-pictures"
         editing.leave_out(kept)
-        editing.apply_rest(kept, workers)
+        outcomes = editing.apply_rest(kept, workers)
         editing.save(kept, out)
-        return max(0, out.stat().st_size - pictures)
+        # What goes with a picture that is treated is still in those that are kept here.
+        going = sum(
+            outcome.bytes_after for outcome in outcomes.values() if outcome.action is Action.DROP
+        )
+        return max(0, out.stat().st_size - pictures - going)
 
 
 def _rounds(
