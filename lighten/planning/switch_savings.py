@@ -34,9 +34,10 @@ def switch_savings(sheet: WeightSheet, trials: Trials | None = None) -> dict[str
         if part.picture and not part.picture.placements and not part.picture.untouchable
     )
     savings["fonts.subset"] = _saved(sheet, _SUBSET, PartKind.FONT)
-    savings["fonts.drops_standard"] = _saved(sheet, _NO_STANDARD, PartKind.FONT)
-    savings["fonts.drops_embedded"] = _saved(sheet, _NO_EMBEDDED, PartKind.FONT)
     # Packing the rest tighter needs no switch.
+    packed = _saved(sheet, _PLAIN, PartKind.FONT)
+    savings["fonts.drops_standard"] = _saved(sheet, _NO_STANDARD, PartKind.FONT) - packed
+    savings["fonts.drops_embedded"] = _saved(sheet, _NO_EMBEDDED, PartKind.FONT) - packed
     savings["drawing"] = _saved(sheet, _PEN, PartKind.DRAWING) - _saved(
         sheet, _PLAIN, PartKind.DRAWING
     )

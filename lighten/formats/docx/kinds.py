@@ -8,15 +8,15 @@ __all__ = ["DOCX_EXTRAS", "KINDS", "KIND_BY_MAIN_TYPE", "is_template"]
 _OFFICE = "application/vnd.openxmlformats-officedocument.wordprocessingml"
 _MACROS = "application/vnd.ms-word"
 KINDS = (
-    FileKind(title="text document (.docx)", media_type=f"{_OFFICE}.document", suffixes=(".docx",)),
+    FileKind(title="text document", media_type=f"{_OFFICE}.document", suffixes=(".docx",)),
     FileKind(
-        title="text document with macros (.docm)",
+        title="text document with macros",
         media_type=f"{_MACROS}.document.macroEnabled.12",
         suffixes=(".docm",),
     ),
-    FileKind(title="text template (.dotx)", media_type=f"{_OFFICE}.template", suffixes=(".dotx",)),
+    FileKind(title="text template", media_type=f"{_OFFICE}.template", suffixes=(".dotx",)),
     FileKind(
-        title="text template with macros (.dotm)",
+        title="text template with macros",
         media_type=f"{_MACROS}.template.macroEnabled.12",
         suffixes=(".dotm",),
     ),

@@ -8,8 +8,8 @@ __all__ = ["KINDS", "ODT_EXTRAS", "TEMPLATE"]
 _TEXT = "application/vnd.oasis.opendocument.text"
 TEMPLATE = f"{_TEXT}-template"
 KINDS = (
-    FileKind(title="OpenDocument text (.odt)", media_type=_TEXT, suffixes=(".odt",)),
-    FileKind(title="OpenDocument template (.ott)", media_type=TEMPLATE, suffixes=(".ott",)),
+    FileKind(title="OpenDocument text", media_type=_TEXT, suffixes=(".odt",)),
+    FileKind(title="OpenDocument template", media_type=TEMPLATE, suffixes=(".ott",)),
 )
 # In the order in which sheets list them.
 ODT_EXTRAS = (
