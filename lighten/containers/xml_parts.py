@@ -52,7 +52,11 @@ def write_xml(root: Any) -> bytes:
     tree = root.getroottree()
     return bytes(
         etree.tostring(
-            tree, xml_declaration=True, encoding="UTF-8", standalone=tree.docinfo.standalone
+            # "no" is what is meant where nothing is said (XML 1.0, 2.9).
+            tree,
+            xml_declaration=True,
+            encoding="UTF-8",
+            standalone=tree.docinfo.standalone or None,
         )
     )
 

@@ -65,8 +65,8 @@ def clean_story(
         _strip_comments(root, word)
     if gone_fonts:
         _strip_fonts(root, gone_fonts)
-    _join_runs(root, word)
     _strip_idle(root, word)
+    _join_runs(root, word)
     return write_xml(root)
 
 
@@ -164,7 +164,7 @@ def _text_of(text: Any) -> str:
 
 
 def _set_text(element: Any, text: str) -> None:
-    element.text = text
+    element.text = text or None
     if text != text.strip(" \t\r\n"):
         element.set(_SPACE, "preserve")
     else:
