@@ -30,7 +30,7 @@ _SAME_SCORE = 85.0
 _MOST_SCORED = 48
 # Of the whole time, where pages are laid out as well.
 _PICTURES_SHARE = 0.4
-_MANY_PICTURES, _PICTURES_A_BATCH = 8, 8
+_PICTURES_A_BATCH = 8
 
 Promises = Mapping[str, tuple[str, ...]]
 Sizes = tuple[tuple[float, float], ...]
@@ -164,17 +164,20 @@ def _pictures(
         for part, outcome in zip(sheet.parts, outcomes, strict=True)
         if part.picture is not None and outcome.action is not Action.DROP
     ]
+    # A few are shared by two.
+    size = min(_PICTURES_A_BATCH, max(1, -(-len(pairs) // 2)))
     batches = [
         PictureBatch(
             format=sheet.format,
             original=original,
             copy=copy,
-            pairs=tuple(pairs[start : start + _PICTURES_A_BATCH]),
+            pairs=tuple(pairs[start : start + size]),
         )
-        for start in range(0, len(pairs), _PICTURES_A_BATCH)
+        for start in range(0, len(pairs), size)
     ]
     proofs: list[PictureProof] = []
-    with open_workers(None if len(treated) > _MANY_PICTURES else 1) as workers:
+    # Threads start at once, and decoding lets go of the interpreter.
+    with open_workers(are_threads=True) as workers:
         for compared in workers.run(compare_pictures, batches):
             proofs += compared
             progress(len(proofs) / len(pairs))
