@@ -50,15 +50,10 @@ def write_xml(root: Any) -> bytes:
     from lxml import etree
 
     tree = root.getroottree()
-    return bytes(
-        etree.tostring(
-            # "no" is what is meant where nothing is said (XML 1.0, 2.9).
-            tree,
-            xml_declaration=True,
-            encoding="UTF-8",
-            standalone=tree.docinfo.standalone or None,
-        )
-    )
+    if tree.docinfo.standalone:
+        return bytes(etree.tostring(tree, xml_declaration=True, encoding="UTF-8", standalone=True))
+    # "no" is what is meant where nothing is said (XML 1.0, 2.9).
+    return bytes(etree.tostring(tree, xml_declaration=True, encoding="UTF-8"))
 
 
 def local_name(element: Any) -> str:
