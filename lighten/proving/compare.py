@@ -2,8 +2,9 @@
 
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
+from functools import partial
 
-from lighten.contract import PagedReading
+from lighten.contract import PagedReading, PicturesReading
 from lighten.errors import LightenError
 from lighten.parallel import open_workers
 from lighten.plans import Action, Outcome
@@ -12,7 +13,7 @@ from lighten.proving.laid_out import compare_laid_out
 from lighten.proving.page_batches import compare_all_pages
 from lighten.proving.pages import PageBatch, TreatedBox
 from lighten.proving.permitted_losses import PermittedLosses, permitted_losses
-from lighten.proving.pictures import PictureBatch, PicturePair, compare_pictures
+from lighten.proving.pictures import PicturePair, compare_picture
 from lighten.proving.treated import intent_of, is_treated
 from lighten.registry import format_named
 from lighten.source import Progress, Source, no_progress, share_of
@@ -30,7 +31,6 @@ _SAME_SCORE = 85.0
 _MOST_SCORED = 48
 # Of the whole time, where pages are laid out as well.
 _PICTURES_SHARE = 0.4
-_PICTURES_A_BATCH = 8
 
 Promises = Mapping[str, tuple[str, ...]]
 Sizes = tuple[tuple[float, float], ...]
@@ -55,27 +55,28 @@ def prove(
     format_ = format_named(sheet.format)
     permitted = permitted_losses(sheet, outcomes)
     sizes: tuple[Sizes, Sizes] = ((), ())
+    pictures: tuple[PictureProof, ...] = ()
+    is_laid_out = lays_out and format_.offers.can_be_laid_out
+    share = _PICTURES_SHARE if is_laid_out else 1.0
     try:
         with format_.read(original) as before, format_.read(copy) as after:
             promises = before.promises(), after.promises()
             if isinstance(before, PagedReading) and isinstance(after, PagedReading):
                 sizes = before.page_sizes, after.page_sizes
+            elif isinstance(before, PicturesReading) and isinstance(after, PicturesReading):
+                pairs = _picture_pairs(sheet, outcomes)
+                pictures = _pictures(pairs, before, after, share_of(progress, 0, share))
     except LightenError as error:
         fault = f"the copy cannot be opened by a second reader: {error.message}"
         return Proof(verdict=Verdict.LOOK, reasons=(fault,), faults=(fault,))
     faults = [*_broken_promises(*promises, permitted), *_other_sizes(*sizes)]
     pages: tuple[PageProof, ...] = ()
-    pictures: tuple[PictureProof, ...] = ()
     remarks: tuple[str, ...] = ()
-    if not format_.offers.has_pages:
-        is_laid_out = lays_out and format_.offers.can_be_laid_out
-        share = _PICTURES_SHARE if is_laid_out else 1.0
-        pictures = _pictures(original, copy, sheet, outcomes, share_of(progress, 0, share))
-        if is_laid_out:
-            laid_out = compare_laid_out(original, copy, sheet, share_of(progress, share, 1))
-            pages, remarks = laid_out.pages, laid_out.remarks
-            faults += laid_out.faults
-    elif len(sizes[0]) == len(sizes[1]):
+    if is_laid_out:
+        laid_out = compare_laid_out(original, copy, sheet, share_of(progress, share, 1))
+        pages, remarks = laid_out.pages, laid_out.remarks
+        faults += laid_out.faults
+    elif format_.offers.has_pages and len(sizes[0]) == len(sizes[1]):
         boxes = _treated_boxes(sheet, outcomes)
         batch = PageBatch(
             format=sheet.format,
@@ -140,18 +141,12 @@ def _treated_boxes(
     return boxes
 
 
-def _pictures(
-    original: Source,
-    copy: Source,
-    sheet: WeightSheet,
-    outcomes: tuple[Outcome, ...],
-    progress: Progress,
-) -> tuple[PictureProof, ...]:
+def _picture_pairs(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> list[PicturePair]:
     """Every picture that the copy has, treated or not: nothing else shows that it is whole."""
     treated = [outcome for outcome in outcomes if is_treated(outcome)]
     by_likeness = sorted(treated, key=lambda outcome: (outcome.likeness or 1.0, outcome.part_id))
     scored = {outcome.part_id for outcome in by_likeness[:_MOST_SCORED]}
-    pairs = [
+    return [
         PicturePair(
             part_id=part.id,
             name=part.name,
@@ -164,24 +159,22 @@ def _pictures(
         for part, outcome in zip(sheet.parts, outcomes, strict=True)
         if part.picture is not None and outcome.action is not Action.DROP
     ]
-    # A few are shared by two.
-    size = min(_PICTURES_A_BATCH, max(1, -(-len(pairs) // 2)))
-    batches = [
-        PictureBatch(
-            format=sheet.format,
-            original=original,
-            copy=copy,
-            pairs=tuple(pairs[start : start + size]),
-        )
-        for start in range(0, len(pairs), size)
-    ]
+
+
+def _pictures(
+    pairs: list[PicturePair], before: PicturesReading, after: PicturesReading, progress: Progress
+) -> tuple[PictureProof, ...]:
+    """Both documents are read once for all; threads, since decoding lets go of the interpreter."""
     proofs: list[PictureProof] = []
-    # Threads start at once, and decoding lets go of the interpreter.
     with open_workers(are_threads=True) as workers:
-        for compared in workers.run(compare_pictures, batches):
-            proofs += compared
+        for proof in workers.run(partial(_compare, before, after), pairs):
+            proofs.append(proof)
             progress(len(proofs) / len(pairs))
     return tuple(proofs)
+
+
+def _compare(before: PicturesReading, after: PicturesReading, pair: PicturePair) -> PictureProof:
+    return compare_picture(pair, before, after)
 
 
 def _in_sight(facts: PictureFacts) -> tuple[float, float] | None:

@@ -12,10 +12,8 @@ from lighten.pictures.sizes import pixels_at
 from lighten.proofs import Box, PictureProof
 from lighten.proving.held_text import TILE_PX
 from lighten.proving.treated import LEAST_LIKENESS, Intent, blurred_places, score_of
-from lighten.registry import format_named
-from lighten.source import Source
 
-__all__ = ["PictureBatch", "PicturePair", "at_shown_size", "compare_pictures"]
+__all__ = ["PicturePair", "at_shown_size", "compare_picture"]
 
 # As a screen shows them to somebody who looks closely; text is read at fewer.
 JUDGED_PPI, _READ_PPI = 150.0, 100.0
@@ -43,28 +41,10 @@ class PicturePair:
     is_scored: bool = True
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PictureBatch:
-    """Some pictures of a document to compare."""
-
-    format: str
-    original: Source
-    copy: Source
-    pairs: tuple[PicturePair, ...]
-
-
-def compare_pictures(batch: PictureBatch) -> tuple[PictureProof, ...]:
-    """The pictures as both documents show them; runs in a worker process."""
-    format_ = format_named(batch.format)
-    try:
-        with format_.read(batch.original) as before, format_.read(batch.copy) as after:
-            assert isinstance(before, PicturesReading) and isinstance(after, PicturesReading)
-            return tuple(_compare(pair, before, after) for pair in batch.pairs)
-    except LightenError:
-        return tuple(_unread(pair, "cannot be read from the copy") for pair in batch.pairs)
-
-
-def _compare(pair: PicturePair, before: PicturesReading, after: PicturesReading) -> PictureProof:
+def compare_picture(
+    pair: PicturePair, before: PicturesReading, after: PicturesReading
+) -> PictureProof:
+    """A picture as both documents show it; may run in a thread beside others."""
     try:
         if before.fingerprint(pair.part_id) == after.fingerprint(pair.part_id):
             return PictureProof(
