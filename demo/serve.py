@@ -27,7 +27,7 @@ def main() -> int:
         "GREEN_SATCHEL_SECRET_KEY": _secret_key(var),
     }
     manage = [sys.executable, str(root / "manage.py")]
-    print("Making the demo's files (once, about half a minute) ...", flush=True)
+    print("Making the demo's files (once, about a minute) ...", flush=True)
     files = make_demo_files(var / "demo")
     subprocess.run([*manage, "make_demo", *map(str, files)], env=environment, cwd=root, check=True)
     gunicorn = [sys.executable, "-m", "gunicorn", "config.wsgi", "--bind", f"127.0.0.1:{port}"]
