@@ -162,6 +162,13 @@ class DocxReading(OpcReading):
             defined = numberings if name == "numId" else styles
             element = defined.get(told)
             yield f"{name} {told} {'' if element is None else _digest(element)}"
+            # What it rests on counts as well, however far down.
+            seen = {told}
+            while element is not None and (base := element.find("{*}basedOn")) is not None:
+                told = _attribute(base, "val")  # noqa: PLW2901 - the next one down
+                element = None if told in seen else defined.get(told)
+                seen.add(told)
+                yield f"under it {told} {'' if element is None else _digest(element)}"
 
     def _definitions(self, member: str, name: str, key: str) -> dict[str, Any]:
         if member not in self.members:

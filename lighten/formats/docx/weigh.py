@@ -91,8 +91,9 @@ def open_text_document(source: Source) -> TextDocument:
     media_type = KIND_BY_MAIN_TYPE.get(
         package.content_type(package.main), next(iter(KIND_BY_MAIN_TYPE.values()))
     ).media_type
+    # Macros may ask for styles by name, and building blocks have styles of their own by like names.
     keeps_styles = is_template(media_type) or any(
-        name.endswith("vbaProject.bin") for name in package.archive.members
+        name.endswith("vbaProject.bin") or "/glossary/" in name for name in package.archive.members
     )
     pictures = group_pictures(package.archive, _picture_members(package), _showings(package))
     members = {name for one in pictures for name in (one.member, *one.repeats)}
