@@ -28,6 +28,7 @@ _BY_ID = {
     "stroke": ("id",),
 }
 _FALLBACK = "Fallback"
+_WHOLE = (0.0, 0.0, 1.0, 1.0)
 
 Crop = tuple[float, float, float, float]
 
@@ -40,7 +41,8 @@ class Reference:
     "f" and its number among those for old readers. id: of the relationship to the picture.
     width_pt, height_pt: of the whole picture as shown, with what is hidden; None if not known.
     crop: what is hidden of it at the left, top, right and bottom, as shares of its sides.
-    is_tiled: its own size says how often it is repeated.
+    is_tiled: its own size says how often it is repeated. has_other_forms: the same crop serves
+    the picture in another form as well, a drawing of lines or one outside the document.
     """
 
     place: str
@@ -49,11 +51,17 @@ class Reference:
     height_pt: float | None
     crop: Crop
     is_tiled: bool
+    has_other_forms: bool
     element: Any = field(compare=False, repr=False)
 
     @property
     def visible(self) -> tuple[float, float, float, float]:
-        """Left, top, right and bottom of what is in sight, as shares of its sides."""
+        """Left, top, right and bottom of what is in sight, as shares of its sides.
+
+        All of it where there are other forms: they would be cropped as the cut one is.
+        """
+        if self.has_other_forms:
+            return _WHOLE
         left, top, right, bottom = (min(1.0, max(0.0, side)) for side in self.crop)
         return left, top, max(left, 1 - right), max(top, 1 - bottom)
 
@@ -92,11 +100,20 @@ def write_crop(reference: Reference, crop: Crop) -> None:
 
 def _relationship_id(element: Any, names: tuple[str, ...]) -> str:
     """The id in an attribute of the relationships' namespace, whichever edition's."""
+    return next((told for name, told in _relationship_ids(element) if name in names), "")
+
+
+def _relationship_ids(element: Any) -> Iterator[tuple[str, str]]:
+    """Every name and value of the relationships' namespace, whichever edition's."""
     for key, value in element.attrib.items():
         namespace, _, name = key.rpartition("}")
-        if name in names and namespace.endswith("/relationships") and value:
-            return str(value)
-    return ""
+        if namespace.endswith("/relationships") and value:
+            yield name, str(value)
+
+
+def _has_other_forms(element: Any) -> bool:
+    """More than one picture is led to by what shows a picture and all that stands inside it."""
+    return sum(1 for inner in element.iter("*") for _ in _relationship_ids(inner)) > 1
 
 
 def _blip_of(element: Any) -> Any:
@@ -107,7 +124,8 @@ def _blip_of(element: Any) -> Any:
 
 
 def _read_drawing(element: Any, place: str, relationship: str) -> Reference:
-    fill = _blip_of(element).getparent()
+    blip = _blip_of(element)
+    fill = blip.getparent()
     size, crop = _drawn_size(fill), (0.0, 0.0, 0.0, 0.0)
     if fill is not None:
         crop = _shares(fill.find("{*}srcRect"))
@@ -121,6 +139,7 @@ def _read_drawing(element: Any, place: str, relationship: str) -> Reference:
         height_pt=size[1] if size else None,
         crop=crop,
         is_tiled=fill is not None and fill.find("{*}tile") is not None,
+        has_other_forms=_has_other_forms(blip),
         element=element,
     )
 
@@ -218,6 +237,7 @@ def _read_vml(element: Any, place: str, relationship: str) -> Reference:
         height_pt=size[1] if size else None,
         crop=crop,
         is_tiled=not is_whole,
+        has_other_forms=_has_other_forms(element),
         element=element,
     )
 

@@ -145,19 +145,29 @@ class OpcReading(ZipReading):
 
 
 def _sight_of(element: Any) -> Sight:
-    """Of a DrawingML crop in thousandths of a percent, or a VML one in 65,536ths."""
+    """Of a DrawingML crop in thousandths of a percent, or a VML one in 65,536ths.
+
+    Where a picture has several forms, one crop serves them all, and none is cut.
+    """
+    if element.tag.endswith("}svgBlip"):
+        element = next(element.iterancestors("{*}blip"))
     name = element.tag.split("}")[-1]
+    links = [
+        key
+        for inner in element.iter("*")
+        for key, told in inner.attrib.items()
+        if told and key.split("}")[0].endswith("/relationships")
+    ]
+    if len(links) > 1:
+        return _WHOLE
     if name == "imagedata":
         told = [element.get(f"crop{side}", "0") for side in ("left", "top", "right", "bottom")]
         hidden = [
             float(text[:-1]) / 65536 if text.endswith("f") else float(text.rstrip("%") or 0)
             for text in told
         ]
-    elif name in ("blip", "svgBlip"):
-        blip = element
-        while blip.tag.split("}")[-1] != "blip":
-            blip = blip.getparent()
-        crop = next((one for one in blip.itersiblings("{*}srcRect")), None)
+    elif name == "blip":
+        crop = next((one for one in element.itersiblings("{*}srcRect")), None)
         if crop is None:
             return _WHOLE
         texts = [crop.get(side, "0") for side in ("l", "t", "r", "b")]

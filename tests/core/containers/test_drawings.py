@@ -80,6 +80,19 @@ class Showings(unittest.TestCase):
         found = references(inline(picture(1, 1, more=svg), 1, 1))
         self.assertEqual([reference.id for reference in found], ["rId1", "rId2"])
 
+    def test_of_a_picture_with_another_form_all_is_in_sight(self) -> None:
+        """ECMA-376 part 1, 20.1.8.55: srcRect is of the fill, so of each form in its blip."""
+        crop = '<a:srcRect l="25000" r="25000"/>'
+        svg = '<a:extLst><asvg:svgBlip xmlns:asvg="urn:svg" r:embed="rId2"/></a:extLst>'
+        drawn = inline(picture(1, 1, crop), 1, 1)
+        (alone,) = references(drawn)
+        self.assertEqual(alone.visible, (0.25, 0.0, 0.75, 1.0))
+        linked = drawn.replace('r:embed="rId1"', 'r:embed="rId1" r:link="rId3"')
+        for xml in (inline(picture(1, 1, crop, svg), 1, 1), linked):
+            for reference in references(xml):
+                self.assertEqual(reference.visible, (0.0, 0.0, 1.0, 1.0))
+                self.assertEqual(reference.crop, (0.25, 0.0, 0.25, 0.0))
+
     def test_what_is_for_old_readers_has_numbers_of_its_own(self) -> None:
         old = '<v:shape style="width:9pt;height:9pt"><v:imagedata r:id="rId3"/></v:shape>'
         xml = f"<mc:Fallback>{old}</mc:Fallback>{inline(picture(1, 1), 1, 1)}"

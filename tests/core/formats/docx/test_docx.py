@@ -121,13 +121,18 @@ class Pictures(DocxCase):
         kinds = {str(part.partname): part.content_type for part in parts}
         self.assertEqual(kinds[f"/{name}"], f"image/{name.rpartition('.')[2]}")
 
-    def test_a_cropped_picture_is_cut_to_what_any_showing_has(self) -> None:
+    def cropped(self) -> tuple[Any, Any]:
+        """A document, and the fill of a picture in it of which the left and the foot are hidden."""
         document = docx.Document()
-        shape = document.add_picture(picture_file(), width=Pt(144))
-        fill = shape._inline.graphic.graphicData.pic.blipFill
+        fill = document.add_picture(
+            picture_file(), width=Pt(144)
+        )._inline.graphic.graphicData.pic.blipFill
         name = f"{{{fill.nsmap['a']}}}srcRect"
-        crop = etree.SubElement(fill, name, l="40000", b="50000")
-        fill.insert(1, crop)
+        fill.insert(1, etree.SubElement(fill, name, l="40000", b="50000"))
+        return document, fill
+
+    def test_a_cropped_picture_is_cut_to_what_any_showing_has(self) -> None:
+        document, _ = self.cropped()
         source = saved(document, self.folder / "cropped.docx")
         made = self.make(source)
         members = self.members(made)
@@ -140,6 +145,16 @@ class Pictures(DocxCase):
         self.assertTrue(any(outcome.is_cut for outcome in made.copy.outcomes))
         kept = self.make(source, "print-room")
         self.assertFalse(any(outcome.is_cut for outcome in kept.copy.outcomes))
+
+    def test_a_crop_that_serves_a_drawing_as_well_cuts_nothing(self) -> None:
+        document, fill = self.cropped()
+        blip = fill[0]
+        (embed,) = [key for key in blip.attrib if key.endswith("}embed")]
+        etree.SubElement(blip, "{urn:svg}svgBlip", {embed: blip.get(embed)})
+        made = self.make(saved(document, self.folder / "drawing.docx"))
+        self.assertFalse(any(outcome.is_cut for outcome in made.copy.outcomes))
+        photo = Image.open(io.BytesIO(self.members(made)["word/media/image1.jpg"]))
+        self.assertAlmostEqual(photo.width, 300 / 0.6, delta=1)
 
     def test_see_through_pictures_stay_so(self) -> None:
         pixels = np.dstack([chart(600, 400, seed=1), np.tile(np.arange(600) // 3, (400, 1))])
