@@ -62,6 +62,8 @@ class OfficeSuite:
 
         documents: each with the ending, with its dot, that tells its kind.
         """
+        if not self.available():
+            return None
         with TemporaryDirectory(dir=folder, prefix=".lay-out-") as place:
             profile = Path(place) / "profile"
             _write_settings(profile)

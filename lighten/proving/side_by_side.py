@@ -132,6 +132,8 @@ def read_both(original: Source, copy: Path) -> Iterator[SideBySide]:
         before, after = (stack.enter_context(format_.read(one)) for one in (original, copied))
 
         def lay_out() -> tuple[PagedReading, PagedReading] | None:
+            if not format_.offers.can_be_laid_out:
+                return None
             media_type = format_.offers.kinds[0].media_type
             both = stack.enter_context(
                 lay_out_both(original, copied, format_.name, media_type, OfficeSuite())

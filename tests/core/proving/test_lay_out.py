@@ -41,6 +41,7 @@ class Asked(FolderCase):
         told = compare_laid_out(source, source, weigh(source), no_progress, OfficeSuite(""))
         self.assertEqual((told.pages, told.faults), ((), ()))
         self.assertIn("no office suite", told.remarks[0])
+        self.assertIsNone(OfficeSuite("").lay_out([(self.document, ".docx")], self.folder))
 
     def test_both_documents_are_laid_out_in_one_go_with_nothing_fetched_or_run(self) -> None:
         documents = [(self.document, ".docx"), (self.document, ".docx")]

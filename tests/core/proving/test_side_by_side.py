@@ -59,6 +59,12 @@ class SideBySide(FolderCase):
             with self.assertRaises(UnreadableFileError):
                 self.drawn("copy", page=page)
 
+    def test_a_picture_file_has_no_pages_and_none_are_laid_out(self) -> None:
+        picture = Source(path=self.folder / "chart.png")
+        Image.new("RGB", (40, 30)).save(picture.path)
+        with read_both(picture, picture.path) as both, self.assertRaises(UnreadableFileError):
+            both.draw("original", Place(page=1), 72, self.folder / "drawn.png")
+
     def test_neither_file_is_written_to(self) -> None:
         before = self.source.path.read_bytes(), Path(self.copy).read_bytes()
         self.drawn("difference")
