@@ -15,7 +15,8 @@ __all__ = ["picture_showings", "story_members", "style_names", "words_near"]
 _MAIN = "wordprocessingml"
 _BODIES = ("body", "hdr", "ftr", "footnote", "endnote", "comment", "docPartBody")
 _LOOKED_BACK = 400  # paragraphs and tables
-_HEADINGS = ("heading", "title", "berschrift", "titre")
+# Of the styles that come with every document, which have English names in every language.
+_HEADINGS = ("heading", "title")
 
 
 def story_members(package: OpcPackage) -> list[str]:
@@ -97,6 +98,6 @@ def style_names(package: OpcPackage) -> dict[str, str]:
             for style in package.root(member).iter("{*}style"):
                 told = {key.rpartition("}")[2]: value for key, value in style.attrib.items()}
                 name = style.find("{*}name")
-                if name is not None and local_name(name):
+                if name is not None:
                     names[told.get("styleId", "")] = next(iter(name.attrib.values()), "")
     return names

@@ -175,6 +175,9 @@ class Pictures(DocxCase):
             file.seek(0)
         members = self.members(self.make(self.document(moving, still, picture_file())))
         self.assertEqual(members["word/media/image1.gif"], whole)
+        self.assertNotIn("word/media/image2.gif", members)
+        shown = Image.open(io.BytesIO(members["word/media/image2.png"]))
+        self.assertEqual((shown.format, shown.size), ("PNG", (300, 200)))
 
     def test_the_same_picture_in_two_members_is_stored_once(self) -> None:
         source = self.document(picture_file(), picture_file("PNG"))
