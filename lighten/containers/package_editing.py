@@ -18,10 +18,15 @@ from lighten.containers.pictures import MemberPicture, build_member_picture, mem
 from lighten.containers.pictures.weigh_members import metadata_bytes
 from lighten.containers.xml_members import XmlMembers
 from lighten.contract import FileKind
-from lighten.errors import SignedFileError, UnreadableFileError
+from lighten.errors import LimitExceededError, SignedFileError, UnreadableFileError
 from lighten.parallel import Workers
-from lighten.pictures.coded import CodedPicture, Coding
-from lighten.pictures.files import BadPictureError, PictureFile, Role, stored_picture
+from lighten.pictures.coded import CodedPicture
+from lighten.pictures.files import (
+    BadPictureError,
+    PictureFile,
+    coded_as_stored,
+    stored_picture,
+)
 from lighten.pictures.recode import Recoded, RecodeJob
 from lighten.pictures.recode_job import Cut, within_cut
 from lighten.plans import Action, Decision, Outcome, Plan
@@ -185,14 +190,20 @@ class PackageEditing:
                 max(1, round((cut[2] - cut[0]) * shown[0])),
                 max(1, round((cut[3] - cut[1]) * shown[1])),
             )
-        built = build_member_picture(
-            file,
-            coded,
-            shown_px=shown,
-            keeps_profile=recoded is None or not recoded.has_plain_colours,
-            keeps_metadata=keeps_metadata,
-            needs_dots=self.needs_dots and (coded.width_px, coded.height_px) != shown,
-        )
+        try:
+            built = build_member_picture(
+                file,
+                coded,
+                shown_px=shown,
+                keeps_profile=recoded is None or not recoded.has_plain_colours,
+                keeps_metadata=keeps_metadata,
+                needs_dots=self.needs_dots and (coded.width_px, coded.height_px) != shown,
+            )
+        except BadPictureError as error:
+            raise LimitExceededError(
+                f"{self.archive.shown_as}: the Exif data of {picture.member} in it are longer than "
+                "its new coding can carry. Leave out camera data, or ask for lossless coding."
+            ) from error
         self.changes.replaced[picture.member] = built.content
         new_name = self._new_name(picture.member, built.suffix)
         if new_name != picture.member:
@@ -201,11 +212,8 @@ class PackageEditing:
         heads = self.archive.members[picture.member].weight - len(
             self.archive.members[picture.member].packed
         )
-        kept = self._metadata_bytes(picture.member, file) if keeps_metadata else 0
+        kept = metadata_bytes(self.archive, picture.member, file) if keeps_metadata else 0
         return part.size_bytes - (len(built.content) + heads - kept)
-
-    def _metadata_bytes(self, member: str, file: PictureFile) -> int:
-        return metadata_bytes(self.archive, member, file)
 
     def _strip_untreated(self, plan: Plan) -> None:
         """What pictures carry goes from those, too, that no coding made lighter."""
@@ -217,9 +225,9 @@ class PackageEditing:
             if member in self.changes.replaced:
                 continue
             file = self._file(part.id)
-            coding = {"jpeg": Coding.JPEG, "png": Coding.PNG}.get(file.kind)
-            if coding is not None and self._metadata_bytes(member, file):
-                self._put(part, _as_it_is(file, coding), None)
+            stored = coded_as_stored(file)
+            if stored is not None and metadata_bytes(self.archive, member, file):
+                self._put(part, stored, None)
             self._files.pop(part.id, None)
 
     def _new_name(self, member: str, suffix: str) -> str:
@@ -318,19 +326,6 @@ def _outcome(part: Part, decision: Decision, bytes_after: int) -> Outcome:
         reason=decision.reason,
         bytes_before=part.size_bytes,
         bytes_after=bytes_after,
-    )
-
-
-def _as_it_is(file: PictureFile, coding: Coding) -> CodedPicture:
-    """The picture in the coding that it has, without what it carries."""
-    parts = file.of_role(Role.PICTURE)
-    return CodedPicture(
-        coding=coding,
-        data=b"".join(file.data[block.start : block.end] for block in parts),
-        width_px=file.width_px,
-        height_px=file.height_px,
-        colours=file.colours,
-        bits=file.bits,
     )
 
 

@@ -1,30 +1,28 @@
 """A picture that was coded anew, as a member of a package."""
 
-import struct
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from lighten.containers.pictures.member_file import SCREEN_DOTS
 from lighten.pictures.coded import CodedPicture, Coding
 from lighten.pictures.colours import is_srgb
-from lighten.pictures.files import (
-    Carried,
-    PictureFile,
-    Role,
-    build_picture_file,
-)
+from lighten.pictures.files import PictureFile, build_picture_file
+from lighten.pictures.metadata.carried import carried_by
+from lighten.pictures.metadata.exif import ExifChange
+from lighten.weights import ExtraKind
 
 __all__ = ["BuiltPicture", "build_member_picture"]
 
 _SUFFIXES = {
     Coding.JPEG: ("jpeg", "image/jpeg"),
     Coding.PNG: ("png", "image/png"),
+    Coding.WEBP: ("webp", "image/webp"),
 }
-_EXIF_HEAD = b"Exif\0\0"
-_ORIENTATION, _SHORT, _UPRIGHT, _MOST_ORIENTATION = 0x0112, 3, 1, 8
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BuiltPicture:
+    """A whole picture file. suffix: the ending for it, without a dot."""
+
     content: bytes = field(repr=False)
     suffix: str
     media_type: str
@@ -43,52 +41,23 @@ def build_member_picture(
 
     shown_px: of the old picture, what the new one shows. needs_dots: the document measures in
     them. Which side is up stays as it was told, for readers that mind it.
+    Raises: BadPictureError where its Exif is longer than the new coding can carry.
     """
     dots = file.dots or ((SCREEN_DOTS, SCREEN_DOTS) if needs_dots else None)
+    share = coded.width_px / shown_px[0]
     if dots is not None:
-        dots = (
-            dots[0] * coded.width_px / shown_px[0],
-            dots[1] * coded.height_px / shown_px[1],
-        )
-    suffix, media_type = _SUFFIXES[coded.coding]
+        dots = dots[0] * share, dots[1] * coded.height_px / shown_px[1]
+    size = (coded.width_px, coded.height_px)
+    change = ExifChange(
+        dropped=() if keeps_metadata else frozenset(ExtraKind),
+        size_px=size if size != (file.width_px, file.height_px) else None,
+        share=share,
+    )
     is_needed = keeps_metadata or not (file.profile and is_srgb(file.profile))
-    carried = Carried(
-        profile=file.profile if keeps_profile and is_needed else b"",
-        exif=_exif(file) if keeps_metadata else _orientation_alone(_exif(file)),
-        xmp=_first(file, Role.XMP) if keeps_metadata else b"",
-        dots=dots,
-    )
+    carried = carried_by(file, change, coded.coding, keeps_profile=keeps_profile and is_needed)
+    suffix, media_type = _SUFFIXES[coded.coding]
     return BuiltPicture(
-        content=build_picture_file(coded, carried), suffix=suffix, media_type=media_type
+        content=build_picture_file(coded, replace(carried, dots=dots)),
+        suffix=suffix,
+        media_type=media_type,
     )
-
-
-def _first(file: PictureFile, role: Role) -> bytes:
-    for block in file.of_role(role):
-        return file.content(block)
-    return b""
-
-
-def _exif(file: PictureFile) -> bytes:
-    return _first(file, Role.EXIF).removeprefix(_EXIF_HEAD)
-
-
-def _orientation_alone(exif: bytes) -> bytes:
-    """Exif that says which side is up and nothing else; none where it is the usual one."""
-    order = {b"II": "<", b"MM": ">"}.get(exif[:2])
-    if order is None or len(exif) < 10:
-        return b""
-    start = struct.unpack_from(f"{order}I", exif, 4)[0]
-    if start + 2 > len(exif):
-        return b""
-    count = struct.unpack_from(f"{order}H", exif, start)[0]
-    for number in range(count):
-        at = start + 2 + 12 * number
-        if at + 12 > len(exif):
-            break
-        tag, kind = struct.unpack_from(f"{order}2H", exif, at)
-        value = struct.unpack_from(f"{order}H", exif, at + 8)[0]
-        if tag == _ORIENTATION and kind == _SHORT and _UPRIGHT < value <= _MOST_ORIENTATION:
-            entry = struct.pack("<2HI2H", _ORIENTATION, _SHORT, 1, value, 0)
-            return b"II*\0" + struct.pack("<IH", 8, 1) + entry + b"\0\0\0\0"
-    return b""

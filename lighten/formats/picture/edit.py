@@ -7,18 +7,18 @@ from pathlib import Path
 from lighten.contract import FileKind
 from lighten.errors import LimitExceededError
 from lighten.formats.picture.kinds import kind_named
-from lighten.formats.picture.metadata.carried import carried_by
-from lighten.formats.picture.metadata.exif import ExifChange
 from lighten.formats.picture.open_file import open_picture
 from lighten.parallel import Workers
-from lighten.pictures.coded import CodedPicture, Coding
+from lighten.pictures.coded import CodedPicture
 from lighten.pictures.files import (
     BadPictureError,
     PictureFile,
-    Role,
     build_picture_file,
+    coded_as_stored,
     stored_picture,
 )
+from lighten.pictures.metadata.carried import carried_by
+from lighten.pictures.metadata.exif import ExifChange
 from lighten.pictures.recode import Recoded, RecodeJob
 from lighten.pictures.recode_job import within_cut
 from lighten.plans import Action, Decision, Outcome, Plan
@@ -27,8 +27,6 @@ from lighten.treatments import LOSSLESS
 from lighten.weights import Part, PartKind, WeightSheet
 
 __all__ = ["PictureEditing", "edit_picture"]
-
-_OWN_CODINGS = {"jpeg": Coding.JPEG, "png": Coding.PNG, "webp": Coding.WEBP}
 
 
 @contextmanager
@@ -108,19 +106,7 @@ class PictureEditing:
         """The picture as it is to be written; None where it stays in a kind only read here."""
         if self._recoded is not None and self._recoded.picture is not None:
             return self._recoded.picture
-        coding = _OWN_CODINGS.get(self._file.kind)
-        if coding is None:
-            return None
-        parts = self._file.of_role(Role.PICTURE)
-        plain = b"".join(self._file.data[block.start : block.end] for block in parts)
-        return CodedPicture(
-            coding=coding,
-            data=self._file.data if self._file.kind == "webp" else plain,
-            width_px=self._file.width_px,
-            height_px=self._file.height_px,
-            colours=self._file.colours,
-            bits=self._file.bits,
-        )
+        return coded_as_stored(self._file)
 
     def _keeps_profile(self) -> bool:
         return self._recoded is None or not self._recoded.has_plain_colours

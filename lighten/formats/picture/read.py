@@ -9,16 +9,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.errors import UnreadableFileError
-from lighten.formats.picture.metadata.carried import as_text, is_prose
-from lighten.formats.picture.metadata.exif import CAPTIONS
-from lighten.formats.picture.metadata.exif_directories import (
+from lighten.formats.picture.open_file import PICTURE_ID
+from lighten.pictures.colours import through_profile
+from lighten.pictures.metadata.carried import as_text, is_prose
+from lighten.pictures.metadata.exif import CAPTIONS
+from lighten.pictures.metadata.exif_directories import (
     EXIF_POINTER,
     MAKERS_NOTE,
     PLACE_POINTER,
     POINTERS,
 )
-from lighten.formats.picture.open_file import PICTURE_ID
-from lighten.pictures.colours import through_profile
 from lighten.source import Source
 
 __all__ = ["PictureReading", "read_picture"]

@@ -2,8 +2,6 @@
 
 from lighten.extras import EXTRAS
 from lighten.formats.picture.kinds import PICTURE_EXTRAS, kind_named
-from lighten.formats.picture.metadata.carried import exif_of, metadata_weights
-from lighten.formats.picture.metadata.exif import exif_dots
 from lighten.formats.picture.open_file import PICTURE_ID, open_picture
 from lighten.pictures.files import (
     PictureFile,
@@ -13,6 +11,8 @@ from lighten.pictures.files import (
     stored_picture,
 )
 from lighten.pictures.look import LookJob, look_at
+from lighten.pictures.metadata.carried import exif_of, metadata_weights
+from lighten.pictures.metadata.exif import exif_dots
 from lighten.source import Progress, Source
 from lighten.treatments import ASSUMED_CM
 from lighten.weights import (

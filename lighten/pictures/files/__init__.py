@@ -5,7 +5,12 @@ from lighten.pictures.files.build import Carried, build_picture_file
 from lighten.pictures.files.jpeg import MOST_XMP_BYTES
 from lighten.pictures.files.picture_facts import obstacle_of, picture_facts
 from lighten.pictures.files.png import text_chunk, text_of
-from lighten.pictures.files.read import kind_of_picture, read_picture_file, stored_picture
+from lighten.pictures.files.read import (
+    coded_as_stored,
+    kind_of_picture,
+    read_picture_file,
+    stored_picture,
+)
 
 __all__ = [
     "MOST_XMP_BYTES",
@@ -15,6 +20,7 @@ __all__ = [
     "PictureFile",
     "Role",
     "build_picture_file",
+    "coded_as_stored",
     "kind_of_picture",
     "obstacle_of",
     "picture_facts",

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 
+from lighten.pictures.coded import CodedPicture, Coding
 from lighten.pictures.files.blocks import PictureFile, Role
 from lighten.pictures.files.gif_and_bmp import read_bmp, read_gif
 from lighten.pictures.files.jpeg import read_jpeg
@@ -9,7 +10,7 @@ from lighten.pictures.files.png import MARK, read_png
 from lighten.pictures.files.webp import read_webp
 from lighten.pictures.stored import StoredCoding, StoredPicture
 
-__all__ = ["kind_of_picture", "read_picture_file", "stored_picture"]
+__all__ = ["coded_as_stored", "kind_of_picture", "read_picture_file", "stored_picture"]
 
 _READERS: dict[str, Callable[[bytes], PictureFile]] = {
     "jpeg": read_jpeg,
@@ -18,6 +19,7 @@ _READERS: dict[str, Callable[[bytes], PictureFile]] = {
     "gif": read_gif,
     "bmp": read_bmp,
 }
+_CODINGS = {"jpeg": Coding.JPEG, "png": Coding.PNG, "webp": Coding.WEBP}
 # Of headers that a BMP may have after its first 14 bytes.
 _BMP_HEADS = (12, 40, 52, 56, 64, 108, 124)
 
@@ -44,11 +46,9 @@ def read_picture_file(data: bytes) -> PictureFile:
 def stored_picture(file: PictureFile) -> StoredPicture:
     """The picture for the engine, without what the file carries besides."""
     is_inks = file.kind == "jpeg" and file.colours == 4
-    parts = file.of_role(Role.PICTURE)
-    is_whole = file.kind not in ("jpeg", "png")
     return StoredPicture(
-        data=file.data if is_whole else b"".join(file.data[one.start : one.end] for one in parts),
-        weight=sum(block.size_bytes for block in parts),
+        data=_picture_alone(file),
+        weight=sum(block.size_bytes for block in file.of_role(Role.PICTURE)),
         coding=_coding(file),
         width_px=file.width_px,
         height_px=file.height_px,
@@ -59,6 +59,28 @@ def stored_picture(file: PictureFile) -> StoredPicture:
         profile=file.profile,
         has_opacity=file.has_opacity,
     )
+
+
+def coded_as_stored(file: PictureFile) -> CodedPicture | None:
+    """The picture in the coding that it has; None for kinds of file that are only read here."""
+    if file.kind not in _CODINGS:
+        return None
+    return CodedPicture(
+        coding=_CODINGS[file.kind],
+        data=_picture_alone(file),
+        width_px=file.width_px,
+        height_px=file.height_px,
+        colours=file.colours,
+        bits=file.bits,
+    )
+
+
+def _picture_alone(file: PictureFile) -> bytes:
+    """Without what the file carries besides, in the kinds that can be read so."""
+    if file.kind not in ("jpeg", "png"):
+        return file.data
+    parts = file.of_role(Role.PICTURE)
+    return b"".join(file.data[block.start : block.end] for block in parts)
 
 
 def _coding(file: PictureFile) -> StoredCoding:

@@ -3,6 +3,8 @@
 import io
 import struct
 import unittest
+from pathlib import Path
+from tempfile import TemporaryDirectory
 
 import numpy as np
 from PIL import Image
@@ -14,6 +16,7 @@ from lighten.containers.pictures.pixels import read_pixels
 from lighten.pictures.encode import encode_as_jpeg
 from lighten.pictures.files import obstacle_of
 from tests.builders import as_jpeg, chart, landscape
+from tests.core.formats.picture.samples import ARTIST, ORIENTATION, camera_photo
 
 _COPY = 0x00CC0020
 SIZE = (60, 40)
@@ -121,6 +124,31 @@ class Kinds(unittest.TestCase):
         assert picture is not None
         self.assertIn("drawn by commands", obstacle_of(picture))
         self.assertIsNone(member_picture(b"VCLMTF nothing that is known"))
+
+    def built(self, path: Path, *, keeps_metadata: bool) -> bytes:
+        file = member_picture(camera_photo(path, orientation=6).path.read_bytes())
+        assert file is not None
+        coded = encode_as_jpeg(landscape(450, 300, 3), quality=80, floor=0.5, is_file=True)
+        return build_member_picture(
+            file,
+            coded,
+            shown_px=(900, 600),
+            keeps_profile=True,
+            keeps_metadata=keeps_metadata,
+            needs_dots=False,
+        ).content
+
+    def test_what_a_camera_and_its_owner_wrote_stays_or_goes_as_a_whole(self) -> None:
+        with TemporaryDirectory() as folder:
+            path = Path(folder) / "photo.jpg"
+            kept, bare = (self.built(path, keeps_metadata=keeps) for keeps in (True, False))
+        whole = Image.open(io.BytesIO(kept))
+        self.assertIn(ARTIST, whole.getexif())
+        left = Image.open(io.BytesIO(bare)).getexif()
+        self.assertEqual((left[ORIENTATION], ARTIST in left), (6, False))
+        for words in (b"Morning round", b"Harrow Fen", b"counted twice", b"maker"):
+            self.assertIn(words, kept)
+            self.assertNotIn(words, bare)
 
     def test_a_new_picture_is_as_large_by_its_dots_as_what_it_shows_was(self) -> None:
         file = member_picture(as_jpeg(landscape(900, 600, 3), dpi=(300, 300)))

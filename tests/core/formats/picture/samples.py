@@ -15,6 +15,7 @@ from lighten import Source
 from tests.builders import chart, landscape
 
 __all__ = [
+    "IPTC_MARK",
     "camera_exif",
     "camera_photo",
     "irb",
@@ -27,6 +28,8 @@ __all__ = [
 Pixels = NDArray[np.uint8]
 MAKERS_NOTE, ORIENTATION, DESCRIPTION, ARTIST = 0x927C, 0x0112, 0x010E, 0x013B
 GPS, EXIF = 0x8825, 0x8769
+# What the IPTC's captions in a JPEG have to stand behind, by the name they got when it was made.
+IPTC_MARK = b"Photoshop 3.0\0"
 
 
 def save(path: Path, content: bytes) -> Source:
@@ -135,7 +138,7 @@ def xmp_packet(extra: str = "", padding: int = 2000) -> bytes:
         '<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">'
         '<rdf:Description rdf:about="" xmlns:dc="http://purl.org/dc/elements/1.1/" '
         'xmlns:xmpMM="http://ns.adobe.com/xap/1.0/mm/" '
-        'xmlns:photoshop="http://ns.adobe.com/photoshop/1.0/" photoshop:City="Harrow Fen">'
+        'xmlns:iptc="http://iptc.org/std/Iptc4xmpCore/1.0/xmlns/" iptc:Location="Harrow Fen">'
         "<dc:title><rdf:Alt><rdf:li>Morning round</rdf:li></rdf:Alt></dc:title>"
         "<xmpMM:History><rdf:Seq>"
         + "<rdf:li>saved</rdf:li>" * 30
@@ -175,7 +178,7 @@ def camera_photo(path: Path, *, pixels: Pixels | None = None, **exif: Any) -> So
     extra = (
         segment(0xE1, b"Exif\0\0" + camera_exif(**exif))
         + segment(0xE1, b"http://ns.adobe.com/xap/1.0/\0" + xmp_packet())
-        + segment(0xED, b"Photoshop 3.0\0" + irb())
+        + segment(0xED, IPTC_MARK + irb())
         + segment(0xFE, b"counted twice")
     )
     return save(path, plain[:2] + extra + plain[2:] + b"left over")

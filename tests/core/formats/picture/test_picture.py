@@ -36,6 +36,7 @@ from lighten.errors import LimitExceededError, UnreadableFileError
 from tests.builders import FolderCase, chart, landscape, logbook
 from tests.core.formats.picture.samples import (
     DESCRIPTION,
+    IPTC_MARK,
     camera_photo,
     irb,
     photo_bytes,
@@ -332,14 +333,14 @@ class LongMetadata(PictureCase):
         resources = irb() + b"8BIM" + struct.pack(">HHI", 0x0BB7, 0, 110_000) + bytes(110_000)
         plain = photo_bytes("JPEG", quality=95)
         pieces = [
-            segment(0xED, b"Photoshop 3.0\0" + resources[at : at + 60_000])
+            segment(0xED, IPTC_MARK + resources[at : at + 60_000])
             for at in range(0, len(resources), 60_000)
         ]
         source = save(self.folder / "a.jpg", plain[:2] + b"".join(pieces) + plain[2:])
         made = self.make(source, preset="as-it-was")
         with self.opened(made) as image:
             kept = [text for name, text in image.applist if name == "APP13"]
-        self.assertEqual(b"".join(text[14:] for text in kept), resources)
+        self.assertEqual(b"".join(text[len(IPTC_MARK) :] for text in kept), resources)
 
     def test_xmp_of_a_png_is_in_two_in_a_jpeg(self) -> None:
         words = "".join(f"<dc:k{number}>{'word ' * 30}</dc:k{number}>" for number in range(600))

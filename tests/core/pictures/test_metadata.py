@@ -8,15 +8,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
-from lighten.formats.picture.metadata.exif import (
+from lighten.pictures.metadata.exif import (
     ExifChange,
     exif_dots,
     exif_weights,
     rewrite_exif,
 )
-from lighten.formats.picture.metadata.exif_directories import read_exif
-from lighten.formats.picture.metadata.image_resources import resource_weights, rewrite_resources
-from lighten.formats.picture.metadata.xmp import (
+from lighten.pictures.metadata.exif_directories import read_exif
+from lighten.pictures.metadata.image_resources import resource_weights, rewrite_resources
+from lighten.pictures.metadata.xmp import (
     join_packets,
     rewrite_xmp,
     split_packet,

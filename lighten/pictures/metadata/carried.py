@@ -2,14 +2,6 @@
 
 from collections.abc import Collection
 
-from lighten.formats.picture.metadata.exif import ExifChange, exif_weights, rewrite_exif
-from lighten.formats.picture.metadata.image_resources import resource_weights, rewrite_resources
-from lighten.formats.picture.metadata.xmp import (
-    join_packets,
-    rewrite_xmp,
-    split_packet,
-    xmp_weights,
-)
 from lighten.pictures.coded import Coding
 from lighten.pictures.files import (
     MOST_XMP_BYTES,
@@ -19,6 +11,14 @@ from lighten.pictures.files import (
     Role,
     text_chunk,
     text_of,
+)
+from lighten.pictures.metadata.exif import ExifChange, exif_weights, rewrite_exif
+from lighten.pictures.metadata.image_resources import resource_weights, rewrite_resources
+from lighten.pictures.metadata.xmp import (
+    join_packets,
+    rewrite_xmp,
+    split_packet,
+    xmp_weights,
 )
 from lighten.weights import ExtraKind
 

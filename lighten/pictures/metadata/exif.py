@@ -4,7 +4,7 @@ import struct
 from collections.abc import Collection
 from dataclasses import dataclass, replace
 
-from lighten.formats.picture.metadata.exif_directories import (
+from lighten.pictures.metadata.exif_directories import (
     MAKERS_NOTE,
     PLACE_POINTER,
     POINTERS,
