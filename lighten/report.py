@@ -71,7 +71,10 @@ def piece_as_json(piece: Piece) -> Json:
 
 
 def copy_as_json(copy: Copy, proof: Proof | None, sheet: WeightSheet) -> Json:
-    """What was made of a document; `verdict` is null where there is no copy."""
+    """What was made of a document; `verdict` is null where there is no copy.
+
+    remarks: what the proof did not look at, and why.
+    """
     return {
         "copy": str(copy.path) if copy.path else None,
         "bytes_before": copy.bytes_before,
@@ -79,6 +82,7 @@ def copy_as_json(copy: Copy, proof: Proof | None, sheet: WeightSheet) -> Json:
         "media_type": copy.media_type,
         "verdict": str(proof.verdict) if proof else None,
         "reasons": [*copy.reasons, *(proof.reasons if proof else ())],
+        "remarks": list(proof.remarks) if proof else [],
         "parts": [
             _outcome(part, outcome)
             for part, outcome in zip(sheet.parts, copy.outcomes, strict=True)

@@ -208,6 +208,8 @@ def _print_copy(entry: dict[str, Any]) -> None:
         f"{entry['copy']}: {size_text(before)} -> {size_text(after)} "
         f"({after / before - 1:+.0%}), {entry['verdict']}: {'; '.join(entry['reasons'][:3])}"
     )
+    for remark in entry["remarks"]:
+        print(f"  Not looked at: {remark}.")
     for piece in entry["pieces"]:
         pages = f"pages {piece['first']} to {piece['last']}"
         print(f"  {piece['path']}: {size_text(piece['bytes'])}, {pages}")

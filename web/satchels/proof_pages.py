@@ -38,7 +38,7 @@ def proof_as_pdf(proof: Json) -> bytes:
     before, after = proof["bytes_before"], proof["bytes_after"]
     places = sorted(proof["places"], key=lambda place: place["likeness"])
     what = _kinds_of(places)
-    reasons = proof["reasons"][:6]
+    said = [*proof["reasons"][:6], *proof["remarks"]]
     story = [
         Paragraph(escape(f"Proof of {proof['copy_name']}"), title),
         Paragraph(
@@ -53,7 +53,7 @@ def proof_as_pdf(proof: Json) -> bytes:
             body,
         ),
         Paragraph(escape(_WORDS[proof["verdict"]]), head),
-        *(Paragraph(escape(reason), body) for reason in reasons),
+        *(Paragraph(escape(line), body) for line in said),
         Spacer(1, 4 * mm),
         Paragraph("What was counted", head),
         Table(

@@ -5,12 +5,14 @@ import json
 from base64 import encodebytes
 from contextlib import redirect_stderr, redirect_stdout
 from pathlib import Path
+from unittest import mock
 
 import pikepdf
 
 from lighten import PRESETS
 from lighten.cli.command import main
 from tests.builders import FolderCase
+from tests.core.formats.docx.samples import handbook
 from tests.core.formats.pdf.samples import report, signed
 from tests.core.making.test_run_trials import album
 
@@ -64,6 +66,14 @@ class Lighten(FolderCase):
         path = report(self.folder / "a.pdf").path
         run("lighten", path, "--out", self.folder / "new", "--prefix", "small ")
         self.assertTrue((self.folder / "new" / "small a.pdf").exists())
+
+    def test_says_what_the_proof_did_not_look_at(self) -> None:
+        path = handbook(self.folder / "a.docx").path
+        with mock.patch("shutil.which", return_value=None):
+            code, out, _ = run("lighten", path)
+        self.assertEqual(code, 0)
+        self.assertIn("Not looked at: pages were not laid out: no office suite", out)
+        self.assertNotIn("Not looked at", run("lighten", path, "--no-layout", "--force")[1])
 
     def test_does_not_overwrite_without_force(self) -> None:
         path = report(self.folder / "a.pdf").path
