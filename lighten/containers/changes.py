@@ -2,12 +2,13 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import partial
 
 from lighten.containers.archive import Member, PackedMember, pack_member
 from lighten.pictures.recode_job import Cut
 from lighten.weights import ExtraKind
 
-__all__ = ["Changes", "MemberJob", "Rewrite", "pack_job", "with_other_ending"]
+__all__ = ["Changes", "MemberJob", "Rewrite", "in_turn", "pack_job", "with_other_ending"]
 
 # The bytes of a member as they are to be; a function of a module, so that workers can have it.
 Rewrite = Callable[[bytes], bytes]
@@ -36,6 +37,10 @@ class Changes:
         member = self.merged.get(member, member)
         return self.renamed.get(member, member)
 
+    def names_alone(self) -> "Changes":
+        """Without contents, to go to another process."""
+        return Changes(renamed=self.renamed, media_types=self.media_types)
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MemberJob:
@@ -45,6 +50,17 @@ class MemberJob:
     content: bytes = field(repr=False)
     before: Member | None = field(default=None, repr=False)
     rewrite: Rewrite | None = None
+
+
+def in_turn(*rewrites: Rewrite | None) -> Rewrite:
+    """One after the other, those that there are."""
+    return partial(_run_in_turn, [rewrite for rewrite in rewrites if rewrite is not None])
+
+
+def _run_in_turn(rewrites: list[Rewrite], content: bytes) -> bytes:
+    for rewrite in rewrites:
+        content = rewrite(content)
+    return content
 
 
 def with_other_ending(member: str, suffix: str) -> str:

@@ -4,7 +4,6 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from functools import cached_property
 from pathlib import Path
-from typing import Protocol
 
 from lighten.containers.archive import PackedMember, write_archive
 from lighten.containers.changes import (
@@ -14,9 +13,9 @@ from lighten.containers.changes import (
     pack_job,
     with_other_ending,
 )
-from lighten.containers.pictures import MemberPicture, build_member_picture, member_picture
+from lighten.containers.package_document import PackageDocument
+from lighten.containers.pictures import build_member_picture, member_picture
 from lighten.containers.pictures.weigh_members import metadata_bytes
-from lighten.containers.xml_members import XmlMembers
 from lighten.contract import FileKind
 from lighten.errors import LimitExceededError, SignedFileError, UnreadableFileError
 from lighten.parallel import Workers
@@ -37,21 +36,6 @@ __all__ = ["PackageEditing"]
 
 # As many as are worked on at a time.
 _FILES_KEPT = 8
-
-
-class PackageDocument(Protocol):
-    """A package as its format knows it before anything is weighed."""
-
-    @property
-    def package(self) -> XmlMembers:
-        """Its members."""
-
-    @property
-    def pictures(self) -> Sequence[MemberPicture]:
-        """Each once, with all its showings."""
-
-    def members_of(self, extra: ExtraKind) -> frozenset[str]:
-        """Members that are nothing but extras of that kind."""
 
 
 class PackageEditing:

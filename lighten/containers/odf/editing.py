@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
-from lighten.containers.changes import Changes, Rewrite
+from lighten.containers.changes import Changes, Rewrite, in_turn
 from lighten.containers.odf.frames import Lengths, picture_frames, target_of, write_clip
 from lighten.containers.odf.package import MANIFEST, MIMETYPE, OdfPackage
 from lighten.containers.package_editing import PackageEditing
@@ -56,11 +56,11 @@ class OdfEditing(PackageEditing):
                         removed=frozenset(gone - moved.keys()),
                         sizes=sizes,
                     )
-                    stories[member] = partial(_in_turn, frames, stories.get(member))
+                    stories[member] = in_turn(frames, stories.get(member))
             stories[MANIFEST] = partial(
                 _rewrite_manifest,
                 gone=frozenset(gone),
-                changes=Changes(renamed=changes.renamed, media_types=changes.media_types),
+                changes=changes.names_alone(),
             )
         return stories
 
@@ -84,11 +84,6 @@ class OdfEditing(PackageEditing):
                 repeats = [name for name in picture.repeats if name in self.changes.merged]
                 sizes |= dict.fromkeys([picture.member, *repeats], size)
         return sizes
-
-
-def _in_turn(first: Rewrite, then: Rewrite | None, content: bytes) -> bytes:
-    content = first(content)
-    return then(content) if then is not None else content
 
 
 def rewrite_frames(

@@ -4,7 +4,7 @@ import posixpath
 from collections.abc import Mapping
 from functools import partial
 
-from lighten.containers.changes import Changes, Rewrite
+from lighten.containers.changes import Changes, Rewrite, in_turn
 from lighten.containers.opc.drawings import Crop, picture_references, write_crop
 from lighten.containers.opc.package import CONTENT_TYPES, OpcPackage
 from lighten.containers.opc.relationships import rels_name
@@ -28,9 +28,7 @@ class OpcEditing(PackageEditing):
     def rewrites(self, plan: Plan) -> Mapping[str, Rewrite]:
         stories = dict(self.story_rewrites(plan))
         for member, cuts in self._cuts_by_member().items():
-            stories[member] = partial(
-                _in_turn, [partial(rewrite_crops, cuts=cuts)], stories.get(member)
-            )
+            stories[member] = in_turn(partial(rewrite_crops, cuts=cuts), stories.get(member))
         changes = self.changes
         gone = changes.removed | changes.merged.keys()
         self.changes.removed |= {rels_name(member) for member in gone}
@@ -45,7 +43,7 @@ class OpcEditing(PackageEditing):
                 )
         if moved:
             stories[CONTENT_TYPES] = partial(
-                _rewrite_types, gone=frozenset(gone), changes=_types_only(changes)
+                _rewrite_types, gone=frozenset(gone), changes=changes.names_alone()
             )
         return stories
 
@@ -65,17 +63,6 @@ class OpcEditing(PackageEditing):
                 if shown is not None and not link.is_external and member in self.archive.members:
                     by_member.setdefault(member, {})[link.id] = shown
         return by_member
-
-
-def _types_only(changes: Changes) -> Changes:
-    """Without contents: it goes to another process."""
-    return Changes(renamed=changes.renamed, media_types=changes.media_types)
-
-
-def _in_turn(first: list[Rewrite], then: Rewrite | None, content: bytes) -> bytes:
-    for rewrite in (*first, *([then] if then else [])):
-        content = rewrite(content)
-    return content
 
 
 def rewrite_crops(content: bytes, cuts: Mapping[str, Cut]) -> bytes:

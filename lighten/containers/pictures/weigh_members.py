@@ -162,9 +162,8 @@ def _facts(
         obstacle = obstacle or _TILED
     if size[0] * size[1] > _MOST_PIXELS and file.kind not in (METAFILE, SVG):
         obstacle = obstacle or _TOO_LARGE
-    return picture_facts(
-        file,
-        picture_class=picture_class,
+    return replace(
+        picture_facts(file, picture_class),
         placements=tuple(_placement(showing, size, unsized_pt) for showing in picture.showings),
         visible=_in_sight(picture.showings),
         untouchable=obstacle,

@@ -11,7 +11,7 @@ from lighten.formats.docx.clean_story import clean_story
 from lighten.formats.docx.definitions import Definitions, drop_definitions
 from lighten.formats.docx.fonts import embedded_fonts, letters_in
 from lighten.formats.docx.kinds import KINDS
-from lighten.formats.docx.weigh import TextDocument, open_text_document
+from lighten.formats.docx.open_file import TextDocument, open_text_document
 from lighten.plans import Action, Plan
 from lighten.source import Source
 from lighten.weights import ExtraKind, WeightSheet

@@ -5,7 +5,7 @@ Source: ECMA-376 part 1, clause 17.
 
 import hashlib
 import zipfile
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from typing import Any
 
@@ -159,16 +159,8 @@ class DocxReading(OpcReading):
         styles = self._definitions("word/styles.xml", "style", "styleId")
         numberings = self._definitions("word/numbering.xml", "num", "numId")
         for name, told in sorted(uses):
-            defined = numberings if name == "numId" else styles
-            element = defined.get(told)
-            yield f"{name} {told} {'' if element is None else _digest(element)}"
-            # What it rests on counts as well, however far down.
-            seen = {told}
-            while element is not None and (base := element.find("{*}basedOn")) is not None:
-                told = _attribute(base, "val")  # noqa: PLW2901 - the next one down
-                element = None if told in seen else defined.get(told)
-                seen.add(told)
-                yield f"under it {told} {'' if element is None else _digest(element)}"
+            for style, element in _chain(numberings if name == "numId" else styles, told):
+                yield f"{name} {style} {'' if element is None else _digest(element)}"
 
     def _definitions(self, member: str, name: str, key: str) -> dict[str, Any]:
         if member not in self.members:
@@ -188,6 +180,17 @@ def read_docx(source: Source) -> Iterator[DocxReading]:
     """The file opened for comparison. Raises: UnreadableFileError."""
     with open_zip(source.path, source.name) as file:
         yield DocxReading(file, source.name)
+
+
+def _chain(defined: Mapping[str, Any], name: str) -> Iterator[tuple[str, Any]]:
+    """A style and all it rests on, however far down; None for what is not defined."""
+    seen: set[str] = set()
+    while name and name not in seen:
+        seen.add(name)
+        element = defined.get(name)
+        yield name, element
+        base = None if element is None else element.find("{*}basedOn")
+        name = "" if base is None else _attribute(base, "val")
 
 
 def _words(paragraph: Any) -> str:

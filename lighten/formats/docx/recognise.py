@@ -4,10 +4,10 @@ import re
 
 from lighten.source import Source
 
-__all__ = ["is_text_document"]
+__all__ = ["OLE_MARK", "is_text_document"]
 
 _ZIP_MARK = b"PK\x03\x04"
-_OLE_MARK = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
+OLE_MARK = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
 # In the heads of members, which come one after another; a cut file has some of them still.
 _OWN_MEMBER = re.compile(rb"word/(?:document|styles|settings|fontTable|media/|theme/)")
 # A locked document of any kind lies in a stream of that name, in two bytes a letter.
@@ -19,7 +19,7 @@ def is_text_document(source: Source) -> bool:
     """Raises: OSError."""
     with source.path.open("rb") as file:
         head = file.read(_LOOKED_AT)
-        if head.startswith(_OLE_MARK):
+        if head.startswith(OLE_MARK):
             return _LOCKED in head
         if not head.startswith(_ZIP_MARK):
             return False

@@ -9,7 +9,7 @@ from lighten.containers.fonts import subset_font
 from lighten.containers.odf.editing import OdfEditing
 from lighten.formats.odt.clean_story import clean_settings, clean_story
 from lighten.formats.odt.kinds import KINDS
-from lighten.formats.odt.weigh import STORIES, OpenText, open_text
+from lighten.formats.odt.open_file import STORIES, OpenText, open_text
 from lighten.plans import Action, Plan
 from lighten.source import Source
 from lighten.weights import ExtraKind, WeightSheet

@@ -1,5 +1,7 @@
 """The weight sheet of a picture file."""
 
+from dataclasses import replace
+
 from lighten.extras import EXTRAS
 from lighten.formats.picture.kinds import PICTURE_EXTRAS, kind_named
 from lighten.formats.picture.open_file import PICTURE_ID, open_picture
@@ -73,11 +75,10 @@ def _facts(file: PictureFile) -> PictureFacts:
         picture_class = look_at(LookJob(picture=stored_picture(file), is_alone=True)) or (
             PictureClass.PHOTO
         )
-    return picture_facts(
-        file,
+    return replace(
+        picture_facts(file, picture_class),
         is_alone=True,
         has_assumed_size=is_assumed,
-        picture_class=picture_class,
         placements=(placement,),
     )
 

@@ -1,9 +1,7 @@
 """What a picture file's own structure tells, as a weight sheet has it."""
 
-from typing import Any
-
 from lighten.pictures.files.blocks import PictureFile
-from lighten.weights import PictureFacts
+from lighten.weights import PictureClass, PictureFacts
 
 __all__ = ["obstacle_of", "picture_facts"]
 
@@ -27,8 +25,8 @@ def obstacle_of(file: PictureFile) -> str:
     return file.obstacle
 
 
-def picture_facts(file: PictureFile, **told: Any) -> PictureFacts:
-    """The facts of a picture file. told: what only its place can tell, as `PictureFacts` has it."""
+def picture_facts(file: PictureFile, picture_class: PictureClass) -> PictureFacts:
+    """The facts of a picture file, without what only its place can tell."""
     return PictureFacts(
         width_px=file.width_px,
         height_px=file.height_px,
@@ -41,7 +39,8 @@ def picture_facts(file: PictureFile, **told: Any) -> PictureFacts:
         may_repack=file.kind in ("jpeg", "png"),
         mask="within" if file.has_opacity else "",
         rgb_profile_bytes=len(file.profile) if file.colours == _RGB else 0,
-        **{"untouchable": obstacle_of(file), **told},
+        untouchable=obstacle_of(file),
+        picture_class=picture_class,
     )
 
 

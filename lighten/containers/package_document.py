@@ -1,0 +1,25 @@
+"""What every format knows of its packages before anything is weighed."""
+
+from collections.abc import Sequence
+from typing import Protocol
+
+from lighten.containers.pictures import MemberPicture
+from lighten.containers.xml_members import XmlMembers
+from lighten.weights import ExtraKind
+
+__all__ = ["PackageDocument"]
+
+
+class PackageDocument(Protocol):
+    """A package as its format has opened it."""
+
+    @property
+    def package(self) -> XmlMembers:
+        """Its members."""
+
+    @property
+    def pictures(self) -> Sequence[MemberPicture]:
+        """Each once, with all its showings."""
+
+    def members_of(self, extra: ExtraKind) -> frozenset[str]:
+        """Members that are nothing but extras of that kind."""
