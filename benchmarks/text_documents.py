@@ -6,10 +6,7 @@ paragraphs without a picture.
 """
 
 import io
-import resource
-import subprocess
 import sys
-import time
 import zipfile
 from collections.abc import Callable
 from pathlib import Path
@@ -18,6 +15,7 @@ from typing import Any
 
 from PIL import Image
 
+from benchmarks.run import measure
 from demo.handbook import make_handbook_docx, make_handbook_odt
 from demo.scenery import chart, landscape
 from lighten import Order, Source, make, preset_named, weigh
@@ -55,50 +53,42 @@ def _made(folder: Path) -> list[Path]:
 
 def _measure(path: Path, folder: Path) -> None:
     """Each in a process of its own, as people run it, and as the plain loop is."""
-    loop_bytes, loop_s, _ = _timed([*_THIS, "loop", str(path), str(folder / "loop")])
-    _, weigh_s, _ = _timed([*_THIS, "weigh", str(path)])
-    told, copy_s, memory = _timed([*_THIS, "copy", str(path), str(folder / "copy")])
-    copy_bytes, worst, verdict = told.split()
+    plain, told = folder / "loop", folder / "told"
+    loop = measure([*_THIS, "loop", path, plain])
+    weighed = measure([*_THIS, "weigh", path, told])
+    copied = measure([*_THIS, "copy", path, told])
+    copy_bytes, worst, verdict = told.read_text().split()
     before = path.stat().st_size
     print(
         f"{path.name:34} {before:11,} {int(copy_bytes) / before:6.3f}"
-        f" {int(loop_bytes) / before:6.3f} {worst:>6} {weigh_s:6.2f} {copy_s:6.2f} {loop_s:6.2f}"
-        f" {memory:5.0f}  {verdict}",
+        f" {plain.stat().st_size / before:6.3f} {worst:>6} {weighed.seconds:6.2f}"
+        f" {copied.seconds:6.2f} {loop.seconds:6.2f} {copied.peak_mb:5.0f}  {verdict}",
         flush=True,
     )
 
 
-_THIS = [sys.executable, "-m", "benchmarks.text_documents", "--do"]
+_THIS: list[str | Path] = [sys.executable, "-m", "benchmarks.text_documents", "--do"]
 
 
-def _timed(command: list[str]) -> tuple[str, float, float]:
-    """What it says, its seconds, and the most memory in MB that a process of ours took so far."""
-    began = time.monotonic()
-    said = subprocess.run(command, check=True, capture_output=True, text=True).stdout.strip()
-    took = time.monotonic() - began
-    return said, took, resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1000
-
-
-def _do(what: str, path: Path, out: Path | None) -> None:
+def _do(what: str, path: Path, out: Path) -> None:
+    """out: of the loop, its copy; else what is told of ours."""
     if what == "loop":
-        assert out is not None
         _loop(path, out)
-        print(out.stat().st_size)
-    elif what == "weigh":
-        weigh(Source(path=path))
-    else:
-        assert out is not None
-        source = Source(path=path)
-        sheet = weigh(source)
-        out.unlink(missing_ok=True)
-        made = make(source, sheet, Order(preset=preset_named("reading-desk")), out)
-        scores = [
-            picture.score
-            for picture in (made.proof.pictures if made.proof else ())
-            if picture.score is not None
-        ]
-        verdict = made.proof.verdict if made.proof else "none"
-        print(made.copy.bytes_after, f"{min(scores, default=100):.1f}", verdict)
+        return
+    source = Source(path=path)
+    sheet = weigh(source)
+    if what == "weigh":
+        return
+    copy = out.with_name("copy")
+    copy.unlink(missing_ok=True)
+    made = make(source, sheet, Order(preset=preset_named("reading-desk")), copy)
+    scores = [
+        picture.score
+        for picture in (made.proof.pictures if made.proof else ())
+        if picture.score is not None
+    ]
+    verdict = made.proof.verdict if made.proof else "none"
+    out.write_text(f"{made.copy.bytes_after} {min(scores, default=100):.1f} {verdict}")
 
 
 def _loop(path: Path, out: Path) -> None:
@@ -218,6 +208,6 @@ def _number(element: Any, seed: int, *names: str) -> None:
 
 if __name__ == "__main__":
     if sys.argv[1:2] == ["--do"]:
-        _do(sys.argv[2], Path(sys.argv[3]), Path(sys.argv[4]) if sys.argv[4:] else None)
+        _do(sys.argv[2], Path(sys.argv[3]), Path(sys.argv[4]))
     else:
         main(sys.argv[1:])
