@@ -13,7 +13,6 @@ from PIL import Image
 from lighten import (
     ExtraKind,
     FitOrder,
-    Made,
     Order,
     PartKind,
     PictureException,
@@ -24,7 +23,6 @@ from lighten import (
     Verdict,
     WeightSheet,
     make,
-    preset_named,
     weigh,
 )
 from lighten.errors import (
@@ -33,29 +31,15 @@ from lighten.errors import (
     SignedFileError,
     UnreadableFileError,
 )
-from tests.builders import FolderCase, chart
+from tests.builders import chart
 from tests.core.formats.docx.samples import handbook, picture_file, rewritten, saved, with_members
+from tests.core.formats.package_case import PackageCase
 
 ARTIST = 0x013B
 _RSID = "{http://schemas.openxmlformats.org/wordprocessingml/2006/main}rsidR"
 
 
-class DocxCase(FolderCase):
-    def make(self, source: Source, preset: str | Preset = "reading-desk", **order: Any) -> Made:
-        chosen = preset_named(preset) if isinstance(preset, str) else preset
-        out = self.folder / "copy.docx"
-        out.unlink(missing_ok=True)
-        made = make(source, weigh(source), Order(preset=chosen, **order), out)
-        if made.proof is not None:
-            self.assertIsNot(made.proof.verdict, Verdict.LOOK, made.proof.reasons)
-        return made
-
-    def members(self, made: Made) -> dict[str, bytes]:
-        assert made.copy.path is not None, made.copy.reasons
-        with zipfile.ZipFile(made.copy.path) as file:
-            self.assertIsNone(file.testzip())
-            return {name: file.read(name) for name in file.namelist()}
-
+class DocxCase(PackageCase):
     def document(self, *pictures: io.BytesIO, width: float = 144) -> Source:
         document = docx.Document()
         for picture in pictures:

@@ -11,42 +11,23 @@ from PIL import Image
 from lighten import (
     ExtraKind,
     Made,
-    Order,
     Preset,
-    Source,
     Treatment,
-    Verdict,
-    make,
-    preset_named,
     weigh,
 )
 from lighten.containers.odf.editing import NewSize, clip_within
 from lighten.errors import PasswordNeededError, UnreadableFileError
-from tests.builders import FolderCase, landscape
+from tests.builders import landscape
 from tests.core.formats.docx.samples import picture_file
 from tests.core.formats.odt.samples import frame, handbook, write_odt
+from tests.core.formats.package_case import PackageCase
 
 _DRAW = "{urn:oasis:names:tc:opendocument:xmlns:drawing:1.0}"
 _FO_CLIP = "{urn:oasis:names:tc:opendocument:xmlns:xsl-fo-compatible:1.0}clip"
 _MANIFEST = "{urn:oasis:names:tc:opendocument:xmlns:manifest:1.0}full-path"
 
 
-class OdtCase(FolderCase):
-    def make(self, source: Source, preset: str | Preset = "reading-desk") -> Made:
-        out = self.folder / "copy.odt"
-        out.unlink(missing_ok=True)
-        chosen = preset_named(preset) if isinstance(preset, str) else preset
-        made = make(source, weigh(source), Order(preset=chosen), out)
-        if made.proof is not None:
-            self.assertIsNot(made.proof.verdict, Verdict.LOOK, made.proof.reasons)
-        return made
-
-    def members(self, made: Made) -> dict[str, bytes]:
-        assert made.copy.path is not None, made.copy.reasons
-        with zipfile.ZipFile(made.copy.path) as file:
-            self.assertIsNone(file.testzip())
-            return {name: file.read(name) for name in file.namelist()}
-
+class OdtCase(PackageCase):
     def content(self, made: Made) -> Any:
         return etree.fromstring(self.members(made)["content.xml"])
 
