@@ -124,6 +124,18 @@ class PagedReading(Reading, Protocol):
     def spot(self, page: int, dpi: float, box: Box) -> NDArray[np.uint8]:
         """A part of a page, (height, width, 3) uint8, sRGB. Raises: as `view`."""
 
+    def place(self, page: int, box: Box, size_px: tuple[int, int]) -> NDArray[np.uint8]:
+        """A part of a page over just so many pixels, (height, width, 3) uint8. Raises: as `view`.
+
+        What fills the box and has as many pixels comes out nearly pixel by pixel.
+        """
+
+    def stored(self, page: int, box: Box) -> NDArray[np.uint8] | None:
+        """The picture that fills a box, as many pixels as it has, without its mask; if it is one.
+
+        (height, width, 3) uint8. Raises: as `view`.
+        """
+
 
 @runtime_checkable
 class PicturesReading(Reading, Protocol):

@@ -95,6 +95,8 @@ class Outcome:
 
     likeness: of a treated picture to its original at the displayed size, 0 to 1; else None.
     changes_looks: colours or filters were asked for, so it is meant to look different.
+    loses_colour: that is all that is meant to differ. least_score: what it is to look like at
+        least, by SSIMULACRA2. size_px: of a treated picture, as the copy has it.
     is_cut: what was hidden of a picture is gone.
     """
 
@@ -105,6 +107,9 @@ class Outcome:
     bytes_after: int
     likeness: float | None = None
     changes_looks: bool = False
+    loses_colour: bool = False
+    least_score: float = 0.0
+    size_px: tuple[int, int] | None = None
     is_cut: bool = False
 
 

@@ -27,8 +27,9 @@ class PictureProof:
     SSIMULACRA2; None where it was meant to look otherwise, is too small to be judged, or is more
     alike than enough others.
     box: where it is on its page, in points from the lower left. is_lost: it no longer shows what
-    it showed. blurred: where text held in it has become hard to read.
-    size_pt, worst, faults: in a document without pages, as for a page.
+    it showed. places: where something written is gone or was added, or has become hard to read.
+    faults: in words. tint: how its colours have moved where that is seen, or "".
+    size_pt, worst: in a document without pages, as for a page.
     """
 
     part_id: str
@@ -37,14 +38,15 @@ class PictureProof:
     score: float | None = None
     box: Box | None = None
     is_lost: bool = False
-    blurred: tuple[Box, ...] = ()
+    places: tuple[Box, ...] = ()
+    tint: str = ""
     size_pt: tuple[float, float] = (0.0, 0.0)
     worst: Box | None = None
     faults: tuple[str, ...] = ()
 
     @property
     def is_suspect(self) -> bool:
-        return self.is_lost or bool(self.blurred)
+        return self.is_lost or bool(self.faults)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -88,7 +90,7 @@ class Proof:
     def suspects(self) -> frozenset[str]:
         """Ids of the pictures that may be behind the faults.
 
-        Those that are lost or blurred; all of a page with faults for which these do not account.
+        Those with faults; all of a page with faults for which these do not account.
         """
         on_pages = (
             picture
@@ -102,5 +104,5 @@ class Proof:
 
 
 def _accounted_for(page: PageProof) -> int:
-    """Faults of the page that its lost and blurred pictures explain."""
-    return sum(picture.is_lost + bool(picture.blurred) for picture in page.pictures)
+    """Faults of the page that are those of its pictures."""
+    return sum(len(picture.faults) for picture in page.pictures)

@@ -103,7 +103,6 @@ def proof_as_json(proof: Proof) -> Json:
             | {
                 "size_pt": [round(side, 1) for side in picture.size_pt],
                 "worst": list(picture.worst) if picture.worst else None,
-                "faults": list(picture.faults),
             }
             for picture in proof.pictures
         ],
@@ -129,7 +128,9 @@ def _picture_proof(picture: PictureProof) -> Json:
         "likeness": round(picture.likeness, 4),
         "score": None if picture.score is None else round(picture.score, 1),
         "box": [round(side, 1) for side in picture.box] if picture.box else None,
-        "blurred": [list(box) for box in picture.blurred],
+        "places": [list(box) for box in picture.places],
+        "tint": picture.tint,
+        "faults": list(picture.faults),
     }
 
 

@@ -86,6 +86,8 @@ class PictureTreatment:
     quality: of JPEG, 1 to 100; None allows lossless coding only.
     floor: the least likeness (0 to 1, see pictures.likeness) a coded picture may have;
         below it the original stays.
+    least_score: what it has to look like where it is shown (SSIMULACRA2, 100 for the same); it
+        gets more quality until it does.
     colour: what becomes of the colours; two_tone, threshold: how, where two are to stay.
         threshold: for `TwoToneMethod.FIXED`, 1 to 255; darker is black.
     filters: in the order in which they are applied, after resampling.
@@ -100,6 +102,7 @@ class PictureTreatment:
     coding: PictureCoding = PictureCoding.AUTOMATIC
     quality: int | None = None
     floor: float = 0.0
+    least_score: float = 0.0
     colour: ColourChange = ColourChange.KEEP
     two_tone: TwoToneMethod = TwoToneMethod.OTSU
     threshold: int = 128
@@ -117,6 +120,8 @@ class PictureTreatment:
             raise ValueError("quality is from 1 to 100")
         if not 0 <= self.floor <= 1:
             raise ValueError("floor is from 0 to 1")
+        if not 0 <= self.least_score <= 90:
+            raise ValueError("least_score is from 0 to 90")
         if not 1 <= self.threshold <= 255:
             raise ValueError("threshold is from 1 to 255")
 
@@ -128,6 +133,11 @@ class PictureTreatment:
             ColourChange.RGB,
             ColourChange.EXACT_PALETTE,
         )
+
+    @property
+    def only_loses_colour(self) -> bool:
+        """Light and dark stay as they are."""
+        return self.colour is ColourChange.GREY and not self.filters
 
 
 LOSSLESS = PictureTreatment()

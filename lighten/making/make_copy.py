@@ -155,6 +155,7 @@ def _outcome(part: Part, decision: Decision, recoded: Recoded, saved: int) -> Ou
     is_meant_to_differ = is_restyled or decision.replacement is not None
     changes_looks = recoded.action is not Action.KEEP and is_meant_to_differ
     is_as_planned = recoded.action in (Action.RESAMPLE, Action.REPLACE) or changes_looks
+    treatment, picture = decision.picture, recoded.picture
     said = (decision.reason if is_as_planned else "", recoded.reason, decision.remark)
     return Outcome(
         part_id=part.id,
@@ -162,8 +163,11 @@ def _outcome(part: Part, decision: Decision, recoded: Recoded, saved: int) -> Ou
         reason=", ".join(filter(None, said)),
         bytes_before=part.size_bytes,
         bytes_after=part.size_bytes - saved,
-        likeness=recoded.picture.likeness if recoded.picture else None,
+        likeness=picture.likeness if picture else None,
         changes_looks=changes_looks,
+        loses_colour=changes_looks and treatment is not None and treatment.only_loses_colour,
+        least_score=treatment.least_score if treatment and picture else 0.0,
+        size_px=(picture.width_px, picture.height_px) if picture else None,
         is_cut=recoded.action is not Action.KEEP and recoded.cut is not None,
     )
 

@@ -129,13 +129,15 @@ def _with_suspects_gentler(plan: Plan, proof: Proof) -> Plan:
 
 def _gentler(decision: Decision) -> Decision:
     treatment = decision.picture
-    if treatment is None or treatment.quality is None or decision.action is Action.REPLACE:
+    if treatment is None or decision.action is Action.REPLACE:
         return decision
+    if treatment.quality is not None:
+        treatment = replace(treatment, quality=max(treatment.quality, _FINE_QUALITY))
     return replace(
         decision,
         action=Action.RECODE,
         target_px=None,
-        picture=replace(treatment, quality=max(treatment.quality, _FINE_QUALITY)),
+        picture=treatment,
         reason="all its pixels",
         remark="finely, as its page failed the proof at first",
     )

@@ -1,5 +1,6 @@
 """The verdict on a copy."""
 
+import math
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from functools import partial
@@ -14,10 +15,11 @@ from lighten.proving.page_batches import compare_all_pages
 from lighten.proving.pages import PageBatch, TreatedBox
 from lighten.proving.permitted_losses import PermittedLosses, permitted_losses
 from lighten.proving.pictures import PicturePair, compare_picture
-from lighten.proving.treated import intent_of, is_treated
+from lighten.proving.read_picture import MOST_READ_PPI, finest_provable_mm
+from lighten.proving.treated import Intent, intent_of, is_treated
 from lighten.registry import format_named
 from lighten.source import Progress, Source, no_progress, share_of
-from lighten.weights import PictureClass, PictureFacts, WeightSheet
+from lighten.weights import PictureClass, PictureFacts, Placement, WeightSheet
 
 __all__ = ["prove"]
 
@@ -29,6 +31,8 @@ _SAME_PICTURE_LIKENESS = 0.97
 _SAME_SCORE = 85.0
 # Those that their coding changed most; where there are more, the others are more alike than these.
 _MOST_SCORED = 48
+_POINTS_PER_INCH = 72.0
+_LINES = (PictureClass.TWO_TONE, PictureClass.STENCIL)
 # Of the whole time, where pages are laid out as well.
 _PICTURES_SHARE = 0.4
 
@@ -87,8 +91,9 @@ def prove(
         )
         pages = compare_all_pages(batch, progress, known_pages)
     has_text = any(promises[0].values())
-    proof = _verdict(tuple(faults), pages, pictures, has_text=has_text)
-    return replace(proof, counts=_counts(*promises), remarks=remarks)
+    unprovable = _unprovable(sheet, outcomes)
+    proof = _verdict(tuple(faults), pages, pictures, has_text=has_text, may_be_same=not unprovable)
+    return replace(proof, counts=_counts(*promises), remarks=(*remarks, *unprovable))
 
 
 def _other_sizes(before: Sizes, after: Sizes) -> Iterator[str]:
@@ -120,25 +125,76 @@ def _treated_boxes(
 ) -> dict[int, list[TreatedBox]]:
     """For each page, where it shows a picture that was treated with loss."""
     those = [outcome for outcome in outcomes if is_treated(outcome)]
-    treated = {outcome.part_id: intent_of(outcome) for outcome in those}
+    treated = {outcome.part_id: outcome for outcome in those}
     by_likeness = sorted(those, key=lambda outcome: (outcome.likeness or 1.0, outcome.part_id))
     scored = {outcome.part_id for outcome in by_likeness[:_MOST_SCORED]}
     boxes: dict[int, list[TreatedBox]] = {}
     for part in sheet.parts:
         if part.picture is None or part.id not in treated:
             continue
-        for placement in part.picture.placements:
-            if placement.page is not None and placement.box is not None:
-                boxes.setdefault(placement.page, []).append(
-                    TreatedBox(
-                        part_id=part.id,
-                        box=placement.box,
-                        intent=treated[part.id],
-                        is_scored=part.id in scored,
-                        holds_text=part.picture.picture_class is PictureClass.PAGE_SCAN,
-                    )
+        outcome = treated[part.id]
+        placements = [at for at in part.picture.placements if at.page is not None and at.box]
+        largest = max(placements, key=_area, default=None)
+        for placement in placements:
+            assert placement.page is not None and placement.box is not None
+            boxes.setdefault(placement.page, []).append(
+                TreatedBox(
+                    part_id=part.id,
+                    name=part.name,
+                    box=placement.box,
+                    intent=intent_of(outcome),
+                    # The same picture is read once, where it is largest.
+                    read_px=_read_px(part.picture, outcome, placement)
+                    if placement is largest
+                    else None,
+                    is_plain=not part.picture.mask and not outcome.is_cut,
+                    is_scored=part.id in scored,
+                    holds_text=part.picture.picture_class is PictureClass.PAGE_SCAN,
+                    least_score=outcome.least_score,
                 )
+            )
     return boxes
+
+
+def _area(placement: Placement) -> float:
+    return placement.width_pt * placement.height_pt
+
+
+def _read_px(facts: PictureFacts, outcome: Outcome, placement: Placement) -> tuple[int, int] | None:
+    """Over how many pixels its box is read: as many as the copy has, where they can be told."""
+    ppi = _ppi(facts, outcome, placement)
+    if ppi is None or placement.box is None or outcome.size_px is None:
+        return None
+    left, low, right, high = placement.box
+    width, height = outcome.size_px
+    if ppi <= MOST_READ_PPI and not outcome.is_cut and facts.picture_class not in _LINES:
+        sides = (placement.width_pt, placement.height_pt)
+        if _are_near((right - left, high - low), sides):
+            return width, height
+        if _are_near((high - low, right - left), sides):
+            return height, width
+    ppi = min(ppi, MOST_READ_PPI)
+    if facts.picture_class in _LINES:
+        # Divided anew, edges lie up to half a pixel beside where they lay.
+        ppi /= 2
+    return (
+        max(1, round((right - left) * ppi / _POINTS_PER_INCH)),
+        max(1, round((high - low) * ppi / _POINTS_PER_INCH)),
+    )
+
+
+def _are_near(one: tuple[float, float], other: tuple[float, float]) -> bool:
+    return all(abs(a - b) <= 0.01 * b for a, b in zip(one, other, strict=True))
+
+
+def _ppi(facts: PictureFacts, outcome: Outcome, placement: Placement) -> float | None:
+    """How fine the picture of the copy is there."""
+    if outcome.size_px is None or not _area(placement):
+        return None
+    left, top, right, bottom = facts.visible if outcome.is_cut else (0.0, 0.0, 1.0, 1.0)
+    shown = _area(placement) * (right - left) * (bottom - top)
+    width, height = outcome.size_px
+    return float(math.sqrt(width * height / shown)) * _POINTS_PER_INCH if shown else None
 
 
 def _picture_pairs(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> list[PicturePair]:
@@ -155,6 +211,7 @@ def _picture_pairs(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> list[Pi
             holds_text=part.picture.picture_class is PictureClass.PAGE_SCAN,
             is_framed=not part.picture.is_alone,
             is_scored=part.id in scored,
+            least_score=outcome.least_score,
         )
         for part, outcome in zip(sheet.parts, outcomes, strict=True)
         if part.picture is not None and outcome.action is not Action.DROP
@@ -189,8 +246,12 @@ def _verdict(
     pictures: tuple[PictureProof, ...] = (),
     *,
     has_text: bool = False,
+    may_be_same: bool = True,
 ) -> Proof:
-    """has_text: words and whatever hangs on them were compared, besides what is seen."""
+    """has_text: words and whatever hangs on them were compared, besides what is seen.
+
+    may_be_same: nothing in it was too fine to be proved.
+    """
     reasons = (
         *faults,
         *(fault for page in pages for fault in page.faults),
@@ -203,10 +264,15 @@ def _verdict(
             verdict=Verdict.LOOK, reasons=reasons, pages=pages, pictures=pictures, faults=faults
         )
     shown = (*pictures, *(picture for page in pages for picture in page.pictures))
-    is_same = all(page.likeness >= _SAME_LIKENESS for page in pages) and all(
-        picture.likeness >= _SAME_PICTURE_LIKENESS
-        and (picture.score is None or picture.score >= _SAME_SCORE)
-        for picture in shown
+    is_same = (
+        may_be_same
+        and all(page.likeness >= _SAME_LIKENESS for page in pages)
+        and all(
+            picture.likeness >= _SAME_PICTURE_LIKENESS
+            and (picture.score is None or picture.score >= _SAME_SCORE)
+            and not picture.tint
+            for picture in shown
+        )
     )
     verdict = Verdict.SAME if is_same else Verdict.CLOSE
     reason = _reason(pages, pictures, is_same=is_same)
@@ -218,9 +284,41 @@ def _reason(
 ) -> str:
     if not pages and not pictures:
         return "text and all that hangs on it are equal"
-    if not pages:
-        return "looks the same" if is_same else "a little softer than the original"
     if is_same:
-        return "every page looks the same, text and links are equal"
-    worst = min(pages, key=lambda page: page.likeness)
-    return f"pictures are a little softer, most on page {worst.page}"
+        return "every page looks the same, text and links are equal" if pages else "looks the same"
+    tints = [
+        (picture.tint, page.page) for page in pages for picture in page.pictures if picture.tint
+    ]
+    if tints:
+        tint, number = tints[0]
+        return f"nothing written is lost; colours are {tint}, first on page {number}"
+    tint = next((picture.tint for picture in pictures if picture.tint), "")
+    if tint:
+        return f"nothing written is lost; colours are {tint}"
+    shown = (*pictures, *(picture for page in pages for picture in page.pictures))
+    scores = [picture for picture in shown if picture.score is not None]
+    worst = min(scores, key=lambda picture: picture.score or 0.0, default=None)
+    if worst is None or worst.score is None or worst.score >= _SAME_SCORE:
+        return "nothing written is lost; pictures differ less than is seen"
+    where = f", the worst on page {worst.page}" if worst.page else ""
+    return f"nothing written is lost; pictures look {worst.score:.0f} of 100 or better{where}"
+
+
+def _unprovable(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> tuple[str, ...]:
+    """What is too fine to be proved on scanned pages that have become coarser."""
+    coarsest = math.inf
+    for part, outcome in zip(sheet.parts, outcomes, strict=True):
+        facts = part.picture
+        if facts is None or facts.picture_class is not PictureClass.PAGE_SCAN:
+            continue
+        if outcome.action is not Action.RESAMPLE or intent_of(outcome) is Intent.OTHER_PICTURE:
+            continue
+        largest = max(facts.placements, key=_area, default=None)
+        ppi = _ppi(facts, outcome, largest) if largest is not None else None
+        coarsest = min(coarsest, ppi or math.inf)
+    if math.isinf(coarsest):
+        return ()
+    return (
+        f"on scanned pages, dots under {finest_provable_mm(coarsest)} mm are too fine to prove at "
+        f"{coarsest:.0f} ppi",
+    )

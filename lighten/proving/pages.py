@@ -12,7 +12,9 @@ from lighten.pictures.likeness import WINDOW_PX, Comparison, compare, luma, tone
 from lighten.proofs import Box, PageProof, PictureProof
 from lighten.proving.held_text import TILE_PX
 from lighten.proving.permitted_losses import PermittedLosses
-from lighten.proving.treated import LEAST_LIKENESS, Intent, blurred_places, score_of
+from lighten.proving.pictures import are_same_shape, at_size
+from lighten.proving.read_picture import PictureRead, Place, read_picture
+from lighten.proving.treated import LEAST_LIKENESS, Intent, below, blurred_places, score_of
 from lighten.registry import format_named
 from lighten.source import Source
 
@@ -34,15 +36,21 @@ _EDGE_PX = 2
 class TreatedBox:
     """Where a page shows a treated picture; box in points from the page's lower left.
 
-    holds_text: it is the page, as a scan. is_scored: whether its looks are judged, which takes
-    longer than all else.
+    name: for messages. read_px: over how many pixels it is read; None where it need not be, as it
+    is read elsewhere. is_plain: all of it is there, and no mask hides any. holds_text: it is the
+    page, as a scan. is_scored: whether its looks are judged. least_score: what it is to look like
+    at least.
     """
 
     part_id: str
     box: Box
+    name: str = "a picture"
     intent: Intent = Intent.SAME_LOOKS
+    read_px: tuple[int, int] | None = None
+    is_plain: bool = False
     holds_text: bool = False
     is_scored: bool = True
+    least_score: float = 0.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -88,7 +96,10 @@ def _compare(
     if before.pixels.shape != after.pixels.shape:
         return _undrawable(page, "has another size in the copy")
     free = original.annotation_boxes(page, permitted.dropped)
-    return _judge(page, before, after, boxes, free=free, permitted=permitted)
+    reads = tuple(_read(original, copy, page, treated) for treated in boxes)
+    return _judge(
+        page, before, after, tuple(zip(boxes, reads, strict=True)), free=free, permitted=permitted
+    )
 
 
 def _undrawable(page: int, fault: str) -> PageProof:
@@ -101,7 +112,7 @@ def _judge(
     page: int,
     before: PageView,
     after: PageView,
-    boxes: tuple[TreatedBox, ...],
+    treated_boxes: tuple[tuple[TreatedBox, PictureRead], ...],
     *,
     free: tuple[Box, ...],
     permitted: PermittedLosses,
@@ -111,6 +122,7 @@ def _judge(
     free: where annotations were that were to go, and anything may be now.
     """
     is_text_same = permitted.is_text_kept(before.text, after.text)
+    boxes = tuple(treated for treated, _ in treated_boxes)
     faults = [] if is_text_same else [f"page {page}: its text is not the same"]
     whole, stray, worst = 1.0, 0.0, None
     pictures = tuple(_unchanged(page, treated) for treated in boxes)
@@ -124,18 +136,12 @@ def _judge(
         most_stray, least_alike = _REDRAWN_BOUNDS if permitted.is_redrawn else _BOUNDS
         if stray > most_stray or (elsewhere.size and elsewhere.mean() < least_alike):
             faults.append(f"page {page}: looks different outside the treated pictures")
-        pictures = tuple(_judge_picture(page, before, after, comparison, box) for box in boxes)
+        pictures = tuple(
+            _judge_picture(page, (before, after), comparison, treated, read)
+            for treated, read in treated_boxes
+        )
         worst = _worst_place(before, comparison)
-    faults += [
-        f"page {page}: {picture.part_id.replace(':', ' ')} has lost what it shows"
-        for picture in pictures
-        if picture.is_lost
-    ]
-    faults += [
-        f"page {page}: text in {picture.part_id.replace(':', ' ')} has become hard to read"
-        for picture in pictures
-        if picture.blurred
-    ]
+    faults += [f"page {page}: {fault}" for picture in pictures for fault in picture.faults]
     return PageProof(
         page=page,
         likeness=whole,
@@ -153,13 +159,77 @@ def _unchanged(page: int, treated: TreatedBox) -> PictureProof:
     )
 
 
+def _read(
+    original: PagedReading, copy: PagedReading, page: int, treated: TreatedBox
+) -> PictureRead:
+    """What is written in the picture, pixel by pixel of the copy."""
+    if treated.read_px is None:
+        return PictureRead()
+    width_pt, height_pt = original.page_sizes[page - 1]
+    left, low, right, high = treated.box
+    box = (max(0.0, left), max(0.0, low), min(width_pt, right), min(height_pt, high))
+    share = treated.read_px[0] / (right - left), treated.read_px[1] / (high - low)
+    try:
+        pixels = _stored(original, copy, page, treated)
+        is_drawn = pixels is None
+        if pixels is None:
+            size = (round((box[2] - box[0]) * share[0]), round((box[3] - box[1]) * share[1]))
+            if min(size) < 1:
+                return PictureRead()
+            pixels = original.place(page, box, size), copy.place(page, box, size)
+        else:
+            box = treated.box
+    except UnreadableFileError:
+        return PictureRead(faults=(f"{treated.name} cannot be drawn",))
+
+    def to_points(place: Place) -> tuple[Box, float]:
+        sides = (
+            box[0] + place[0] / share[0],
+            box[3] - place[3] / share[1],
+            box[0] + place[2] / share[0],
+            box[3] - place[1] / share[1],
+        )
+        in_points: Box = tuple(round(side, 1) for side in sides)  # type: ignore[assignment] # four
+        return in_points, height_pt - in_points[3]
+
+    return read_picture(
+        *pixels,
+        name=treated.name,
+        ppi=share[0] * _POINTS_PER_INCH,
+        intent=treated.intent,
+        to_points=to_points,
+        is_drawn=is_drawn,
+    )
+
+
+def _stored(
+    original: PagedReading, copy: PagedReading, page: int, treated: TreatedBox
+) -> tuple[NDArray[np.uint8], NDArray[np.uint8]] | None:
+    """Both as they are stored, which no drawing has softened, over as many pixels as are read."""
+    after = copy.stored(page, treated.box)
+    before = original.stored(page, treated.box) if after is not None else None
+    if before is None or after is None or not are_same_shape(before, after):
+        return None
+    if np.array_equal(before, after):
+        return before, after
+    if not treated.is_plain or treated.read_px is None:
+        return None
+    width, height = treated.read_px
+    return before, at_size(after, (width, height))
+
+
 def _judge_picture(
-    page: int, before: PageView, after: PageView, comparison: Comparison, treated: TreatedBox
+    page: int,
+    both: tuple[PageView, PageView],
+    comparison: Comparison,
+    treated: TreatedBox,
+    read: PictureRead,
 ) -> PictureProof:
     """The picture's box in the two pages; tiny pictures are let be.
 
     Where other looks were asked for, only light and dark have to lie where they lay.
     """
+    before, after = both
     rows, columns = _window(before.pixels.shape[:2], before.dpi, treated.box, grow=0)
     windows = [
         slice(-(-side.start // WINDOW_PX), side.stop // WINDOW_PX) for side in (rows, columns)
@@ -174,15 +244,29 @@ def _judge_picture(
         )
     else:
         alike, score = tones_alike(luma(before.pixels), luma(after.pixels), *windows), None
-    is_read = treated.holds_text and treated.intent is not Intent.OTHER_PICTURE
+    blurred: tuple[Box, ...] = ()
+    if treated.holds_text and treated.intent is Intent.OTHER_LOOKS:
+        blurred = tuple(_blurred(before, rows, columns, one, other))
+    is_lost = alike < LEAST_LIKENESS[treated.intent]
+    faults = (
+        [f"{treated.name} has lost what it shows"]
+        if is_lost
+        else [
+            *read.faults,
+            *([f"text in {treated.name} has become hard to read"] if blurred else ()),
+            *below(treated.name, score, treated.least_score),
+        ]
+    )
     return PictureProof(
         part_id=treated.part_id,
         page=page,
         likeness=alike,
         score=score,
         box=treated.box,
-        is_lost=alike < LEAST_LIKENESS[treated.intent],
-        blurred=tuple(_blurred(before, rows, columns, one, other)) if is_read else (),
+        is_lost=is_lost,
+        places=(*read.places, *blurred),
+        faults=tuple(faults),
+        tint=read.tint,
     )
 
 

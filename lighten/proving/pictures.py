@@ -11,9 +11,10 @@ from lighten.pictures.likeness import WINDOW_PX, compare, luma, tones_alike
 from lighten.pictures.sizes import pixels_at
 from lighten.proofs import Box, PictureProof
 from lighten.proving.held_text import TILE_PX
-from lighten.proving.treated import LEAST_LIKENESS, Intent, blurred_places, score_of
+from lighten.proving.read_picture import MOST_READ_PPI, PictureRead, read_picture
+from lighten.proving.treated import LEAST_LIKENESS, Intent, below, blurred_places, score_of
 
-__all__ = ["PicturePair", "at_shown_size", "compare_picture"]
+__all__ = ["PicturePair", "are_same_shape", "at_shown_size", "at_size", "compare_picture"]
 
 # As a screen shows them to somebody who looks closely; text is read at fewer.
 JUDGED_PPI, _READ_PPI = 150.0, 100.0
@@ -30,6 +31,7 @@ class PicturePair:
 
     holds_text: it is a page, as a scan. name: for messages. is_framed: its frame says what shape
     it is shown in, else it is shown in its own. is_scored: whether its looks are judged.
+    least_score: what it is to look like at least.
     """
 
     part_id: str
@@ -39,6 +41,7 @@ class PicturePair:
     holds_text: bool
     is_framed: bool = False
     is_scored: bool = True
+    least_score: float = 0.0
 
 
 def compare_picture(
@@ -80,7 +83,7 @@ def _compared(pair: PicturePair, original: Pixels, copy: Pixels) -> PictureProof
             part_id=pair.part_id, page=None, likeness=1.0, score=100.0, size_pt=shown
         )
     is_other = pair.intent is Intent.OTHER_PICTURE
-    if not is_other and not is_framed and not _are_same_shape(original, copy):
+    if not is_other and not is_framed and not are_same_shape(original, copy):
         return _unread(pair, "has another shape, or another side up, in the copy")
     one, other = (at_shown_size(pixels, shown, JUDGED_PPI, original) for pixels in (original, copy))
     similar = compare(one, other)
@@ -91,11 +94,18 @@ def _compared(pair: PicturePair, original: Pixels, copy: Pixels) -> PictureProof
         score = score_of(one, other, is_whole=not pair.is_framed) if pair.is_scored else None
     else:
         alike = tones_alike(luma(one), luma(other), rows, columns)
+    read = _read(pair, shown, original, copy)
     blurred = _blurred(pair, shown, original, copy)
     is_lost = alike < LEAST_LIKENESS[pair.intent]
-    faults = [f"{pair.name} has lost what it shows"] if is_lost else []
-    if blurred:
-        faults.append(f"text in {pair.name} has become hard to read")
+    faults = (
+        [f"{pair.name} has lost what it shows"]
+        if is_lost
+        else [
+            *read.faults,
+            *([f"text in {pair.name} has become hard to read"] if blurred else ()),
+            *below(pair.name, score, pair.least_score),
+        ]
+    )
     return PictureProof(
         part_id=pair.part_id,
         page=None,
@@ -104,8 +114,30 @@ def _compared(pair: PicturePair, original: Pixels, copy: Pixels) -> PictureProof
         size_pt=shown,
         worst=_worst(similar.similar, one.shape[0]),
         is_lost=is_lost,
-        blurred=blurred,
+        places=(*read.places, *blurred),
         faults=tuple(faults),
+        tint=read.tint,
+    )
+
+
+def _read(
+    pair: PicturePair, shown: tuple[float, float], original: Pixels, copy: Pixels
+) -> PictureRead:
+    """What is written in it, at the fineness of the copy."""
+    width_pt, height_pt = shown
+    ppi = min(copy.shape[1] / width_pt, copy.shape[0] / height_pt) * _POINTS_PER_INCH
+    if ppi > MOST_READ_PPI:
+        ppi = MOST_READ_PPI
+        original, copy = (at_shown_size(pixels, shown, ppi, pixels) for pixels in (original, copy))
+    share = width_pt / min(original.shape[1], copy.shape[1])
+
+    def to_points(place: tuple[int, int, int, int]) -> tuple[Box, float]:
+        left, top, right, low = (side * share for side in place)
+        sides = (left, height_pt - low, right, height_pt - top)
+        return tuple(round(side, 1) for side in sides), top
+
+    return read_picture(
+        original, copy, name=pair.name, ppi=ppi, intent=pair.intent, to_points=to_points
     )
 
 
@@ -126,7 +158,7 @@ def _unread(pair: PicturePair, what: str) -> PictureProof:
     )
 
 
-def _are_same_shape(original: Pixels, copy: Pixels) -> bool:
+def are_same_shape(original: Pixels, copy: Pixels) -> bool:
     (height, width), (other_height, other_width) = original.shape[:2], copy.shape[:2]
     exact_height = other_width * height / width
     exact_width = other_height * width / height
@@ -138,15 +170,20 @@ def at_shown_size(
     pixels: Pixels, shown_pt: tuple[float, float], ppi: float, original: Pixels
 ) -> Pixels:
     """The picture as a screen of `ppi` shows it, no finer than the original is."""
-    from PIL import Image
-
     height, width = original.shape[:2]
     across, down = pixels_at(shown_pt, ppi)
     size = (min(width, across), min(height, down))
-    if size == (pixels.shape[1], pixels.shape[0]):
+    return at_size(pixels, size)
+
+
+def at_size(pixels: Pixels, size_px: tuple[int, int]) -> Pixels:
+    """The picture over (width, height) pixels, if it has others."""
+    from PIL import Image
+
+    if size_px == (pixels.shape[1], pixels.shape[0]):
         return pixels
     return np.asarray(
-        Image.fromarray(pixels).resize(size, Image.Resampling.BICUBIC, reducing_gap=3.0)
+        Image.fromarray(pixels).resize(size_px, Image.Resampling.BICUBIC, reducing_gap=3.0)
     )
 
 
@@ -154,7 +191,7 @@ def _blurred(
     pair: PicturePair, shown: tuple[float, float], original: Pixels, copy: Pixels
 ) -> tuple[Box, ...]:
     """Where text has become hard to read, in points from the lower left."""
-    if not pair.holds_text or pair.intent is Intent.OTHER_PICTURE:
+    if not pair.holds_text or pair.intent is not Intent.OTHER_LOOKS:
         return ()
     one, other = (at_shown_size(pixels, shown, _READ_PPI, original) for pixels in (original, copy))
     share = _POINTS_PER_INCH / _READ_PPI

@@ -9,7 +9,15 @@ from lighten.pictures.visible_loss import Judge, tiles
 from lighten.plans import Action, Outcome
 from lighten.proving.held_text import blurred_tiles
 
-__all__ = ["LEAST_LIKENESS", "Intent", "blurred_places", "intent_of", "is_treated", "score_of"]
+__all__ = [
+    "LEAST_LIKENESS",
+    "Intent",
+    "below",
+    "blurred_places",
+    "intent_of",
+    "is_treated",
+    "score_of",
+]
 
 # Smaller pictures show nothing that could be judged.
 _LEAST_JUDGED_PX = 24
@@ -23,6 +31,7 @@ class Intent(StrEnum):
     """What a picture was meant to keep."""
 
     SAME_LOOKS = "same-looks"
+    GREY = "grey"  # light and dark stay as they are
     OTHER_LOOKS = "other-looks"  # fewer colours, filters: what it shows stays
     OTHER_PICTURE = "other-picture"  # whatever the person brought
 
@@ -30,6 +39,7 @@ class Intent(StrEnum):
 # A picture below that has lost what it shows, whatever the treatment asked for.
 LEAST_LIKENESS = {
     Intent.SAME_LOOKS: 0.75,
+    Intent.GREY: 0.5,
     Intent.OTHER_LOOKS: 0.5,
     Intent.OTHER_PICTURE: 0.0,
 }
@@ -42,6 +52,8 @@ def is_treated(outcome: Outcome) -> bool:
 def intent_of(outcome: Outcome) -> Intent:
     if outcome.action is Action.REPLACE:
         return Intent.OTHER_PICTURE
+    if outcome.loses_colour:
+        return Intent.GREY
     return Intent.OTHER_LOOKS if outcome.changes_looks else Intent.SAME_LOOKS
 
 
@@ -62,6 +74,13 @@ def score_of(original: Pixels, copy: Pixels, *, is_whole: bool = False) -> float
         for pixels in (original, copy)
     )
     return Judge(before).score(after)
+
+
+def below(name: str, score: float | None, least: float) -> list[str]:
+    """The fault of a picture that looks worse than was asked for; least: 0 for no bound."""
+    if score is None or not least or score >= least:
+        return []
+    return [f"{name} looks {score:.0f} of 100, and at least {least:.0f} was asked for"]
 
 
 def blurred_places(original: Pixels, copy: Pixels) -> list[tuple[int, int]]:

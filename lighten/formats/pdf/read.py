@@ -10,9 +10,10 @@ from numpy.typing import NDArray
 
 from lighten.contract import PageView
 from lighten.errors import UnreadableFileError
-from lighten.formats.pdf.extras.annotations import annotations_of, extra_of
+from lighten.formats.pdf.extras.annotations import ANNOTATION_KINDS, annotations_of, extra_of
 from lighten.formats.pdf.objects.open_file import open_pdf
 from lighten.formats.pdf.objects.values import array_of, dictionary_of
+from lighten.formats.pdf.pages.shown_pictures import shown_pictures
 from lighten.proofs import Box
 from lighten.source import Source
 from lighten.weights import ExtraKind
@@ -22,28 +23,34 @@ __all__ = ["PdfReading", "read_pdf"]
 _POINTS_PER_INCH = 72.0
 _MOST_PIXELS = 12_000_000
 _MOST_BOOKMARKS = 50_000
+# As far as a box may lie beside the picture that fills it.
+_NEAR_PT = 1.0
+# Of a pixel: an edge that lies beside a whole one by less than that does not take in another.
+_INSET_PX = 0.05
 
 
 class PdfReading:
     """Pages drawn and text read by pdfium; what must survive, from the objects."""
 
-    def __init__(
-        self,
-        document: Any,
-        promises: dict[str, tuple[str, ...]],
-        annotations: Mapping[int, tuple[tuple[ExtraKind, Box], ...]],
-    ) -> None:
-        self._document = document
-        self._annotations = annotations
-        self._promises = promises
+    def __init__(self, document: Any, source: Source) -> None:
+        self._document, self._source = document, source
+        self._annotations: Mapping[int, tuple[tuple[ExtraKind, Box], ...]] | None = None
+        self._page: tuple[int, Any] | None = None
+        self._shown: tuple[int, list[tuple[Box, Any]]] | None = None
         self.page_sizes = tuple(document.get_page_size(index) for index in range(len(document)))
 
     def promises(self) -> Mapping[str, tuple[str, ...]]:
-        """See `Reading`."""
-        return self._promises
+        """See `Reading`; read each time it is asked for."""
+        with open_pdf(self._source) as pdf:
+            return _promises(pdf)
 
     def annotation_boxes(self, page: int, kinds: Collection[ExtraKind]) -> tuple[Box, ...]:
         """Where annotations of those kinds stand on a page, in points from its lower left."""
+        if ANNOTATION_KINDS.isdisjoint(kinds):
+            return ()
+        if self._annotations is None:
+            with open_pdf(self._source) as pdf:
+                self._annotations = dict(_annotations(pdf))
         return tuple(box for kind, box in self._annotations.get(page, ()) if kind in kinds)
 
     def view(self, page: int, dpi: float) -> PageView:
@@ -55,18 +62,93 @@ class PdfReading:
         if area > _MOST_PIXELS:
             dpi *= float(np.sqrt(_MOST_PIXELS / area))
         try:
-            drawn = self._document[page - 1]
+            drawn = self._opened(page)
             bitmap = drawn.render(scale=dpi / _POINTS_PER_INCH, rev_byteorder=True)
             pixels = np.array(bitmap.to_numpy()[..., :3])
             text_page = drawn.get_textpage()
             text = text_page.get_text_bounded()
             text_page.close()
-            drawn.close()
         except pypdfium2.PdfiumError as error:
             raise UnreadableFileError(f"page {page} cannot be drawn ({error})") from error
         if pixels.ndim == 2 or pixels.shape[2] == 1:
             pixels = np.repeat(pixels.reshape(*pixels.shape[:2], 1), 3, axis=2)
         return PageView(pixels=pixels, dpi=dpi, text=text)
+
+    def place(self, page: int, box: Box, size_px: tuple[int, int]) -> NDArray[np.uint8]:
+        """A box of a page over just that many pixels. Raises: UnreadableFileError.
+
+        A picture that fills the box, and has that many pixels, comes out pixel by pixel.
+        """
+        import pypdfium2
+        import pypdfium2.raw as pdfium
+
+        width_pt, height_pt = self._size_of(page)
+        left, low, right, high = box
+        width, height = size_px
+        # The page is laid over whole points first, and outer edges are rounded away from it.
+        across = (width - 2 * _INSET_PX) / (right - left)
+        down = (height - 2 * _INSET_PX) / (high - low)
+        matrix = pdfium.FS_MATRIX(
+            across * width_pt / int(width_pt),
+            0,
+            0,
+            down * height_pt / int(height_pt),
+            _INSET_PX - left * across,
+            _INSET_PX - (height_pt - high) * down,
+        )
+        try:
+            drawn = self._opened(page)
+            bitmap = pypdfium2.PdfBitmap.new_native(
+                width, height, pdfium.FPDFBitmap_BGR, rev_byteorder=True
+            )
+            bitmap.fill_rect((255, 255, 255, 255), 0, 0, width, height)
+            pdfium.FPDF_RenderPageBitmapWithMatrix(
+                bitmap,
+                drawn,
+                matrix,
+                pdfium.FS_RECTF(0, 0, width, height),
+                pdfium.FPDF_ANNOT | pdfium.FPDF_REVERSE_BYTE_ORDER,
+            )
+            return np.array(bitmap.to_numpy())
+        except pypdfium2.PdfiumError as error:
+            raise UnreadableFileError(f"page {page} cannot be drawn ({error})") from error
+
+    def stored(self, page: int, box: Box) -> NDArray[np.uint8] | None:
+        """All pixels of the picture that fills a box, as pdfium decodes them; masks left aside.
+
+        None where there is not just one such. Returns (height, width, 3) uint8. Raises: as `view`.
+        """
+        import pypdfium2
+
+        try:
+            if self._shown is None or self._shown[0] != page:
+                self._shown = (page, list(shown_pictures(self._opened(page))))
+            fitting = [
+                picture
+                for sides, picture in self._shown[1]
+                if all(abs(a - b) <= _NEAR_PT for a, b in zip(sides, box, strict=True))
+            ]
+            if len(fitting) != 1:
+                return None
+            pixels = np.array(fitting[0].get_bitmap().to_numpy())
+        except pypdfium2.PdfiumError as error:
+            raise UnreadableFileError(f"page {page} cannot be drawn ({error})") from error
+        if pixels.ndim == 2 or pixels.shape[2] == 1:
+            return np.repeat(pixels.reshape(*pixels.shape[:2], 1), 3, axis=2)
+        return np.ascontiguousarray(pixels[..., 2::-1])
+
+    def _opened(self, page: int) -> Any:
+        """The page, which keeps the pictures that it has decoded; the one before it goes."""
+        if self._page is None or self._page[0] != page:
+            self.close_page()
+            self._page = (page, self._document[page - 1])
+        return self._page[1]
+
+    def close_page(self) -> None:
+        self._shown = None
+        if self._page is not None:
+            self._page[1].close()
+            self._page = None
 
     def _size_of(self, page: int) -> tuple[float, float]:
         if not 1 <= page <= len(self.page_sizes):
@@ -87,10 +169,9 @@ class PdfReading:
             max(0.0, height_pt - high),
         )
         try:
-            drawn = self._document[page - 1]
+            drawn = self._opened(page)
             bitmap = drawn.render(scale=dpi / _POINTS_PER_INCH, crop=crop, rev_byteorder=True)
             pixels = np.array(bitmap.to_numpy()[..., :3])
-            drawn.close()
         except (pypdfium2.PdfiumError, ValueError) as error:
             raise UnreadableFileError(f"page {page} cannot be drawn ({error})") from error
         return np.repeat(pixels, 3, axis=2) if pixels.shape[2] == 1 else pixels
@@ -101,19 +182,21 @@ def read_pdf(source: Source) -> Iterator[PdfReading]:
     """The file opened for comparison. Raises: UnreadableFileError, PasswordNeededError."""
     import pypdfium2
 
-    with open_pdf(source) as pdf:
-        promises, annotations = _promises(pdf), dict(_annotations(pdf))
     try:
         document = pypdfium2.PdfDocument(source.path, password=source.password or None)
     except pypdfium2.PdfiumError as error:
         raise UnreadableFileError(
             f"{source.name}: a second reader cannot open it ({error})."
         ) from error
+    reading = None
     try:
         if document.get_formtype():
             document.init_forms()
-        yield PdfReading(document, promises, annotations)
+        reading = PdfReading(document, source)
+        yield reading
     finally:
+        if reading is not None:
+            reading.close_page()
         document.close()
 
 

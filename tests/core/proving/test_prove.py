@@ -65,7 +65,7 @@ FAULTS: dict[str, Fault] = {
     "lost what it shows": empty_picture,
     "has lost what it": wrong_picture,
     "lost what": swapped_colours,
-    "picture": lost_mask,
+    "Picture": lost_mask,
     "looks different": lost_drawing,
     "links": lost_link,
     "bookmarks": other_bookmark,

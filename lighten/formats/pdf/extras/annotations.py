@@ -7,7 +7,7 @@ import pikepdf
 from lighten.formats.pdf.objects.values import array_of
 from lighten.weights import ExtraKind
 
-__all__ = ["annotations_of", "extra_of"]
+__all__ = ["ANNOTATION_KINDS", "annotations_of", "extra_of"]
 
 # Links, form fields and marks for the press are no extras.
 _SUBTYPES = {
@@ -20,6 +20,7 @@ _SUBTYPES = {
     ExtraKind.ATTACHMENTS: "FileAttachment",
 }
 _KINDS = {f"/{name}": kind for kind, names in _SUBTYPES.items() for name in names.split()}
+ANNOTATION_KINDS = frozenset(_SUBTYPES)
 _LONGEST_THREAD = 100
 
 

@@ -40,8 +40,10 @@ def _replace(stream: pikepdf.Stream, coded: CodedPicture, *, is_plain: bool = Fa
     """The stream holds `coded` from now on; how many bytes lighter it became."""
     before = len(stream.read_raw_bytes())
     is_stencil = bool(stream.get("/ImageMask", False))
-    if "/Decode" in stream and (coded.palette is not None or is_plain):
-        del stream.Decode  # with a palette the usual one, which counts places otherwise
+    had_palette = "/ColorSpace" in stream and read_colour(stream.ColorSpace).palette is not None
+    if "/Decode" in stream and (had_palette or coded.palette is not None or is_plain):
+        # With a palette it counts places: the usual one, as others are drawn by a reader.
+        del stream.Decode
     for key in ("/DecodeParms", "/DP", "/F", "/SMaskInData"):
         if key in stream:
             del stream[key]

@@ -239,6 +239,22 @@ class Treated(FolderCase):
                 )
                 self.assertEqual(str(picture.ColorSpace), space)
 
+    def test_what_leaves_its_palette_leaves_how_that_was_counted(self) -> None:
+        """Decode of [0 255] is usual for places only (ISO 32000-1, table 90); poppler looks."""
+        random = np.random.default_rng(3)
+        entries = random.integers(0, 256, (200, 4), np.uint8)
+        # Neighbours are near in the palette, and places jump: predictors win on the colours.
+        entries = entries[np.lexsort(entries.T)] // 4
+        _, picture = self.lighten(
+            (np.add.outer(np.arange(144), np.arange(216)) * 7 % 200).astype(np.uint8).tobytes(),
+            (216, 144),
+            PictureTreatment(finest_ppi=36, quality=90, coding=PictureCoding.JPEG),
+            ColorSpace=[NAME.Indexed, NAME.DeviceCMYK, 199, pikepdf.String(entries.tobytes())],
+            Decode=[0, 255],
+        )
+        self.assertEqual(picture.ColorSpace, "/DeviceCMYK")
+        self.assertNotIn("/Decode", picture)
+
     def test_spot_inks_keep_their_space(self) -> None:
         tint = pikepdf.Dictionary(
             FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=[0, 1, 1, 0], N=1

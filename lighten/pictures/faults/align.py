@@ -1,0 +1,170 @@
+"""Two planes of one picture brought together: the same place, tone of paper and sharpness."""
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from lighten.pictures.faults.kernels import blurred, gaussian
+
+__all__ = ["aligned", "as_light", "as_sharp"]
+
+Floats = NDArray[np.float32]
+
+# A shift that is not seen, and the most that is looked for; in pixels.
+_LEAST_SHIFT, _MOST_SHIFT = 0.2, 8.0
+_STEPS = 3
+# How far the tone of paper may move by itself, of 255.
+_MOST_TONE = 12.0
+_STRONG_EDGE, _FAR_OFF = 4.0, 60.0
+_SOFTEST, _SHARPEST = -0.35, 0.9
+_ONE_PX = gaussian(1.0)
+
+
+def aligned(original: Floats, copy: Floats) -> Floats:
+    """The original, moved by the fraction of a pixel that it lies beside the copy."""
+    across = down = 0.0
+    moved = original
+    for _ in range(_STEPS):
+        step_across, step_down = _step(moved, copy)
+        if max(abs(step_across), abs(step_down)) < _LEAST_SHIFT / 2:
+            break
+        across += min(1.0, max(-1.0, step_across))
+        down += min(1.0, max(-1.0, step_down))
+        if max(abs(across), abs(down)) > _MOST_SHIFT:
+            return original
+        moved = _moved(original, across, down)
+    return moved if max(abs(across), abs(down)) >= _LEAST_SHIFT else original
+
+
+def as_light(original: Floats, copy: Floats, tile_px: int) -> Floats:
+    """The original with the tone that its paper has in the copy, tile by tile and smoothly."""
+    tones = _tones(original, copy, tile_px)
+    return original + _spread(tones, original.shape[0], original.shape[1])
+
+
+def as_sharp(original: Floats, copy: Floats) -> Floats:
+    """The original, as sharp as the copy is."""
+    fine = original - blurred(original, _ONE_PX)
+    share = _share(fine, original, copy)
+    share = min(_SHARPEST, max(_SOFTEST, share))
+    return np.asarray(original + np.float32(share) * fine, np.float32)
+
+
+@njit(cache=True, nogil=True, fastmath=True)
+def _step(original: Floats, copy: Floats) -> tuple[float, float]:  # pragma: no cover - compiled
+    """One step of Lucas and Kanade over the whole: across and down, in pixels."""
+    height, width = original.shape
+    xx = yy = xy = xd = yd = 0.0
+    for y in range(1, height - 1):
+        for x in range(1, width - 1):
+            across = (original[y, x + 1] - original[y, x - 1]) * 0.5
+            down = (original[y + 1, x] - original[y - 1, x]) * 0.5
+            off = original[y, x] - copy[y, x]
+            if abs(off) > 60:
+                continue
+            xx += across * across
+            yy += down * down
+            xy += across * down
+            xd += across * off
+            yd += down * off
+    det = xx * yy - xy * xy
+    if det <= 1e-3 * (xx + yy) * (xx + yy) + 1e-6:
+        return 0.0, 0.0
+    return (yy * xd - xy * yd) / det, (xx * yd - xy * xd) / det
+
+
+@njit(cache=True, nogil=True, fastmath=True)
+def _cubic(share: float) -> tuple[float, float, float, float]:  # pragma: no cover - compiled
+    """The weights of four neighbours (Keys, 1981, a = -0.5)."""
+    t = share
+    return (
+        -0.5 * t + t * t - 0.5 * t * t * t,
+        1 - 2.5 * t * t + 1.5 * t * t * t,
+        0.5 * t + 2 * t * t - 1.5 * t * t * t,
+        -0.5 * t * t + 0.5 * t * t * t,
+    )
+
+
+@njit(cache=True, nogil=True, fastmath=True)
+def _moved(plane: Floats, across: float, down: float) -> Floats:  # pragma: no cover - compiled
+    """What lay at (x - across, y - down) lies at (x, y)."""
+    height, width = plane.shape
+    out = np.empty_like(plane)
+    line = np.empty(width, np.float32)
+    left, top = int(np.floor(-across)), int(np.floor(-down))
+    weights = _cubic(-across - left)
+    lower = _cubic(-down - top)
+    for y in range(height):
+        line[:] = 0
+        for step in range(4):
+            row = min(height - 1, max(0, y + top - 1 + step))
+            weight = np.float32(lower[step])
+            for x in range(width):
+                line[x] += plane[row, x] * weight
+        for x in range(width):
+            value = np.float32(0)
+            for step in range(4):
+                column = min(width - 1, max(0, x + left - 1 + step))
+                value += line[column] * np.float32(weights[step])
+            out[y, x] = value
+    return out
+
+
+@njit(cache=True, nogil=True, fastmath=True)
+def _tones(original: Floats, copy: Floats, tile_px: int) -> Floats:  # pragma: no cover - compiled
+    """The median of what the copy is lighter, of each tile: (rows, columns)."""
+    height, width = original.shape
+    rows, columns = max(1, height // tile_px), max(1, width // tile_px)
+    tones = np.zeros((rows, columns), np.float32)
+    # In quarters of a level, from -_MOST_TONE to it.
+    counts = np.zeros(8 * 12 + 1, np.int64)
+    for row in range(rows):
+        top, low = row * height // rows, (row + 1) * height // rows
+        for column in range(columns):
+            left, right = column * width // columns, (column + 1) * width // columns
+            counts[:] = 0
+            for y in range(top, low):
+                for x in range(left, right):
+                    lighter = copy[y, x] - original[y, x]
+                    at = int(np.floor(lighter * 4 + 48.5))
+                    counts[min(96, max(0, at))] += 1
+            half, seen = (low - top) * (right - left) // 2, 0
+            for at in range(97):
+                seen += counts[at]
+                if seen > half:
+                    tones[row, column] = (at - 48) / 4
+                    break
+    return tones
+
+
+@njit(cache=True, nogil=True, fastmath=True)
+def _spread(tones: Floats, height: int, width: int) -> Floats:  # pragma: no cover - compiled
+    """Between the middles of tiles by straight lines."""
+    rows, columns = tones.shape
+    out = np.empty((height, width), np.float32)
+    for y in range(height):
+        row = min(max((y + 0.5) * rows / height - 0.5, 0.0), rows - 1.0)
+        top = int(row)
+        low, down = min(rows - 1, top + 1), np.float32(row - top)
+        for x in range(width):
+            column = min(max((x + 0.5) * columns / width - 0.5, 0.0), columns - 1.0)
+            left = int(column)
+            right, over = min(columns - 1, left + 1), np.float32(column - left)
+            upper = tones[top, left] + (tones[top, right] - tones[top, left]) * over
+            lower = tones[low, left] + (tones[low, right] - tones[low, left]) * over
+            out[y, x] = upper + (lower - upper) * down
+    return out
+
+
+@njit(cache=True, nogil=True, fastmath=True)
+def _share(fine: Floats, original: Floats, copy: Floats) -> float:  # pragma: no cover - compiled
+    """How much of what is fine in the original the copy has more, or less, of."""
+    height, width = fine.shape
+    together = alone = 0.0
+    for y in range(height):
+        for x in range(width):
+            off = copy[y, x] - original[y, x]
+            if abs(fine[y, x]) > 4 and abs(off) < 60:
+                together += fine[y, x] * off
+                alone += fine[y, x] * fine[y, x]
+    return together / alone if alone > 0 else 0.0

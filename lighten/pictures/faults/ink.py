@@ -1,0 +1,127 @@
+"""Ink that became paper, and paper that became ink."""
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from lighten.pictures.faults.kernels import blurred, box_means, gaussian, highest, lowest
+
+__all__ = ["ink_faults"]
+
+Floats = NDArray[np.float32]
+
+# Around each pixel: what its contrast is told from, and its usual difference.
+_CONTRAST_PX, _USUAL_PX = 17, 41
+_FINE, _MIDDLE, _COARSE = gaussian(0.8), gaussian(1.3), gaussian(2.2)
+# For each fineness: how far strokes may lie beside where they lay, in pixels; what a difference is
+# held against, for ink that is lost and for ink that is added: levels, and shares of the contrast
+# there, of its steps, of the usual difference, and of how dark it was. Calibrated by a prototype
+# on 320 clean copies and 1,000 planted faults (FINDINGS, "Seeing a lost digit").
+_TOLERATED = (0.35, 0.15, 0.0)
+_LOST = np.array(
+    [
+        (11.4, 0.025, 0.17, 3.6, 0.0),
+        (7.5, 0.02, 0.0, 2.7, 0.05),
+        (3.0, 0.02, 0.0, 3.3, 0.02),
+    ],
+    np.float32,
+)
+_ADDED = np.array(
+    [
+        (17.0, 0.02, 0.0, 0.3, 0.36),
+        (11.0, 0.02, 0.0, 1.1, 0.21),
+        (7.0, 0.02, 0.0, 1.8, 0.125),
+    ],
+    np.float32,
+)
+
+
+def ink_faults(original: Floats, copy: Floats) -> tuple[Floats, Floats]:
+    """How far each pixel is beyond what coding does: above 1 it is lost, and added, ink.
+
+    original, copy: brought together before. Returns two planes (height, width) float32.
+    """
+    smooth = blurred(original, _FINE)
+    light, dark = highest(smooth, _CONTRAST_PX), lowest(smooth, _CONTRAST_PX)
+    mean = box_means(smooth, _USUAL_PX)
+    lost, added = np.zeros_like(original), np.zeros_like(original)
+    for number, window in enumerate((_FINE, _MIDDLE, _COARSE)):
+        before = smooth if number == 0 else blurred(original, window)
+        after = blurred(copy, window)
+        usual = box_means(_bounded(before, after, light, dark), _USUAL_PX)
+        tolerated = _TOLERATED[number]
+        if tolerated:
+            spans = (highest(before, 3), lowest(before, 3), highest(after, 3), lowest(after, 3))
+        else:
+            spans = (before, before, after, after)
+        steps = highest(before, 5) - lowest(before, 5) if number == 0 else before
+        _hold(
+            (before, after),
+            (*spans, light, dark, mean, usual, steps),
+            tolerated,
+            (_LOST[number], _ADDED[number]),
+            (lost, added),
+        )
+    return lost, added
+
+
+@njit(cache=True, nogil=True, fastmath=True)
+def _bounded(
+    before: Floats, after: Floats, light: Floats, dark: Floats
+) -> Floats:  # pragma: no cover - compiled
+    """Differences, so large ones do not count as usual."""
+    height, width = before.shape
+    out = np.empty_like(before)
+    for y in range(height):
+        for x in range(width):
+            most = np.float32(0.2) * (light[y, x] - dark[y, x]) + np.float32(6)
+            out[y, x] = min(abs(after[y, x] - before[y, x]), most)
+    return out
+
+
+@njit(cache=True, nogil=True, fastmath=True)
+def _hold(
+    both: tuple[Floats, Floats],
+    around: tuple[Floats, ...],
+    tolerated: float,
+    thresholds: tuple[Floats, Floats],
+    beyond: tuple[Floats, Floats],
+) -> None:  # pragma: no cover - compiled
+    """Differences against their thresholds; on dark ground, light and dark change places."""
+    before, after = both
+    highest_before, lowest_before, highest_after, lowest_after = around[:4]
+    light, dark, mean, usual, steps = around[4:]
+    of_lost, of_added = thresholds
+    lost, added = beyond
+    height, width = before.shape
+    for y in range(height):
+        for x in range(width):
+            contrast = light[y, x] - dark[y, x]
+            lighter = after[y, x] - before[y, x]
+            to_light = tolerated * min(
+                highest_before[y, x] - before[y, x], after[y, x] - lowest_after[y, x]
+            )
+            to_dark = tolerated * min(
+                before[y, x] - lowest_before[y, x], highest_after[y, x] - after[y, x]
+            )
+            if 2 * mean[y, x] >= light[y, x] + dark[y, x]:
+                less, more = lighter - to_light, -lighter - to_dark
+                depth = max(np.float32(0), light[y, x] - before[y, x])
+            else:
+                less, more = -lighter - to_dark, lighter - to_light
+                depth = max(np.float32(0), before[y, x] - dark[y, x])
+            enough = (
+                of_lost[0]
+                + of_lost[1] * contrast
+                + of_lost[2] * steps[y, x]
+                + of_lost[3] * usual[y, x]
+                + of_lost[4] * depth
+            )
+            lost[y, x] = max(lost[y, x], less / enough)
+            enough = (
+                of_added[0]
+                + of_added[1] * contrast
+                + of_added[3] * usual[y, x]
+                + of_added[4] * depth
+            )
+            added[y, x] = max(added[y, x], more / enough)

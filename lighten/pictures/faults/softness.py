@@ -1,0 +1,56 @@
+"""Whether edges are as sharp in a copy as they were."""
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from lighten.pictures.faults.kernels import blurred, gaussian
+
+__all__ = ["sharpness_kept"]
+
+Floats = NDArray[np.float32]
+
+_FINEST, _FINE, _MIDDLE = gaussian(0.5), gaussian(1.0), gaussian(2.0)
+# Three times 2 pixels after 2 are 4.
+_TO_COARSE = 3
+# An edge of that many levels is strong; so many pixels of such are enough to be measured.
+_STRONG, _LEAST_PIXELS = 12.0, 200
+
+
+def sharpness_kept(original: Floats, copy: Floats) -> float | None:
+    """The share of fine detail beside coarse that the copy has, of the original's, at its edges.
+
+    None where there are too few edges. Both (height, width) float32 luma, brought together before.
+    """
+    bands = [_bands(plane) for plane in (original, copy)]
+    pixels, fine, coarse, fine_copy, coarse_copy = _energies(*bands[0], *bands[1])
+    if pixels < _LEAST_PIXELS or not fine or not coarse or not coarse_copy:
+        return None
+    return float(np.sqrt((fine_copy / coarse_copy) / (fine / coarse)))
+
+
+def _bands(plane: Floats) -> tuple[Floats, Floats]:
+    """What is finer than a pixel or so, and what is coarser than two."""
+    fine, middle = blurred(plane, _FINE), blurred(plane, _MIDDLE)
+    coarse = middle
+    for _ in range(_TO_COARSE):
+        coarse = blurred(coarse, _MIDDLE)
+    return blurred(plane, _FINEST) - fine, middle - coarse
+
+
+@njit(cache=True, nogil=True, fastmath=True)
+def _energies(
+    fine: Floats, coarse: Floats, fine_copy: Floats, coarse_copy: Floats
+) -> tuple[int, float, float, float, float]:  # pragma: no cover - compiled
+    height, width = fine.shape
+    pixels = 0
+    of_fine = of_coarse = of_fine_copy = of_coarse_copy = 0.0
+    for y in range(height):
+        for x in range(width):
+            if abs(coarse[y, x]) > 12:
+                pixels += 1
+                of_fine += fine[y, x] * fine[y, x]
+                of_coarse += coarse[y, x] * coarse[y, x]
+                of_fine_copy += fine_copy[y, x] * fine_copy[y, x]
+                of_coarse_copy += coarse_copy[y, x] * coarse_copy[y, x]
+    return pixels, of_fine, of_coarse, of_fine_copy, of_coarse_copy
