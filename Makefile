@@ -20,6 +20,7 @@ $(STAMPS)/python: requirements.lock pyproject.toml
 	test -x $(PYTHON) || python3 -m venv .venv || { echo "Install Debian's python3-venv first."; exit 1; }
 	$(PYTHON) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
 	$(PYTHON) -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	$(PYTHON) -m lighten.worker_start
 	@touch $@
 
 $(STAMPS)/node: frontend/package-lock.json

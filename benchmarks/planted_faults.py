@@ -19,7 +19,8 @@ from PIL import Image, ImageDraw, ImageFilter, ImageFont
 from scipy import ndimage
 
 from lighten.codecs.jpeg import Chroma, decode_jpeg, encode_jpeg
-from lighten.pictures.faults.find_faults import FaultKind, find_faults
+from lighten.pictures.faults.fault import FaultKind
+from lighten.pictures.faults.find_faults import find_faults
 from lighten.pictures.resample import resample
 
 PPI = 300

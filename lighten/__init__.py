@@ -27,6 +27,7 @@ from lighten.making import (
     weigh,
     write_thumbnails,
 )
+from lighten.parallel import keep_workers
 from lighten.pictures.coding_cache import CodingCache
 from lighten.planning import (
     Estimate,
@@ -155,6 +156,7 @@ __all__ = [
     "fit",
     "format_named",
     "format_of",
+    "keep_workers",
     "made_as_json",
     "make",
     "make_copy",

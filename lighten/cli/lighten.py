@@ -25,6 +25,7 @@ from lighten import (
     WeightSheet,
     copy_ending,
     error_as_json,
+    keep_workers,
     made_as_json,
     make,
     name_pieces,
@@ -49,6 +50,8 @@ __all__ = ["lighten_files"]
 # Of codings kept while one copy is made.
 _MOST_KEPT_BYTES = 2_000_000_000
 _WEIGHING_SHARE = 0.1
+# Workers take a second to start, beside other work.
+_WORTH_WORKERS_BYTES = 1_000_000
 
 
 def lighten_files(options: argparse.Namespace) -> int:
@@ -63,16 +66,20 @@ def lighten_files(options: argparse.Namespace) -> int:
         return WRONG_USAGE
     shares = _shares(options, order) if options.together and order.fit else {}
     entries = []
-    for path, below in documents_in(options.files):
-        is_copy = options.out is None and order.naming.may_be_copy(path.name)
-        if path not in options.files and is_copy:
-            continue
-        entry = _lighten_file(path, below, _with_share(order, shares.get(path)), options)
-        entries.append(entry)
-        if entry["error"]:
-            print(entry["error"]["message"], file=sys.stderr)
-        elif not options.json:
-            _print_copy(entry)
+    documents = [
+        (path, below)
+        for path, below in documents_in(options.files)
+        if path in options.files or options.out or not order.naming.may_be_copy(path.name)
+    ]
+    heaviest = max((path.stat().st_size for path, _ in documents if path.exists()), default=0)
+    with keep_workers(start_ahead=heaviest > _WORTH_WORKERS_BYTES):
+        for path, below in documents:
+            entry = _lighten_file(path, below, _with_share(order, shares.get(path)), options)
+            entries.append(entry)
+            if entry["error"]:
+                print(entry["error"]["message"], file=sys.stderr)
+            elif not options.json:
+                _print_copy(entry)
     if options.json:
         print(json.dumps(entries, indent=2))
     codes = {entry["error"]["code"] for entry in entries if entry["error"]}

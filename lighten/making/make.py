@@ -8,6 +8,7 @@ from lighten.making.make_proved_copy import make_proved_copy
 from lighten.making.orders import Made, Order, Piece
 from lighten.making.run_trials import run_trials
 from lighten.making.split_pages import make_pieces
+from lighten.parallel import keep_workers
 from lighten.pictures.coding_cache import CodingCache
 from lighten.planning import plan
 from lighten.plans import Copy, Plan
@@ -55,6 +56,20 @@ def make(
     trials: made before, for a limit; what is missing is tried first. cache: of codings.
     Raises: FileExistsError; DoesNotFitError; SignedFileError; WrongDecisionError.
     """
+    with keep_workers():
+        return _make(source, sheet, order, out, progress, trials=trials, cache=cache)
+
+
+def _make(
+    source: Source,
+    sheet: WeightSheet,
+    order: Order,
+    out: Path,
+    progress: Progress,
+    *,
+    trials: Trials | None,
+    cache: CodingCache | None,
+) -> Made:
     if order.fit is None:
         copy, proof = make_proved_copy(
             source,

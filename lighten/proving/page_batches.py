@@ -10,7 +10,8 @@ from lighten.source import Progress
 
 __all__ = ["compare_all_pages"]
 
-_PAGES_A_BATCH, _MANY_PAGES = 6, 4
+# Each batch opens both files anew; a few for each worker, so that none is waited for long.
+_MOST_A_BATCH, _BATCHES, _MANY_PAGES = 16, 6, 2
 
 
 def compare_all_pages(
@@ -22,8 +23,8 @@ def compare_all_pages(
     """
     proofs = list(known)
     done = {proof.page for proof in known}
-    batches = list(_in_batches(whole, done))
-    waiting = sum(len(batch.pages) for batch in batches)
+    waiting = len(whole.pages) - len(done)
+    batches = list(_in_batches(whole, done, max(1, min(_MOST_A_BATCH, waiting // _BATCHES))))
     with open_workers(None if waiting > _MANY_PAGES else 1) as workers:
         for compared in workers.run(compare_pages, batches):
             proofs += compared
@@ -31,7 +32,7 @@ def compare_all_pages(
     return tuple(sorted(proofs, key=lambda proof: proof.page))
 
 
-def _in_batches(whole: PageBatch, done: set[int]) -> Iterator[PageBatch]:
+def _in_batches(whole: PageBatch, done: set[int], length: int) -> Iterator[PageBatch]:
     pages = [(page, boxes) for page, boxes in whole.pages if page not in done]
-    for start in range(0, len(pages), _PAGES_A_BATCH):
-        yield replace(whole, pages=tuple(pages[start : start + _PAGES_A_BATCH]))
+    for start in range(0, len(pages), length):
+        yield replace(whole, pages=tuple(pages[start : start + length]))

@@ -130,12 +130,9 @@ class PdfReading:
             ]
             if len(fitting) != 1:
                 return None
-            pixels = np.array(fitting[0].get_bitmap().to_numpy())
+            return np.asarray(fitting[0].get_bitmap().to_pil().convert("RGB"))
         except pypdfium2.PdfiumError as error:
             raise UnreadableFileError(f"page {page} cannot be drawn ({error})") from error
-        if pixels.ndim == 2 or pixels.shape[2] == 1:
-            return np.repeat(pixels.reshape(*pixels.shape[:2], 1), 3, axis=2)
-        return np.ascontiguousarray(pixels[..., 2::-1])
 
     def _opened(self, page: int) -> Any:
         """The page, which keeps the pictures that it has decoded; the one before it goes."""

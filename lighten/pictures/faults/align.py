@@ -4,9 +4,9 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from lighten.pictures.faults.kernels import blurred, gaussian
+from lighten.pictures.planes import blurred, gaussian
 
-__all__ = ["aligned", "as_light", "as_sharp"]
+__all__ = ["aligned", "as_light", "as_sharp", "sharpness_share"]
 
 Floats = NDArray[np.float32]
 
@@ -42,11 +42,15 @@ def as_light(original: Floats, copy: Floats, tile_px: int) -> Floats:
     return original + _spread(tones, original.shape[0], original.shape[1])
 
 
-def as_sharp(original: Floats, copy: Floats) -> Floats:
-    """The original, as sharp as the copy is."""
+def sharpness_share(original: Floats, copy: Floats) -> float:
+    """How much more than the original has of what is fine in it the copy has; below 0 for less."""
     fine = original - blurred(original, _ONE_PX)
-    share = _share(fine, original, copy)
-    share = min(_SHARPEST, max(_SOFTEST, share))
+    return min(_SHARPEST, max(_SOFTEST, _share(fine, original, copy)))
+
+
+def as_sharp(original: Floats, share: float) -> Floats:
+    """The original, as sharp as the copy is; share: see `sharpness_share`."""
+    fine = original - blurred(original, _ONE_PX)
     return np.asarray(original + np.float32(share) * fine, np.float32)
 
 

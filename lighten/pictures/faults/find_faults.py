@@ -1,22 +1,22 @@
 """Where a copy of a picture no longer shows what its original does."""
 
-from dataclasses import dataclass
-from enum import StrEnum
+from collections.abc import Iterator
 
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.pictures.faults.align import aligned, as_light, as_sharp
-from lighten.pictures.faults.ink import ink_faults
-from lighten.pictures.faults.kernels import reduced
+from lighten.pictures.faults.align import aligned, as_light, as_sharp, sharpness_share
+from lighten.pictures.faults.fault import Fault, FaultKind, Place
+from lighten.pictures.faults.ink import REACH_PX, ink_faults
 from lighten.pictures.faults.softness import sharpness_kept
+from lighten.pictures.faults.strokes import stroke_bands
 from lighten.pictures.faults.tint import ciede2000, tile_colours, tint_name
+from lighten.pictures.planes import reduced
 
-__all__ = ["Fault", "FaultKind", "find_faults"]
+__all__ = ["find_faults"]
 
 Pixels = NDArray[np.uint8]
 Floats = NDArray[np.float32]
-Place = tuple[int, int, int, int]
 
 _TILE_MM, _MM_PER_INCH = 5.0, 25.4
 # A difference that coding never makes; more where the copy was to be sharpened.
@@ -26,32 +26,13 @@ _LOOK, _LOOK_IF_SHARPENED = 1.15, 1.75
 _LEAST_SHARPNESS, _LEAST_SHARPNESS_DRAWN = 0.88, 0.68
 # Of CIEDE2000, over 5 mm: what is said, and what a person should look at.
 _SAID_TINT, _SEEN_TINT, _TINT_PERCENTILE = 3.0, 8.0, 95.0
-# Edges of a picture are cut otherwise by every resampler.
 _EDGE_PX = 3
+# As much of a picture as its sharpness is told from.
+_SOFTNESS_AREA_PX, _SOFTNESS_PX = 1_000_000, 256
 _LEAST_PX = 24
 
 
-class FaultKind(StrEnum):
-    """What is wrong with a copy."""
-
-    LOST_INK = "lost-ink"
-    ADDED_INK = "added-ink"
-    SOFT = "soft"
-    TINT = "tint"
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Fault:
-    """strength: above 1 it is there; how far beyond what coding does.
-
-    place: left, top, right, bottom in pixels of the copy, about 5 mm; None for the whole.
-    words: of a tint, "warmer" and the like.
-    """
-
-    kind: FaultKind
-    strength: float
-    place: Place | None = None
-    words: str = ""
+_INK_KINDS = (FaultKind.LOST_INK, FaultKind.ADDED_INK)
 
 
 def find_faults(
@@ -75,12 +56,11 @@ def find_faults(
         return ()
     tile_px = max(8, round(_TILE_MM / _MM_PER_INCH * ppi))
     before, after = (_luma_at(pixels, height, width) for pixels in (original, copy))
-    before = as_light(aligned(before, after), after, tile_px)
-    faults = _ink(before, after, tile_px, _LOOK_IF_SHARPENED if was_sharpened else _LOOK)
-    kept = sharpness_kept(before, after)
-    least = _LEAST_SHARPNESS_DRAWN if is_drawn else _LEAST_SHARPNESS
-    if kept is not None and kept < least:
-        faults.append(Fault(kind=FaultKind.SOFT, strength=least / max(kept, 0.01)))
+    before = aligned(before, after)
+    enough = _LOOK_IF_SHARPENED if was_sharpened else _LOOK
+    faults = _ink(before, after, tile_px, enough)
+    if _is_soft(before, after, _LEAST_SHARPNESS_DRAWN if is_drawn else _LEAST_SHARPNESS):
+        faults.append(Fault(kind=FaultKind.SOFT, strength=1.0))
     if judges_colour:
         faults += _tints(original, copy, tile_px)
     return tuple(faults)
@@ -91,42 +71,60 @@ def _luma_at(pixels: Pixels, height: int, width: int) -> Floats:
 
     if pixels.ndim == 3:
         pixels = np.asarray(Image.fromarray(pixels).convert("L"))
-    plane = pixels.astype(np.float32)
-    return plane if plane.shape == (height, width) else reduced(plane, height, width)
+    if pixels.shape == (height, width):
+        return pixels.astype(np.float32)
+    return reduced(pixels, height, width)
 
 
 def _ink(before: Floats, after: Floats, tile_px: int, enough: float) -> list[Fault]:
-    lost, added = ink_faults(as_sharp(before, after), after)
-    return [
-        *_places(lost, FaultKind.LOST_INK, tile_px, enough),
-        *_places(added, FaultKind.ADDED_INK, tile_px, enough),
-    ]
+    """Band by band of tiles, and only where strokes are."""
+    share = sharpness_share(before, after)
+    faults: list[Fault] = []
+    height, width = before.shape
+    for top, low, left, right in stroke_bands(before, after, tile_px):
+        rows = slice(max(0, top - REACH_PX), min(height, low + REACH_PX))
+        columns = slice(max(0, left - REACH_PX), min(width, right + REACH_PX))
+        piece, other = (np.ascontiguousarray(plane[rows, columns]) for plane in (before, after))
+        piece = as_sharp(as_light(piece, other, tile_px), share)
+        for kind, beyond in zip(_INK_KINDS, ink_faults(piece, other), strict=True):
+            inner = beyond[top - rows.start : low - rows.start, left - columns.start :]
+            inner = inner[:, : right - left]
+            # Edges of a picture are cut otherwise by every resampler.
+            inner[: max(0, _EDGE_PX - top)] = 0
+            inner[max(0, height - _EDGE_PX - top) :] = 0
+            inner[:, : max(0, _EDGE_PX - left)] = 0
+            inner[:, max(0, width - _EDGE_PX - left) :] = 0
+            faults += [
+                Fault(kind=kind, strength=strength / enough, place=place)
+                for strength, place in _places(inner, (left, top), tile_px, enough)
+            ]
+    return faults
 
 
-def _places(beyond: Floats, kind: FaultKind, tile_px: int, enough: float) -> list[Fault]:
-    """The strongest place of each tile that has one."""
-    beyond[:_EDGE_PX] = beyond[-_EDGE_PX:] = 0
-    beyond[:, :_EDGE_PX] = beyond[:, -_EDGE_PX:] = 0
-    if beyond.max() <= enough:
-        return []
-    faults = []
-    height, width = beyond.shape
-    for top in range(0, height, tile_px):
-        for left in range(0, width, tile_px):
+def _places(
+    beyond: Floats, corner: tuple[int, int], tile_px: int, enough: float
+) -> Iterator[tuple[float, Place]]:
+    """The strongest place of each tile that has one; corner: where the plane lies, x and y."""
+    if beyond.max(initial=0) <= enough:
+        return
+    half = tile_px // 2
+    for top in range(0, beyond.shape[0], tile_px):
+        for left in range(0, beyond.shape[1], tile_px):
             tile = beyond[top : top + tile_px, left : left + tile_px]
             if tile.max() > enough:
-                y, x = np.unravel_index(int(tile.argmax()), tile.shape)
-                middle_x, middle_y = left + int(x), top + int(y)
-                half = tile_px // 2
-                place = (
-                    max(0, middle_x - half),
-                    max(0, middle_y - half),
-                    min(width, middle_x + half),
-                    min(height, middle_y + half),
-                )
-                strength = float(tile.max()) / enough
-                faults.append(Fault(kind=kind, strength=strength, place=place))
-    return faults
+                down, across = np.unravel_index(int(tile.argmax()), tile.shape)
+                x, y = corner[0] + left + int(across), corner[1] + top + int(down)
+                place = (max(0, x - half), max(0, y - half), x + half, y + half)
+                yield float(tile.max()), place
+
+
+def _is_soft(before: Floats, after: Floats, least: float) -> bool:
+    """Told from a part of a large picture: its middle."""
+    height, width = before.shape
+    rows = min(height, max(_SOFTNESS_PX, _SOFTNESS_AREA_PX // width))
+    top = (height - rows) // 2
+    kept = sharpness_kept(before[top : top + rows], after[top : top + rows])
+    return kept is not None and kept < least
 
 
 def _tints(original: Pixels, copy: Pixels, tile_px: int) -> list[Fault]:

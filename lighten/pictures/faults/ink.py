@@ -4,12 +4,14 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from lighten.pictures.faults.kernels import blurred, box_means, gaussian, highest, lowest
+from lighten.pictures.planes import blurred, box_means, gaussian, highest, lowest
 
-__all__ = ["ink_faults"]
+__all__ = ["REACH_PX", "ink_faults"]
 
 Floats = NDArray[np.float32]
 
+# How far away a pixel may lie that counts for another.
+REACH_PX = 28
 # Around each pixel: what its contrast is told from, and its usual difference.
 _CONTRAST_PX, _USUAL_PX = 17, 41
 _FINE, _MIDDLE, _COARSE = gaussian(0.8), gaussian(1.3), gaussian(2.2)
@@ -94,22 +96,20 @@ def _hold(
     of_lost, of_added = thresholds
     lost, added = beyond
     height, width = before.shape
+    zero, share = np.float32(0), np.float32(tolerated)
     for y in range(height):
         for x in range(width):
-            contrast = light[y, x] - dark[y, x]
-            lighter = after[y, x] - before[y, x]
-            to_light = tolerated * min(
-                highest_before[y, x] - before[y, x], after[y, x] - lowest_after[y, x]
-            )
-            to_dark = tolerated * min(
-                before[y, x] - lowest_before[y, x], highest_after[y, x] - after[y, x]
-            )
-            if 2 * mean[y, x] >= light[y, x] + dark[y, x]:
-                less, more = lighter - to_light, -lighter - to_dark
-                depth = max(np.float32(0), light[y, x] - before[y, x])
-            else:
-                less, more = -lighter - to_dark, lighter - to_light
-                depth = max(np.float32(0), before[y, x] - dark[y, x])
+            one, tone = before[y, x], after[y, x]
+            top, bottom = light[y, x], dark[y, x]
+            lighter = tone - one
+            to_light = share * min(highest_before[y, x] - one, tone - lowest_after[y, x])
+            to_dark = share * min(one - lowest_before[y, x], highest_after[y, x] - tone)
+            is_on_light = mean[y, x] + mean[y, x] >= top + bottom
+            paler, darker = lighter - to_light, -lighter - to_dark
+            less = paler if is_on_light else darker
+            more = darker if is_on_light else paler
+            depth = max(zero, top - one if is_on_light else one - bottom)
+            contrast = top - bottom
             enough = (
                 of_lost[0]
                 + of_lost[1] * contrast

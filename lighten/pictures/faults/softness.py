@@ -4,7 +4,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from lighten.pictures.faults.kernels import blurred, gaussian
+from lighten.pictures.planes import blurred, gaussian
 
 __all__ = ["sharpness_kept"]
 

@@ -26,7 +26,8 @@ def tile_colours(pixels: NDArray[np.uint8], rows: int, columns: int) -> NDArray[
     """
     from PIL import Image
 
-    small = np.asarray(Image.fromarray(pixels).resize((columns, rows), Image.Resampling.BOX))
+    image = Image.fromarray(pixels)
+    small = np.asarray(image.resize((columns, rows), Image.Resampling.BOX, reducing_gap=4.0))
     if small.ndim == 2:
         small = np.repeat(small[..., None], 3, axis=2)
     return lab_of(small)

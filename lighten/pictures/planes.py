@@ -129,7 +129,9 @@ def box_means(plane: Floats, side: int) -> Floats:  # pragma: no cover - compile
 
 
 @njit(cache=True, nogil=True, fastmath=True)
-def reduced(plane: Floats, height: int, width: int) -> Floats:  # pragma: no cover - compiled
+def reduced(
+    plane: NDArray[np.uint8], height: int, width: int
+) -> Floats:  # pragma: no cover - compiled
     """The mean of what each new pixel covers, shares of pixels counted; never enlarged."""
     old_height, old_width = plane.shape
     out = np.empty((height, width), np.float32)
@@ -141,7 +143,7 @@ def reduced(plane: Floats, height: int, width: int) -> Floats:  # pragma: no cov
         for at in range(int(start), min(int(np.ceil(end)), old_height)):
             share = np.float32((min(end, at + 1.0) - max(start, float(at))) / down)
             for x in range(old_width):
-                line[x] += plane[at, x] * share
+                line[x] += np.float32(plane[at, x]) * share
         for x in range(width):
             left, right = x * over, min((x + 1) * over, float(old_width))
             first, last = int(left), min(int(np.ceil(right)), old_width)

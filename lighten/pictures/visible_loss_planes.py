@@ -1,0 +1,142 @@
+"""The planes that SSIMULACRA2 compares, and how they differ, compiled; see `visible_loss`."""
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from lighten.pictures.planes import Half
+
+__all__ = ["WINDOW", "differences", "halved", "light_of", "opponent"]
+
+Floats = NDArray[np.float32]
+
+_RADIUS, _SIGMA = 5, 1.5
+_WINDOW = np.exp(-(np.arange(-_RADIUS, _RADIUS + 1) ** 2) / (2 * _SIGMA**2))
+# A Gaussian of 1.5 pixels, from its middle on.
+WINDOW: Half = tuple(np.float32(weight) for weight in (_WINDOW / _WINDOW.sum())[_RADIUS:])
+# Cone responses of linear red, green, blue, and what is added before the cube root.
+_LONG, _MIDDLE, _SHORT = (
+    (np.float32(0.30), np.float32(0.622), np.float32(0.078)),
+    (np.float32(0.23), np.float32(0.692), np.float32(0.078)),
+    (
+        np.float32(0.24342268924547819),
+        np.float32(0.20476744424496821),
+        np.float32(0.5518098665095536),
+    ),
+)
+_BIAS = np.float32(0.0037930732552754493)
+_ROOT_OF_BIAS = np.float32(0.0037930732552754493 ** (1 / 3))
+
+
+@njit(cache=True, nogil=True, fastmath=True)
+def _cube_root(value):  # type: ignore[no-untyped-def] # one number in, one out  # pragma: no cover - compiled
+    """From roots that processors have: the power 5/16, then two steps of Halley's method."""
+    quarter = np.sqrt(np.sqrt(value))
+    root = quarter * np.sqrt(np.sqrt(quarter))
+    for _ in range(2):
+        cube = root * root * root
+        root = root * (cube + value + value) / (cube + cube + value)
+    return root
+
+
+@njit(cache=True, nogil=True, fastmath=True)
+def opponent(linear: Floats) -> Floats:  # pragma: no cover - compiled
+    """Red-green, light and blue as the metric wants them, all above zero: (3, height, width).
+
+    linear: (3, height, width) linear sRGB.
+    """
+    _, height, width = linear.shape
+    out = np.empty_like(linear)
+    half, seven = np.float32(0.5), np.float32(7)
+    for y in range(height):
+        for x in range(width):
+            red, green, blue = linear[0, y, x], linear[1, y, x], linear[2, y, x]
+            long = red * _LONG[0] + green * _LONG[1] + blue * _LONG[2]
+            middle = red * _MIDDLE[0] + green * _MIDDLE[1] + blue * _MIDDLE[2]
+            short = red * _SHORT[0] + green * _SHORT[1] + blue * _SHORT[2]
+            long = _cube_root(long + _BIAS) - _ROOT_OF_BIAS
+            middle = _cube_root(middle + _BIAS) - _ROOT_OF_BIAS
+            short = _cube_root(short + _BIAS) - _ROOT_OF_BIAS
+            light = (long + middle) * half
+            out[0, y, x] = (long - middle) * seven + np.float32(0.42)
+            out[1, y, x] = light + np.float32(0.01)
+            out[2, y, x] = short - light + np.float32(0.55)
+    return out
+
+
+@njit(cache=True, nogil=True, fastmath=True)
+def light_of(linear: Floats) -> Floats:  # pragma: no cover - compiled
+    """Of `opponent` the light alone: (height, width)."""
+    _, height, width = linear.shape
+    out = np.empty((height, width), np.float32)
+    for y in range(height):
+        for x in range(width):
+            red, green, blue = linear[0, y, x], linear[1, y, x], linear[2, y, x]
+            long = red * _LONG[0] + green * _LONG[1] + blue * _LONG[2]
+            middle = red * _MIDDLE[0] + green * _MIDDLE[1] + blue * _MIDDLE[2]
+            both = _cube_root(long + _BIAS) + _cube_root(middle + _BIAS)
+            out[y, x] = both * np.float32(0.5) - _ROOT_OF_BIAS + np.float32(0.01)
+    return out
+
+
+@njit(cache=True, nogil=True, fastmath=True)
+def halved(linear: Floats) -> Floats:  # pragma: no cover - compiled
+    """Half as many pixels each way; a last odd one counts by itself."""
+    planes, height, width = linear.shape
+    rows, columns = (height + 1) // 2, (width + 1) // 2
+    out = np.empty((planes, rows, columns), np.float32)
+    for plane in range(planes):
+        for y in range(rows):
+            top, low = 2 * y, min(height - 1, 2 * y + 1)
+            for x in range(columns):
+                left, right = 2 * x, min(width - 1, 2 * x + 1)
+                out[plane, y, x] = np.float32(0.25) * (
+                    linear[plane, top, left]
+                    + linear[plane, top, right]
+                    + linear[plane, low, left]
+                    + linear[plane, low, right]
+                )
+    return out
+
+
+@njit(cache=True, nogil=True, fastmath=True)
+def differences(
+    known: tuple[Floats, Floats, Floats, Floats], copy: tuple[Floats, Floats, Floats, Floats]
+) -> NDArray[np.float64]:  # pragma: no cover - compiled
+    """(2 norms, 3 kinds): sums over all pixels of structure lost, edges added, edges lost.
+
+    The second norm is of the fourth powers. known: the reference, its means, variance, and 1 and
+    its edges. copy: the other, its means, means of its squares, and of its products with the first.
+    """
+    _, means, variances, edges = known
+    other, other_means, squares, products = copy
+    height, width = means.shape
+    sums = np.zeros((2, 3))
+    one, two, zero, c2 = np.float32(1), np.float32(2), np.float32(0), np.float32(0.0009)
+    for y in range(height):
+        lost = added = gone = zero
+        lost4 = added4 = gone4 = zero
+        for x in range(width):
+            mean, other_mean = means[y, x], other_means[y, x]
+            shift = mean - other_mean
+            alike = (one - shift * shift) * (two * (products[y, x] - mean * other_mean) + c2)
+            spread = variances[y, x] + squares[y, x] - other_mean * other_mean + c2
+            structure = max(zero, one - alike / spread)
+            edge = (one + abs(other[y, x] - other_mean)) / edges[y, x] - one
+            more, less = max(zero, edge), max(zero, -edge)
+            lost += structure
+            added += more
+            gone += less
+            structure *= structure
+            more *= more
+            less *= less
+            lost4 += structure * structure
+            added4 += more * more
+            gone4 += less * less
+        sums[0, 0] += lost
+        sums[0, 1] += added
+        sums[0, 2] += gone
+        sums[1, 0] += lost4
+        sums[1, 1] += added4
+        sums[1, 2] += gone4
+    return sums

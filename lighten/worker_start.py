@@ -1,0 +1,32 @@
+"""What workers need, loaded and compiled once by the process that they are forked from.
+
+`python -m lighten.worker_start` after an installation compiles it before anybody waits for it.
+"""
+
+import numpy as np
+import pikepdf
+import PIL.Image
+import PIL.JpegImagePlugin
+import pypdfium2
+
+from lighten.formats.pdf import edit, read
+from lighten.pictures.faults.find_faults import find_faults
+from lighten.pictures.recode_all import recode_all
+from lighten.pictures.visible_loss import Judge
+from lighten.proving.pages import compare_pages
+
+__all__ = [
+    "PIL",
+    "compare_pages",
+    "edit",
+    "pikepdf",
+    "pypdfium2",
+    "read",
+    "recode_all",
+]
+
+# Lines across it, so that every step of the search runs.
+_SAMPLE = np.full((64, 64, 3), 240, np.uint8)
+_SAMPLE[8::9] = 20
+Judge([_SAMPLE]).score([_SAMPLE])
+find_faults(_SAMPLE, _SAMPLE // 2 + 100, ppi=100)
