@@ -182,7 +182,7 @@ def _with_mask_for_key(job: RecodeJob) -> Candidate:
         coded=coded,
         is_resampled=job.target_px is not None,
         steps=["its see-through colour as a mask"],
-        visible=encode_exactly(seen, may_have_palette=False),
+        visible=encode_exactly(seen, may_have_palette=False, is_brief=not job.is_exact),
     )
 
 
@@ -196,7 +196,9 @@ def _with_mask_for_opacity(job: RecodeJob, candidate: Candidate) -> Candidate:
     return replace(
         candidate,
         steps=[*candidate.steps, "its transparency as a mask"],
-        visible=encode_exactly(opacity, may_have_palette=False, is_draft=job.is_draft),
+        visible=encode_exactly(
+            opacity, may_have_palette=False, is_brief=not job.is_exact, is_draft=job.is_draft
+        ),
     )
 
 

@@ -33,13 +33,13 @@ QUALITY_FOR_EDGES = 10
 # Of a draft that needs no floor, below the 1 of what is exact.
 _UNTOLD_LIKENESS = 0.99
 _QUALITY_STEPS = (0, 8, 15)
-# Of drawn pictures that were JPEG: the qualities tried, from that asked for, and the score that is
-# enough at the quality for reading on a screen; at a lower one as much less is.
-_RIPPLED_STEPS = (-6, 0, 5, 10, 14)
-_LEAST_RIPPLED_SCORE, _USUAL_QUALITY = 71.0, 81
+# Of drawn pictures: the qualities tried, from that asked for, and the score that is enough at the
+# quality for reading on a screen; at a lower one as much less is.
+_DRAWN_STEPS = (-6, 0, 5, 10, 14)
+_LEAST_DRAWN_SCORE, _USUAL_QUALITY = 74.0, 81
 _LEAST_JUDGED_PX = 24
-# JPEG ripples around hard edges: on a drawn picture it must halve the weight to be taken.
-JPEG_WINS_ON_DRAWINGS_BELOW = 0.5
+# What is exact looks better: a JPEG must be worth that to be taken.
+JPEG_WINS_ON_DRAWINGS_BELOW = 0.75
 
 
 def encode(
@@ -56,10 +56,10 @@ def encode(
     """The smaller of JPEG and an exact coding; never one less alike than `floor` (0 to 1).
 
     pixels: (height, width) grey, (height, width, 3) sRGB or (height, width, n) inks, uint8.
-    quality: of JPEG, 1 to 100;
-    drawn pictures get more, and are made JPEG only where that halves their weight. is_page_scan:
-    paper is flat as well, but no drawing. was_lossy: edges have their ripples already. is_file:
-    see `RecodeJob`. is_draft: quickly, see `CodedPicture.share`.
+    quality: of JPEG, 1 to 100; drawn pictures get as much as their looks need, and are made JPEG
+    only where that is plainly lighter. is_page_scan: paper is flat as well, but no drawing.
+    was_lossy: edges have their ripples already. is_file: see `RecodeJob`. is_draft: quickly, see
+    `CodedPicture.share`.
     """
 
     def exactly() -> CodedPicture:
@@ -74,18 +74,17 @@ def encode(
     if not _can_be_jpeg(pixels):
         return exactly()
     is_drawn = not is_page_scan and classify(pixels, is_page=False) is PictureClass.GRAPHIC
-    if is_drawn and was_lossy:
-        jpeg = _encode_rippled(pixels, quality, floor, is_draft=is_draft)
-        return jpeg if jpeg is not None and jpeg.weight < exact_weight(pixels) else exactly()
-    jpeg = _encode_jpeg(pixels, quality, floor, has_edges=is_drawn, is_draft=is_draft)
-    if jpeg is None:
-        return exactly()
     if not is_drawn:
-        return jpeg  # an exact coding of grain was never the smaller one
-    # By the quick weight, so that a draft and its final coding come to the same choice.
-    if exact_weight(pixels) * JPEG_WINS_ON_DRAWINGS_BELOW > jpeg.weight:
-        return jpeg
-    return exactly()
+        # An exact coding of grain was never the smaller one.
+        return _encode_jpeg(pixels, quality, floor, is_draft=is_draft) or exactly()
+    chroma = Chroma.HALVED if was_lossy else Chroma.FULL
+    drawn_quality, draft_bytes = _quality_for_drawing(pixels, quality, chroma)
+    # By quick weights, so that a draft and its final coding come to the same choice.
+    share = 1.0 if was_lossy else JPEG_WINS_ON_DRAWINGS_BELOW
+    if draft_bytes >= share * exact_weight(pixels):
+        return exactly()
+    jpeg = _encode_jpeg(pixels, drawn_quality, floor, chroma=chroma, is_draft=is_draft)
+    return jpeg or exactly()
 
 
 def encode_as_jpeg(
@@ -103,7 +102,10 @@ def encode_as_jpeg(
     """
     jpeg = None
     if _can_be_jpeg(pixels):
-        jpeg = _encode_jpeg(pixels, quality, floor, has_edges=has_edges, is_draft=is_draft)
+        if has_edges:
+            quality = min(95, quality + QUALITY_FOR_EDGES)
+        chroma = Chroma.FULL if has_edges else Chroma.HALVED
+        jpeg = _encode_jpeg(pixels, quality, floor, chroma=chroma, is_draft=is_draft)
     return jpeg or encode_exactly(pixels, is_file=is_file, is_draft=is_draft)
 
 
@@ -133,17 +135,24 @@ def _can_be_jpeg(pixels: NDArray[np.uint8]) -> bool:
 
 
 def _encode_jpeg(
-    pixels: NDArray[np.uint8], quality: int, floor: float, *, has_edges: bool, is_draft: bool
+    pixels: NDArray[np.uint8],
+    quality: int,
+    floor: float,
+    *,
+    chroma: Chroma = Chroma.HALVED,
+    is_draft: bool,
 ) -> CodedPicture | None:
-    """A JPEG that reaches `floor`, with more quality if it must; None if it never does."""
-    first = min(95, quality + QUALITY_FOR_EDGES) if has_edges else quality
+    """A JPEG that reaches `floor`, with more quality if it must; None if it never does.
+
+    chroma: at least that fine.
+    """
     original_luma = luma(pixels)
     for step in _QUALITY_STEPS:
-        is_fine = has_edges or first + step > _HALVED_CHROMA_UP_TO
+        is_fine = quality + step > _HALVED_CHROMA_UP_TO
         data = encode_jpeg(
             pixels,
-            quality=min(100, first + step),
-            chroma=Chroma.FULL if is_fine else Chroma.HALVED,
+            quality=min(100, quality + step),
+            chroma=Chroma.FULL if is_fine else chroma,
             is_draft=is_draft,
         )
         if is_draft and floor <= 0:
@@ -160,34 +169,33 @@ def _encode_jpeg(
                 colours=1 if pixels.ndim == 2 else pixels.shape[2],
                 bits=8,
                 likeness=alike,
-                share=share_of_draft(len(data), original_luma.size, first + step)
+                share=share_of_draft(len(data), original_luma.size, quality + step)
                 if is_draft
                 else 1.0,
             )
     return None
 
 
-def _encode_rippled(
-    pixels: NDArray[np.uint8], quality: int, floor: float, *, is_draft: bool
-) -> CodedPicture | None:
-    """A drawn picture that was a JPEG before: as fine as its looks need, and no finer.
+def _quality_for_drawing(
+    pixels: NDArray[np.uint8], quality: int, chroma: Chroma
+) -> tuple[int, float]:
+    """As fine as the looks of a drawn picture need, and about how many bytes that takes.
 
-    Its ripples cost an exact coding dear, and at the usual quality most such pictures score from
-    73 to 87 (SSIMULACRA2); small flat ones fall to 48, so each is judged. None if none will do.
+    At the usual quality most such pictures score from 73 to 87 (SSIMULACRA2); small flat ones fall
+    to 48, so each is judged, by its drafts.
     """
-    if is_draft:
-        return _encode_jpeg(pixels, quality, floor, has_edges=False, is_draft=True)
     places = tiles((pixels.shape[1], pixels.shape[0]))
     is_judged = pixels.shape[2:] in ((), (3,)) and min(pixels.shape[:2]) >= _LEAST_JUDGED_PX
-    judge = Judge([pixels[top:low, left:right] for left, top, right, low in places])
-    best = None
-    for step in _RIPPLED_STEPS:
+    pieces = [pixels[top:low, left:right] for left, top, right, low in places]
+    judge = Judge(pieces) if is_judged else None
+    least = _LEAST_DRAWN_SCORE - max(0, _USUAL_QUALITY - quality)
+    for step in _DRAWN_STEPS if is_judged else (QUALITY_FOR_EDGES,):
         finer = min(95, quality + step)
-        best = _encode_jpeg(pixels, finer, floor, has_edges=False, is_draft=False)
-        if best is None or not is_judged:
-            return best
-        decoded = decode_jpeg(best.data)
-        score = judge.score([decoded[top:low, left:right] for left, top, right, low in places])
-        if score >= _LEAST_RIPPLED_SCORE - max(0, _USUAL_QUALITY - quality):
-            return best
-    return best
+        data = encode_jpeg(pixels, quality=finer, chroma=chroma, is_draft=True)
+        if judge is None:
+            break
+        decoded = decode_jpeg(data)
+        if judge.score([decoded[top:low, left:right] for left, top, right, low in places]) >= least:
+            break
+    share = share_of_draft(len(data), pixels.shape[0] * pixels.shape[1], finer)
+    return finer, len(data) * share

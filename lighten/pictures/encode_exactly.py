@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.codecs.flate import PackedRows, pack_rows, pack_samples
+from lighten.codecs.flate import Effort, PackedRows, pack_rows, pack_samples
 from lighten.codecs.png import encode_png
 from lighten.codecs.two_tone import encode_group4
 from lighten.pictures.coded import CodedPicture, Coding
@@ -67,7 +67,8 @@ def encode_exactly(
     if pixels.ndim == 2 and is_black_and_white(pixels):
         return encode_lines(pixels)
     palette = exact_palette(pixels) if may_have_palette else None
-    coded = _pack_exactly(pixels, palette, is_draft=is_draft)
+    effort = Effort.QUICK if is_draft else Effort.BRIEF if is_brief else Effort.BEST
+    coded = _pack_exactly(pixels, palette, effort)
     if palette is not None and palette.size == 2:
         # Group 4 counts two colours as well as black and white.
         lines = encode_lines(np.where(_levels(pixels, palette), 255, 0).astype(np.uint8))
@@ -97,7 +98,7 @@ def encode_png_file(
 
 def exact_weight(pixels: NDArray[np.uint8]) -> int:
     """About what `encode_exactly` would weigh, found quickly."""
-    return _pack_exactly(pixels, exact_palette(pixels), is_draft=True).weight
+    return _pack_exactly(pixels, exact_palette(pixels), Effort.QUICK).weight
 
 
 def exact_palette(
@@ -138,7 +139,7 @@ def is_black_and_white(pixels: NDArray[np.uint8]) -> bool:
 
 
 def _pack_exactly(
-    pixels: NDArray[np.uint8], palette: NDArray[np.uint32] | None, *, is_draft: bool
+    pixels: NDArray[np.uint8], palette: NDArray[np.uint32] | None, effort: Effort
 ) -> CodedPicture:
     height, width = pixels.shape[:2]
     colours = 1 if pixels.ndim == 2 else pixels.shape[2]
@@ -149,7 +150,7 @@ def _pack_exactly(
         entries = _as_entries(palette, colours)
     else:
         bits, rows, pixel_bytes, entries = 8, pixels.reshape(height, -1), colours, None
-    packed = pack_rows(rows, pixel_bytes=pixel_bytes, may_filter=entries is None, quick=is_draft)
+    packed = pack_rows(rows, pixel_bytes=pixel_bytes, may_filter=entries is None, effort=effort)
     return CodedPicture(
         coding=Coding.FLATE,
         data=packed.data,
@@ -159,7 +160,7 @@ def _pack_exactly(
         bits=bits,
         palette=entries,
         predictor=packed.predictor,
-        share=_best_of_quick(entries, packed) if is_draft and not packed.is_best else 1.0,
+        share=1.0 if packed.is_best else _best_of_quick(entries, packed),
     )
 
 

@@ -141,7 +141,9 @@ def _recode_mask(job: RecodeJob) -> CodedPicture | None:
     if job.mask_target_px:
         pixels = resample(pixels, job.mask_target_px)
     # A mask is plain grey, without a palette (ISO 32000-1, 11.6.5.3).
-    coded = encode_exactly(pixels, may_have_palette=False, is_draft=job.is_draft)
+    coded = encode_exactly(
+        pixels, may_have_palette=False, is_brief=not job.is_exact, is_draft=job.is_draft
+    )
     is_needed = job.cut is not None or (job.has_matte and job.target_px is not None)
     return coded if coded.weight < job.mask.weight or is_needed else None
 
