@@ -8,7 +8,15 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-__all__ = ["blurred", "box_means", "gaussian", "highest", "lowest", "reduced"]
+__all__ = [
+    "blurred",
+    "box_means",
+    "gaussian",
+    "highest",
+    "lowest",
+    "reduced",
+    "tile_means",
+]
 
 Floats = NDArray[np.float32]
 Half = tuple[np.float32, ...]
@@ -151,4 +159,24 @@ def reduced(
             for at in range(first, last):
                 total += line[at] * np.float32(min(right, at + 1.0) - max(left, float(at)))
             out[y, x] = total / np.float32(over)
+    return out
+
+
+@njit(cache=True, nogil=True, fastmath=True)
+def tile_means(
+    pixels: NDArray[np.uint8], rows: int, columns: int
+) -> Floats:  # pragma: no cover - compiled
+    """Of (height, width, n) pixels, the mean of each tile: (rows, columns, n)."""
+    height, width, channels = pixels.shape
+    out = np.zeros((rows, columns, channels), np.float32)
+    for row in range(rows):
+        top, low = row * height // rows, (row + 1) * height // rows
+        for column in range(columns):
+            left, right = column * width // columns, (column + 1) * width // columns
+            for channel in range(channels):
+                total = 0
+                for y in range(top, low):
+                    for x in range(left, right):
+                        total += pixels[y, x, channel]
+                out[row, column, channel] = total / max(1, (low - top) * (right - left))
     return out

@@ -6,8 +6,6 @@ from numpy.typing import NDArray
 __all__ = ["ciede2000", "lab_of", "tile_colours", "tint_name"]
 
 Floats = NDArray[np.float32]
-_LEVELS = np.arange(256) / 255
-_LINEAR = np.where(_LEVELS <= 0.04045, _LEVELS / 12.92, ((_LEVELS + 0.055) / 1.055) ** 2.4)
 # Linear sRGB to XYZ over the white of D65 (IEC 61966-2-1).
 _TO_XYZ = np.array(
     [
@@ -24,18 +22,18 @@ def tile_colours(pixels: NDArray[np.uint8], rows: int, columns: int) -> NDArray[
 
     pixels: (height, width) grey or (height, width, 3) sRGB, uint8.
     """
-    from PIL import Image
+    from lighten.pictures.planes import tile_means
 
-    image = Image.fromarray(pixels)
-    small = np.asarray(image.resize((columns, rows), Image.Resampling.BOX, reducing_gap=4.0))
-    if small.ndim == 2:
-        small = np.repeat(small[..., None], 3, axis=2)
-    return lab_of(small)
+    channels = pixels[..., None] if pixels.ndim == 2 else pixels
+    means = tile_means(np.ascontiguousarray(channels), rows, columns)
+    return lab_of(np.repeat(means, 3, axis=2) if pixels.ndim == 2 else means)
 
 
-def lab_of(pixels: NDArray[np.uint8]) -> NDArray[np.float64]:
-    """CIE L*a*b* under D65 of sRGB pixels, (..., 3)."""
-    xyz = _LINEAR[pixels] @ _TO_XYZ.T
+def lab_of(pixels: NDArray[np.float32] | NDArray[np.uint8]) -> NDArray[np.float64]:
+    """CIE L*a*b* under D65 of sRGB pixels, (..., 3), 0 to 255."""
+    levels = pixels.astype(np.float64) / 255
+    linear = np.where(levels <= 0.04045, levels / 12.92, ((levels + 0.055) / 1.055) ** 2.4)
+    xyz = linear @ _TO_XYZ.T
     curved = np.where(xyz > _LIFT, np.cbrt(xyz), (_SLOPE * xyz + 16) / 116)
     light = 116 * curved[..., 1] - 16
     return np.stack(
