@@ -50,9 +50,10 @@ from lighten.preset_json import (
 )
 from lighten.presets import DEFAULT_PRESET, PRESETS, Preset, preset_named
 from lighten.proofs import PageProof, PictureProof, Proof, Verdict
-from lighten.proving import Place, SideBySide, prove, read_both
+from lighten.proving import Place, SideBySide, prove, prove_any_two, read_both
 from lighten.registry import FORMATS, format_named, format_of
 from lighten.report import (
+    comparison_as_json,
     copy_as_json,
     error_as_json,
     made_as_json,
@@ -148,6 +149,7 @@ __all__ = [
     "TwoToneMethod",
     "Verdict",
     "WeightSheet",
+    "comparison_as_json",
     "copy_as_json",
     "copy_ending",
     "error_as_json",
@@ -176,6 +178,7 @@ __all__ = [
     "preset_to_json",
     "proof_as_json",
     "prove",
+    "prove_any_two",
     "read_both",
     "read_limit",
     "run_trials",

@@ -24,8 +24,7 @@ class PictureProof:
     """A treated picture as the two documents show it; likeness 0 to 1.
 
     page: None in a document without pages. score: how it looks at the size it is shown at, by
-    SSIMULACRA2; None where it was meant to look otherwise, is too small to be judged, or is more
-    alike than enough others.
+    SSIMULACRA2; None where it was meant to look otherwise, or is too small to be judged.
     box: where it is on its page, in points from the lower left. is_lost: it no longer shows what
     it showed. places: where something written is gone or was added, or has become hard to read.
     faults: in words. tint: how its colours have moved where that is seen, or "".

@@ -7,9 +7,11 @@ from lighten.making import Made, Piece
 from lighten.plans import Copy, Outcome, Plan
 from lighten.presets import Preset
 from lighten.proofs import PageProof, PictureProof, Proof
+from lighten.proving import verdict_of_page
 from lighten.weights import Part, PictureFacts, WeightSheet
 
 __all__ = [
+    "comparison_as_json",
     "copy_as_json",
     "error_as_json",
     "made_as_json",
@@ -109,15 +111,26 @@ def proof_as_json(proof: Proof) -> Json:
     }
 
 
+def comparison_as_json(proof: Proof) -> Json:
+    """The verdict on any two files: pages with their own, and all pictures that were read."""
+    shown = (*proof.pictures, *(picture for page in proof.pages for picture in page.pictures))
+    return {
+        **proof_as_json(proof),
+        "pictures": [_picture_proof(picture) | {"page": picture.page} for picture in shown],
+    }
+
+
 def _page(page: PageProof) -> Json:
     """Boxes are left, low, right, high in points from the page's lower left."""
     return {
         "page": page.page,
+        "verdict": str(verdict_of_page(page)),
         "size_pt": [round(side, 1) for side in page.size_pt],
         "likeness": round(page.likeness, 4),
         "text_same": page.is_text_same,
         "worst": list(page.worst) if page.worst else None,
         "faults": list(page.faults),
+        "reasons": list(page.faults),
         "pictures": [_picture_proof(picture) for picture in page.pictures],
     }
 

@@ -18,6 +18,7 @@ from lighten import (
 from lighten.cli.estimate import estimate_files
 from lighten.cli.lighten import lighten_files
 from lighten.cli.presets import list_presets
+from lighten.cli.prove import prove_copy
 from lighten.cli.weigh import weigh_files
 
 __all__ = ["command_parser"]
@@ -90,12 +91,23 @@ def command_parser() -> argparse.ArgumentParser:
     )
     lighten.set_defaults(command=lighten_files)
 
+    prove = commands.add_parser("prove", help="hold a copy against its original, whoever made it")
+    prove.add_argument("original", type=Path, metavar="ORIGINAL")
+    prove.add_argument("copy", type=Path, metavar="COPY")
+    prove.add_argument("--password", default="", help="for locked files")
+    prove.add_argument(
+        "--no-layout",
+        action="store_true",
+        help="do not lay text documents out to pages in an office suite",
+    )
+    prove.set_defaults(command=prove_copy)
+
     presets = commands.add_parser("presets", help="list the presets")
     presets.add_argument(
         "--export", type=_preset, metavar="NAME", help="print one as a file for --preset-file"
     )
     presets.set_defaults(command=list_presets)
-    for command in (weigh_, estimate_, lighten, presets):
+    for command in (weigh_, estimate_, lighten, prove, presets):
         command.add_argument("--json", action="store_true", help="print JSON")
     return parser
 

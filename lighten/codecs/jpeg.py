@@ -3,12 +3,15 @@
 import io
 import math
 from enum import StrEnum
+from functools import cache
 
 import numpy as np
 from numpy.typing import NDArray
 
 __all__ = [
     "Chroma",
+    "coarseness",
+    "coarseness_at",
     "decode_jpeg",
     "decode_jpeg_luma",
     "encode_jpeg",
@@ -89,6 +92,25 @@ def decode_jpeg(data: bytes, *, at_least: tuple[int, int] | None = None) -> NDAr
         # The reader turns inks round, as files with Adobe's mark have them; PDF takes the
         # samples as they are stored (ISO 32000-1, 7.4.8).
         return 255 - np.asarray(image) if image.mode == "CMYK" else np.asarray(image)
+
+
+def coarseness(data: bytes) -> float:
+    """How coarsely a JPEG counts its luma: the mean logarithm of its table; 0 where it is whole.
+
+    Raises: OSError if damaged.
+    """
+    from PIL import Image
+
+    with Image.open(io.BytesIO(data), formats=["JPEG"]) as image:
+        tables = image.quantization  # type: ignore[attr-defined] # of JPEG images
+    return math.fsum(math.log(max(1, step)) for step in tables[min(tables)]) / 64
+
+
+@cache
+def coarseness_at(quality: int) -> float:
+    """That of what `encode_jpeg` makes at a quality."""
+    sample = np.zeros((8, 8), np.uint8)
+    return coarseness(encode_jpeg(sample, quality=quality, chroma=Chroma.HALVED))
 
 
 def repack_jpeg(data: bytes) -> bytes:

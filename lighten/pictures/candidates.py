@@ -27,10 +27,9 @@ from lighten.weights import PictureClass, PictureCoding
 
 __all__ = ["Candidate", "best_candidate"]
 
-# Reduced decoding is followed by our own resampling from a little more than the target.
-DECODE_MARGIN = 1.3
-# Twice as much is safe: below, some pictures lose looks before they are coded.
-_FILE_DECODE_MARGIN = 2.0
+# Reduced decoding is followed by our own resampling. Twice as much is safe: below, some pictures
+# lose looks before they are coded (342 to 250 pixels from a quarter: 63.8 against 88.1).
+DECODE_MARGIN = 2.0
 _OPAQUE = 255
 _NEW_COLOURS = (
     ColourChange.RGB,
@@ -266,5 +265,4 @@ def _decoded_size(job: RecodeJob) -> tuple[int, int] | None:
     if job.target_px is None or job.cut is not None:
         return None
     width, height = job.target_px
-    margin = _FILE_DECODE_MARGIN if job.is_file else DECODE_MARGIN
-    return round(width * margin), round(height * margin)
+    return round(width * DECODE_MARGIN), round(height * DECODE_MARGIN)

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from lighten.codecs.jpeg import coarseness, coarseness_at
 from lighten.pictures.candidates import Candidate, best_candidate
 from lighten.pictures.coded import CodedPicture, Coding
 from lighten.pictures.decode import UNREADABLE, decode
@@ -11,12 +12,14 @@ from lighten.pictures.repack import repack
 from lighten.pictures.resample import resample
 from lighten.pictures.stored import StoredCoding
 from lighten.plans import Action
+from lighten.treatments import ColourChange
 from lighten.weights import PictureCoding
 
 __all__ = ["LEAST_LOSSY_GAIN", "RecodeJob", "Recoded", "recode", "saved_bytes"]
 
 # Coding again costs a little sharpness each time, so it must be worth it.
 LEAST_LOSSY_GAIN = 0.06
+_JPEG_IF_BEST = (PictureCoding.AUTOMATIC, PictureCoding.JPEG)
 _NOT_LIGHTER = "left as it is: no coding of it is lighter"
 _CODING_TITLES = {
     Coding.JPEG: "JPEG",
@@ -66,7 +69,7 @@ def saved_bytes(job: RecodeJob, recoded: Recoded) -> int:
 
 
 def _recode(job: RecodeJob) -> Recoded:
-    if _asks_nothing_new(job) and job.may_repack:
+    if job.may_repack and (_asks_nothing_new(job) or _is_coarse_enough(job)):
         return _repacked(job)
     candidate = best_candidate(job)
     coded = candidate.coded
@@ -105,12 +108,32 @@ def _asks_nothing_new(job: RecodeJob) -> bool:
     return job.is_exact and is_same and not job.treatment.changes_looks
 
 
+def _is_coarse_enough(job: RecodeJob) -> bool:
+    """A JPEG that keeps its pixels and counts as coarsely as was asked already.
+
+    Coding it anew would cost looks, and win hardly more than packing it tighter.
+    """
+    treatment = job.treatment
+    keeps_pixels = job.target_px is None and job.cut is None and job.replacement is None
+    is_jpeg = job.picture.coding is StoredCoding.JPEG and treatment.coding in _JPEG_IF_BEST
+    if not (keeps_pixels and is_jpeg) or treatment.changes_looks or treatment.quality is None:
+        return False
+    is_probe = job.is_draft and treatment.coding is PictureCoding.JPEG
+    if treatment.colour is not ColourChange.KEEP or is_probe:
+        return False
+    return coarseness(job.picture.data) >= coarseness_at(treatment.quality)
+
+
 def _repacked(job: RecodeJob) -> Recoded:
+    """In its own coding, and so its mask."""
     packed = repack(job.picture, is_brief=not job.is_exact, is_draft=job.is_draft)
-    if packed is None or packed.weight >= job.picture.weight:
-        return Recoded(action=Action.KEEP, reason=_NOT_LIGHTER)
+    if packed is not None and packed.weight >= job.picture.weight:
+        packed = None
+    mask = None if job.has_matte else _recode_mask(job)
+    if packed is None:
+        return _mask_only(job, mask)
     reason = "packed tighter, every pixel kept"
-    return Recoded(action=Action.RECODE, reason=reason, picture=packed)
+    return Recoded(action=Action.RECODE, reason=reason, picture=packed, mask=mask)
 
 
 def _mask_only(job: RecodeJob, mask: CodedPicture | None) -> Recoded:

@@ -21,7 +21,7 @@ from lighten.registry import format_named
 from lighten.source import Progress, Source, no_progress, share_of
 from lighten.weights import PictureClass, PictureFacts, Placement, WeightSheet
 
-__all__ = ["prove"]
+__all__ = ["prove", "verdict_of_page"]
 
 # A page this alike cannot be told from its original on a screen.
 _SAME_LIKENESS = 0.995
@@ -29,8 +29,6 @@ _SAME_PICTURE_LIKENESS = 0.97
 # From 90 on nobody tells two pictures apart (SSIMULACRA2's own scale); a few places of a picture
 # score some points lower than the whole.
 _SAME_SCORE = 85.0
-# Those that their coding changed most; where there are more, the others are more alike than these.
-_MOST_SCORED = 48
 _POINTS_PER_INCH = 72.0
 _LINES = (PictureClass.TWO_TONE, PictureClass.STENCIL)
 # Of the whole time, where pages are laid out as well.
@@ -124,10 +122,7 @@ def _treated_boxes(
     sheet: WeightSheet, outcomes: tuple[Outcome, ...]
 ) -> dict[int, list[TreatedBox]]:
     """For each page, where it shows a picture that was treated with loss."""
-    those = [outcome for outcome in outcomes if is_treated(outcome)]
-    treated = {outcome.part_id: outcome for outcome in those}
-    by_likeness = sorted(those, key=lambda outcome: (outcome.likeness or 1.0, outcome.part_id))
-    scored = {outcome.part_id for outcome in by_likeness[:_MOST_SCORED]}
+    treated = {outcome.part_id: outcome for outcome in outcomes if is_treated(outcome)}
     boxes: dict[int, list[TreatedBox]] = {}
     for part in sheet.parts:
         if part.picture is None or part.id not in treated:
@@ -148,7 +143,6 @@ def _treated_boxes(
                     if placement is largest
                     else None,
                     is_plain=not part.picture.mask and not outcome.is_cut,
-                    is_scored=part.id in scored,
                     holds_text=part.picture.picture_class is PictureClass.PAGE_SCAN,
                     least_score=outcome.least_score,
                 )
@@ -199,9 +193,6 @@ def _ppi(facts: PictureFacts, outcome: Outcome, placement: Placement) -> float |
 
 def _picture_pairs(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> list[PicturePair]:
     """Every picture that the copy has, treated or not: nothing else shows that it is whole."""
-    treated = [outcome for outcome in outcomes if is_treated(outcome)]
-    by_likeness = sorted(treated, key=lambda outcome: (outcome.likeness or 1.0, outcome.part_id))
-    scored = {outcome.part_id for outcome in by_likeness[:_MOST_SCORED]}
     return [
         PicturePair(
             part_id=part.id,
@@ -210,7 +201,6 @@ def _picture_pairs(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> list[Pi
             intent=intent_of(outcome),
             holds_text=part.picture.picture_class is PictureClass.PAGE_SCAN,
             is_framed=not part.picture.is_alone,
-            is_scored=part.id in scored,
             least_score=outcome.least_score,
         )
         for part, outcome in zip(sheet.parts, outcomes, strict=True)
@@ -263,20 +253,30 @@ def _verdict(
         return Proof(
             verdict=Verdict.LOOK, reasons=reasons, pages=pages, pictures=pictures, faults=faults
         )
-    shown = (*pictures, *(picture for page in pages for picture in page.pictures))
     is_same = (
         may_be_same
-        and all(page.likeness >= _SAME_LIKENESS for page in pages)
-        and all(
-            picture.likeness >= _SAME_PICTURE_LIKENESS
-            and (picture.score is None or picture.score >= _SAME_SCORE)
-            and not picture.tint
-            for picture in shown
-        )
+        and all(verdict_of_page(page) is Verdict.SAME for page in pages)
+        and all(_is_same(picture) for picture in pictures)
     )
     verdict = Verdict.SAME if is_same else Verdict.CLOSE
     reason = _reason(pages, pictures, is_same=is_same)
     return Proof(verdict=verdict, reasons=(reason,), pages=pages, pictures=pictures)
+
+
+def verdict_of_page(page: PageProof) -> Verdict:
+    """Of one page by itself."""
+    if page.faults:
+        return Verdict.LOOK
+    is_same = page.likeness >= _SAME_LIKENESS and all(map(_is_same, page.pictures))
+    return Verdict.SAME if is_same else Verdict.CLOSE
+
+
+def _is_same(picture: PictureProof) -> bool:
+    return (
+        picture.likeness >= _SAME_PICTURE_LIKENESS
+        and (picture.score is None or picture.score >= _SAME_SCORE)
+        and not picture.tint
+    )
 
 
 def _reason(

@@ -38,8 +38,7 @@ class TreatedBox:
 
     name: for messages. read_px: over how many pixels it is read; None where it need not be, as it
     is read elsewhere. is_plain: all of it is there, and no mask hides any. holds_text: it is the
-    page, as a scan. is_scored: whether its looks are judged. least_score: what it is to look like
-    at least.
+    page, as a scan. least_score: what it is to look like at least.
     """
 
     part_id: str
@@ -49,7 +48,6 @@ class TreatedBox:
     read_px: tuple[int, int] | None = None
     is_plain: bool = False
     holds_text: bool = False
-    is_scored: bool = True
     least_score: float = 0.0
 
 
@@ -240,7 +238,7 @@ def _judge_picture(
     if treated.intent is Intent.SAME_LOOKS:
         alike, score = (
             comparison.likeness(*windows),
-            score_of(one, other) if treated.is_scored else None,
+            score_of(one, other),
         )
     else:
         alike, score = tones_alike(luma(before.pixels), luma(after.pixels), *windows), None

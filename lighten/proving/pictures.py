@@ -30,8 +30,7 @@ class PicturePair:
     """One picture to compare. shown_pt: the largest it is shown at, in 1/72 inch; None if nowhere.
 
     holds_text: it is a page, as a scan. name: for messages. is_framed: its frame says what shape
-    it is shown in, else it is shown in its own. is_scored: whether its looks are judged.
-    least_score: what it is to look like at least.
+    it is shown in, else it is shown in its own. least_score: what it is to look like at least.
     """
 
     part_id: str
@@ -40,7 +39,6 @@ class PicturePair:
     intent: Intent
     holds_text: bool
     is_framed: bool = False
-    is_scored: bool = True
     least_score: float = 0.0
 
 
@@ -91,7 +89,7 @@ def _compared(pair: PicturePair, original: Pixels, copy: Pixels) -> PictureProof
     score = None
     if pair.intent is Intent.SAME_LOOKS:
         alike = similar.likeness()
-        score = score_of(one, other, is_whole=not pair.is_framed) if pair.is_scored else None
+        score = score_of(one, other, is_whole=not pair.is_framed)
     else:
         alike = tones_alike(luma(one), luma(other), rows, columns)
     read = _read(pair, shown, original, copy)

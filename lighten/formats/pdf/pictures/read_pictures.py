@@ -21,6 +21,7 @@ __all__ = [
     "bits_of",
     "coding_of",
     "is_lossy",
+    "may_repack",
     "read_picture",
     "why_untouchable",
 ]
@@ -119,6 +120,15 @@ def read_picture(picture: pikepdf.Stream, *, with_rendering: bool = False) -> St
         colour_key=tuple(int(end) for end in key) if isinstance(key, pikepdf.Array) else None,
         has_opacity=_opacity_in_data(picture) == _OPACITY_BESIDE,
         rendering=PictureAlone.of(picture) if needs_rendering else None,
+    )
+
+
+def may_repack(picture: pikepdf.Object) -> bool:
+    """It is a JPEG whose own coding can be packed tighter, and nothing beside it says how."""
+    return (
+        coding_of(picture)[-1:] == ("DCTDecode",)
+        and not _last_parameters(picture)
+        and read_colour(picture.get("/ColorSpace")).palette is None
     )
 
 

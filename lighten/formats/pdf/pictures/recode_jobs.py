@@ -41,6 +41,7 @@ def recode_job(
         treatment=treatment,
         cut=decision.cut,
         replacement=decision.replacement,
+        may_repack=part.picture.may_repack,
     )
 
 

@@ -16,6 +16,7 @@ from lighten.formats.pdf.pictures.read_pictures import (
     bits_of,
     coding_of,
     is_lossy,
+    may_repack,
     read_picture,
     why_untouchable,
 )
@@ -80,6 +81,7 @@ def _facts(
         colour=colour.name,
         bits=bits_of(picture),
         is_lossy=is_lossy(picture),
+        may_repack=may_repack(picture),
         has_colour=colour.name not in _WITHOUT_COLOUR,
         has_palette=colour.palette is not None,
         mask=_mask_kind(picture),

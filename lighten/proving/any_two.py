@@ -1,0 +1,81 @@
+"""Any two files of one kind, made here or elsewhere, held against each other."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from lighten.errors import UnsupportedFileError
+from lighten.plans import Action, Outcome
+from lighten.proofs import Proof
+from lighten.proving.compare import prove
+from lighten.registry import format_of
+from lighten.source import Progress, Source, no_progress, share_of
+from lighten.weights import Part, Placement, WeightSheet
+
+__all__ = ["prove_any_two"]
+
+_WEIGHING_SHARE = 0.15
+# As far as a showing may lie beside where it lay, in points.
+_NEAR_PT = 2.0
+
+
+def prove_any_two(
+    original: Source,
+    copy: Source,
+    progress: Progress = no_progress,
+    *,
+    lays_out: bool = False,
+) -> Proof:
+    """The proof of a copy of which nothing is known but what both files show.
+
+    Every picture may have been coded anew, and is read; nothing else may have changed, and what is
+    missing is said. lays_out: see `prove`. Raises: as `weigh`; UnsupportedFileError if they are of
+    two kinds.
+    """
+    format_ = format_of(original)
+    if format_of(copy).name != format_.name:
+        raise UnsupportedFileError(
+            f"{copy.name}: is another kind of file than {original.name}, so that they cannot be "
+            "compared. Choose the file that it was made from."
+        )
+    sheet = format_.weigh(original, share_of(progress, 0, _WEIGHING_SHARE / 2))
+    other = format_.weigh(copy, share_of(progress, _WEIGHING_SHARE / 2, _WEIGHING_SHARE))
+    return prove(
+        original,
+        replace(copy, shown_as=original.name),
+        sheet,
+        tuple(_likely_outcomes(sheet, other)),
+        share_of(progress, _WEIGHING_SHARE, 1),
+        lays_out=lays_out,
+    )
+
+
+def _likely_outcomes(sheet: WeightSheet, other: WeightSheet) -> Iterator[Outcome]:
+    """What may have been done: pictures that the copy shows where the original does."""
+    shown: dict[int | None, list[tuple[Placement, Part]]] = {}
+    for part in other.parts:
+        for placement in part.picture.placements if part.picture else ():
+            shown.setdefault(placement.page, []).append((placement, part))
+    for part in sheet.parts:
+        counterpart = _counterpart(part, shown)
+        yield Outcome(
+            part_id=part.id,
+            action=Action.KEEP if counterpart is None else Action.RECODE,
+            reason="",
+            bytes_before=part.size_bytes,
+            bytes_after=part.size_bytes if counterpart is None else counterpart.size_bytes,
+            size_px=None
+            if counterpart is None or counterpart.picture is None
+            else (counterpart.picture.width_px, counterpart.picture.height_px),
+        )
+
+
+def _counterpart(part: Part, shown: dict[int | None, list[tuple[Placement, Part]]]) -> Part | None:
+    """The picture of the copy that stands where this one stands; in what has no pages, itself."""
+    for placement in part.picture.placements if part.picture else ():
+        for other, candidate in shown.get(placement.page, ()):
+            if placement.box is None or other.box is None:
+                if candidate.id == part.id:
+                    return candidate
+            elif all(abs(a - b) <= _NEAR_PT for a, b in zip(placement.box, other.box, strict=True)):
+                return candidate
+    return None
