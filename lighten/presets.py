@@ -20,11 +20,21 @@ class Preset:
 
 
 def _lossy(
-    *, finest_ppi: float, two_tone_ppi: float, quality: int, floor: float, cuts_hidden: bool
+    *,
+    finest_ppi: float,
+    two_tone_ppi: float,
+    quality: int,
+    floor: float,
+    least_score: float,
+    cuts_hidden: bool,
 ) -> Treatment:
     """One fineness for whatever is looked at as a picture, a higher one for lines and text."""
     picture = PictureTreatment(
-        finest_ppi=finest_ppi, quality=quality, floor=floor, cuts_hidden=cuts_hidden
+        finest_ppi=finest_ppi,
+        quality=quality,
+        floor=floor,
+        least_score=least_score,
+        cuts_hidden=cuts_hidden,
     )
     # Pages held as pictures stay whole: strokes would fall otherwise between the new pixels.
     page = replace(picture, finest_ppi=max(finest_ppi, READABLE_TEXT_PPI), cuts_hidden=False)
@@ -59,7 +69,12 @@ PRESETS: tuple[Preset, ...] = (
         title="Print room",
         description="Pictures at 300 ppi in high quality: for good printing.",
         treatment=_lossy(
-            finest_ppi=300, two_tone_ppi=600, quality=88, floor=0.90, cuts_hidden=False
+            finest_ppi=300,
+            two_tone_ppi=600,
+            quality=88,
+            floor=0.90,
+            least_score=75,
+            cuts_hidden=False,
         ),
     ),
     Preset(
@@ -67,7 +82,12 @@ PRESETS: tuple[Preset, ...] = (
         title="Reading desk",
         description="Pictures at 150 ppi: for reading on a screen and ordinary printing.",
         treatment=_lossy(
-            finest_ppi=150, two_tone_ppi=300, quality=81, floor=0.80, cuts_hidden=True
+            finest_ppi=150,
+            two_tone_ppi=300,
+            quality=80,
+            floor=0.80,
+            least_score=65,
+            cuts_hidden=True,
         ),
     ),
     Preset(
@@ -75,14 +95,26 @@ PRESETS: tuple[Preset, ...] = (
         title="Post",
         description="Pictures at 110 ppi, scanned pages at 150: light enough for most mailboxes.",
         treatment=_lossy(
-            finest_ppi=110, two_tone_ppi=300, quality=70, floor=0.74, cuts_hidden=True
+            finest_ppi=110,
+            two_tone_ppi=300,
+            quality=70,
+            floor=0.74,
+            least_score=55,
+            cuts_hidden=True,
         ),
     ),
     Preset(
         name="feather",
         title="Feather",
         description="Pictures at 72 ppi, scanned pages at 150: the lightest that still reads.",
-        treatment=_lossy(finest_ppi=72, two_tone_ppi=200, quality=57, floor=0.62, cuts_hidden=True),
+        treatment=_lossy(
+            finest_ppi=72,
+            two_tone_ppi=200,
+            quality=57,
+            floor=0.62,
+            least_score=45,
+            cuts_hidden=True,
+        ),
     ),
     Preset(
         name="record-office",

@@ -28,6 +28,7 @@ from lighten.pictures.files import (
 )
 from lighten.pictures.recode import Recoded, RecodeJob
 from lighten.pictures.recode_job import Cut, within_cut
+from lighten.pictures.sizes import screen_px
 from lighten.plans import Action, Decision, Outcome, Plan
 from lighten.treatments import LOSSLESS
 from lighten.weights import ExtraKind, Part, PartKind, WeightSheet
@@ -110,6 +111,7 @@ class PackageEditing:
             cut=decision.cut,
             replacement=decision.replacement,
             is_file=True,
+            shown_px=screen_px(part.picture),
             may_repack=part.picture.may_repack,
         )
 

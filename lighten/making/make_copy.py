@@ -156,7 +156,12 @@ def _outcome(part: Part, decision: Decision, recoded: Recoded, saved: int) -> Ou
     changes_looks = recoded.action is not Action.KEEP and is_meant_to_differ
     is_as_planned = recoded.action in (Action.RESAMPLE, Action.REPLACE) or changes_looks
     treatment, picture = decision.picture, recoded.picture
-    said = (decision.reason if is_as_planned else "", recoded.reason, decision.remark)
+    said = (
+        decision.reason if is_as_planned else "",
+        recoded.reason,
+        _finer_than_planned(decision, recoded),
+        decision.remark,
+    )
     return Outcome(
         part_id=part.id,
         action=recoded.action,
@@ -170,6 +175,16 @@ def _outcome(part: Part, decision: Decision, recoded: Recoded, saved: int) -> Ou
         size_px=(picture.width_px, picture.height_px) if picture else None,
         is_cut=recoded.action is not Action.KEEP and recoded.cut is not None,
     )
+
+
+def _finer_than_planned(decision: Decision, recoded: Recoded) -> str:
+    """Said where looks needed more pixels than were decided."""
+    picture, target = recoded.picture, decision.target_px
+    if picture is None or target is None or recoded.cut is not None:
+        return ""
+    if picture.width_px <= target[0] or recoded.action is not Action.RESAMPLE:
+        return ""
+    return f"finer, {picture.width_px} x {picture.height_px} pixels, as its looks needed"
 
 
 def _in_order(

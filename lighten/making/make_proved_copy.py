@@ -11,7 +11,7 @@ from lighten.proofs import PageProof, Proof, Verdict
 from lighten.proving import prove
 from lighten.source import Progress, Source, no_progress, share_of
 from lighten.treatments import DrawingTreatment, FontTreatment
-from lighten.weights import PartKind, WeightSheet
+from lighten.weights import Part, PartKind, WeightSheet
 
 __all__ = ["make_proved_copy"]
 
@@ -19,6 +19,8 @@ __all__ = ["make_proved_copy"]
 _WRITING_SHARE = 0.6
 # What is hard to tell from the original in print (common practice, no source).
 _FINE_QUALITY = 90
+# The first step towards it.
+_MORE_QUALITY, _MORE_PIXELS = 9, 1.5
 
 
 def make_proved_copy(
@@ -33,9 +35,10 @@ def make_proved_copy(
 ) -> tuple[Copy, Proof | None]:
     """A copy that has been proved before it stands at `out`; None where there is no copy.
 
-    If it fails, pictures on the pages that failed are coded finely, then go back to their
-    originals, then fonts and drawing do, and the copy is made again each time; what fails still
-    is marked `Verdict.LOOK`. cache: saves coding again what did not fail. lays_out: as in `prove`.
+    If it fails, pictures on the pages that failed are coded finer, then finely and at all their
+    pixels, then go back to their originals, then fonts and drawing do, and the copy is made again
+    each time; what fails still is marked `Verdict.LOOK`. cache: saves coding again what did not
+    fail. lays_out: as in `prove`.
     Raises: as `make_copy`.
     """
     if out.exists():
@@ -49,7 +52,7 @@ def make_proved_copy(
         for retreat in _RETREATS:
             if proof is None or proof.verdict is not Verdict.LOOK:
                 break
-            gentler = retreat(plan, proof)
+            gentler = retreat(plan, proof, sheet)
             if gentler != plan:
                 plan = gentler
                 unproved.unlink()
@@ -116,7 +119,37 @@ def _unaffected(
     return tuple(page for page in proof.pages if page.page not in pages and not page.faults)
 
 
-def _with_suspects_gentler(plan: Plan, proof: Proof) -> Plan:
+def _with_suspects_finer(plan: Plan, proof: Proof, sheet: WeightSheet) -> Plan:
+    """The plan with half as many pixels again, and more quality, for pictures that failed."""
+    return replace(
+        plan,
+        decisions=tuple(
+            _finer(decision, part) if decision.part_id in proof.suspects else decision
+            for part, decision in zip(sheet.parts, plan.decisions, strict=True)
+        ),
+    )
+
+
+def _finer(decision: Decision, part: Part) -> Decision:
+    treatment, facts = decision.picture, part.picture
+    if treatment is None or treatment.quality is None or decision.action is Action.REPLACE:
+        return decision
+    quality = max(treatment.quality, min(_FINE_QUALITY, treatment.quality + _MORE_QUALITY))
+    target = decision.target_px
+    if target is not None and facts is not None:
+        larger = tuple(round(side * _MORE_PIXELS) for side in target)
+        is_smaller = larger[0] < facts.width_px and larger[1] < facts.height_px
+        target = (larger[0], larger[1]) if is_smaller else None
+    return replace(
+        decision,
+        action=Action.RECODE if target is None else Action.RESAMPLE,
+        target_px=target,
+        picture=replace(treatment, quality=quality),
+        remark="finer, as its page failed the proof at first",
+    )
+
+
+def _with_suspects_gentler(plan: Plan, proof: Proof, _sheet: WeightSheet) -> Plan:
     """The plan with the pictures on pages that failed at all their pixels, and finely coded."""
     return replace(
         plan,
@@ -143,12 +176,12 @@ def _gentler(decision: Decision) -> Decision:
     )
 
 
-def _without_suspects(plan: Plan, proof: Proof) -> Plan:
+def _without_suspects(plan: Plan, proof: Proof, _sheet: WeightSheet) -> Plan:
     """The plan with the pictures on pages that failed left as they are."""
     return _spared(plan, Action.KEEP, lambda decision: decision.part_id in proof.suspects)
 
 
-def _without_restyling(plan: Plan, _proof: Proof) -> Plan:
+def _without_restyling(plan: Plan, _proof: Proof, _sheet: WeightSheet) -> Plan:
     """The plan with fonts and drawing left as they are."""
     spared = _spared(
         plan,
@@ -172,4 +205,9 @@ def _spared(plan: Plan, action: Action, is_spared: Callable[[Decision], bool]) -
 
 
 # What is undone in turn when a copy fails its proof.
-_RETREATS = (_with_suspects_gentler, _without_suspects, _without_restyling)
+_RETREATS = (
+    _with_suspects_finer,
+    _with_suspects_gentler,
+    _without_suspects,
+    _without_restyling,
+)

@@ -13,10 +13,11 @@ from lighten.pictures.coded import decode_coded
 from lighten.pictures.coding_cache import CodingCache
 from lighten.pictures.colours import plain_inks, to_grey
 from lighten.pictures.decode import UNREADABLE, decode, decode_on_white
+from lighten.pictures.places_seen import places_seen
 from lighten.pictures.recode import Recoded, RecodeJob, recode, saved_bytes
 from lighten.pictures.recoded_bytes import job_key
 from lighten.pictures.resample import resample
-from lighten.pictures.visible_loss import Judge, tiles
+from lighten.pictures.visible_loss import Judge
 from lighten.treatments import ColourChange
 from lighten.weights import PictureClass, PictureCoding
 
@@ -205,7 +206,7 @@ def _size(decoded: Pixels, shown_px: Size) -> Size:
 
 
 def _judge(decoded: Pixels, shown_px: Size, *, is_grey: bool) -> Judge:
-    pieces = _seen(_as_light(decoded), _size(decoded, shown_px))
+    pieces = places_seen(_as_light(decoded), _size(decoded, shown_px))
     return Judge([to_grey(piece) for piece in pieces] if is_grey else pieces)
 
 
@@ -213,25 +214,7 @@ def _score(recoded: Recoded, judge: Judge, size: Size) -> float:
     """Of the new picture as the page shows it; 100 where the old one stays."""
     if recoded.picture is None or recoded.picture.likeness == 1.0:
         return _UNCHANGED
-    return judge.score(_seen(_as_light(decode_coded(recoded.picture)), size))
-
-
-def _seen(pixels: Pixels, size: Size) -> list[Pixels]:
-    """A few places of the picture, as a page viewer brings it to `size`."""
-    from PIL import Image
-
-    image = Image.fromarray(pixels)
-    across, down = image.width / size[0], image.height / size[1]
-    return [
-        np.asarray(
-            image.resize(
-                (right - left, bottom - top),
-                Image.Resampling.BICUBIC,
-                box=(left * across, top * down, right * across, bottom * down),
-            )
-        )
-        for left, top, right, bottom in tiles(size)
-    ]
+    return judge.score(places_seen(_as_light(decode_coded(recoded.picture)), size))
 
 
 def _as_light(pixels: Pixels) -> Pixels:

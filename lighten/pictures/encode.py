@@ -36,7 +36,7 @@ _QUALITY_STEPS = (0, 8, 15)
 # Of drawn pictures: the qualities tried, from that asked for, and the score that is enough at the
 # quality for reading on a screen; at a lower one as much less is.
 _DRAWN_STEPS = (-6, 0, 5, 10, 14)
-_LEAST_DRAWN_SCORE, _USUAL_QUALITY = 74.0, 81
+_LEAST_DRAWN_SCORE, _USUAL_QUALITY = 74.0, 80
 _LEAST_JUDGED_PX = 24
 # What is exact looks better: a JPEG must be worth that to be taken.
 JPEG_WINS_ON_DRAWINGS_BELOW = 0.75

@@ -7,6 +7,7 @@ from lighten.pictures.candidates import Candidate, best_candidate
 from lighten.pictures.coded import CodedPicture, Coding
 from lighten.pictures.decode import UNREADABLE, decode
 from lighten.pictures.encode_exactly import encode_exactly
+from lighten.pictures.hold_least_score import hold_least_score
 from lighten.pictures.recode_job import Cut, RecodeJob, cut_out
 from lighten.pictures.repack import repack
 from lighten.pictures.resample import resample
@@ -71,7 +72,7 @@ def saved_bytes(job: RecodeJob, recoded: Recoded) -> int:
 def _recode(job: RecodeJob) -> Recoded:
     if job.may_repack and (_asks_nothing_new(job) or _is_coarse_enough(job)):
         return _repacked(job)
-    candidate = best_candidate(job)
+    candidate = hold_least_score(job, best_candidate)
     coded = candidate.coded
     now = job.picture.weight
     is_exact = coded.likeness == 1.0 and not candidate.is_resampled

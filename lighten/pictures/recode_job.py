@@ -26,6 +26,7 @@ class RecodeJob:
     replacement: a picture file to take the pixels from instead.
     is_file: what is made is a whole picture file by itself (JPEG, PNG or WebP), which holds
         opacity within and has no inks but in JPEG; else a stream of some other file.
+    shown_px: width and height it is shown at on a screen, of the whole, or None where it is not.
     may_repack: its own coding may be packed tighter where no new one is lighter.
     is_draft: coded quickly, to learn what it will weigh; decoded: its pixels, no fewer than the
         target's, where somebody has decoded them already.
@@ -40,6 +41,7 @@ class RecodeJob:
     treatment: PictureTreatment
     cut: Cut | None = None
     replacement: Path | None = None
+    shown_px: tuple[int, int] | None = None
     is_file: bool = False
     may_repack: bool = False
     is_draft: bool = False

@@ -2,9 +2,13 @@
 
 import math
 
-__all__ = ["grown", "pixels_at", "target_size"]
+from lighten.weights import PictureFacts
+
+__all__ = ["SCREEN_PPI", "grown", "pixels_at", "screen_px", "target_size"]
 
 _POINTS_PER_INCH = 72.0
+# As a screen shows a document.
+SCREEN_PPI = 100.0
 # Resampling softens a little, so it must be worth it: a tenth more than asked is left alone.
 _WORTH_RESAMPLING = 1.1
 
@@ -44,3 +48,9 @@ def pixels_at(shown_pt: tuple[float, float], ppi: float) -> tuple[int, int]:
     width_pt, height_pt = shown_pt
     scale = ppi / _POINTS_PER_INCH
     return max(1, round(width_pt * scale)), max(1, round(height_pt * scale))
+
+
+def screen_px(facts: PictureFacts) -> tuple[int, int] | None:
+    """Width and height that a screen shows it at where it is largest; None if it is not shown."""
+    shown = facts.largest_display_pt
+    return None if shown is None else pixels_at(shown, SCREEN_PPI)

@@ -14,7 +14,7 @@ from lighten.proving.held_text import TILE_PX
 from lighten.proving.permitted_losses import PermittedLosses
 from lighten.proving.pictures import are_same_shape, at_size
 from lighten.proving.read_picture import PictureRead, Place, read_picture
-from lighten.proving.treated import LEAST_LIKENESS, Intent, below, blurred_places, score_of
+from lighten.proving.treated import Intent, below, blurred_places, is_lost, score_of
 from lighten.registry import format_named
 from lighten.source import Source
 
@@ -245,10 +245,10 @@ def _judge_picture(
     blurred: tuple[Box, ...] = ()
     if treated.holds_text and treated.intent is Intent.OTHER_LOOKS:
         blurred = tuple(_blurred(before, rows, columns, one, other))
-    is_lost = alike < LEAST_LIKENESS[treated.intent]
+    has_gone = is_lost(alike, score, treated.intent)
     faults = (
         [f"{treated.name} has lost what it shows"]
-        if is_lost
+        if has_gone
         else [
             *read.faults,
             *([f"text in {treated.name} has become hard to read"] if blurred else ()),
@@ -261,7 +261,7 @@ def _judge_picture(
         likeness=alike,
         score=score,
         box=treated.box,
-        is_lost=is_lost,
+        is_lost=has_gone,
         places=(*read.places, *blurred),
         faults=tuple(faults),
         tint=read.tint,

@@ -8,11 +8,11 @@ from numpy.typing import NDArray
 from lighten.contract import PicturesReading
 from lighten.errors import LightenError
 from lighten.pictures.likeness import WINDOW_PX, compare, luma, tones_alike
-from lighten.pictures.sizes import pixels_at
+from lighten.pictures.sizes import SCREEN_PPI, pixels_at
 from lighten.proofs import Box, PictureProof
 from lighten.proving.held_text import TILE_PX
 from lighten.proving.read_picture import MOST_READ_PPI, PictureRead, read_picture
-from lighten.proving.treated import LEAST_LIKENESS, Intent, below, blurred_places, score_of
+from lighten.proving.treated import Intent, below, blurred_places, is_lost, score_of
 
 __all__ = ["PicturePair", "are_same_shape", "at_shown_size", "at_size", "compare_picture"]
 
@@ -94,14 +94,14 @@ def _compared(pair: PicturePair, original: Pixels, copy: Pixels) -> PictureProof
         alike = tones_alike(luma(one), luma(other), rows, columns)
     read = _read(pair, shown, original, copy)
     blurred = _blurred(pair, shown, original, copy)
-    is_lost = alike < LEAST_LIKENESS[pair.intent]
+    has_gone = is_lost(alike, score, pair.intent)
     faults = (
         [f"{pair.name} has lost what it shows"]
-        if is_lost
+        if has_gone
         else [
             *read.faults,
             *([f"text in {pair.name} has become hard to read"] if blurred else ()),
-            *below(pair.name, score, pair.least_score),
+            *below(pair.name, _screen_score(pair, shown, original, copy, score), pair.least_score),
         ]
     )
     return PictureProof(
@@ -111,11 +111,25 @@ def _compared(pair: PicturePair, original: Pixels, copy: Pixels) -> PictureProof
         score=score,
         size_pt=shown,
         worst=_worst(similar.similar, one.shape[0]),
-        is_lost=is_lost,
+        is_lost=has_gone,
         places=(*read.places, *blurred),
         faults=tuple(faults),
         tint=read.tint,
     )
+
+
+def _screen_score(
+    pair: PicturePair,
+    shown: tuple[float, float],
+    original: Pixels,
+    copy: Pixels,
+    score: float | None,
+) -> float | None:
+    """As a screen shows it, if a close look falls short."""
+    if score is None or score >= pair.least_score:
+        return score
+    one, other = (at_shown_size(pixels, shown, SCREEN_PPI, original) for pixels in (original, copy))
+    return score_of(one, other)
 
 
 def _read(

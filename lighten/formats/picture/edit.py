@@ -21,6 +21,7 @@ from lighten.pictures.metadata.carried import carried_by
 from lighten.pictures.metadata.exif import ExifChange
 from lighten.pictures.recode import Recoded, RecodeJob
 from lighten.pictures.recode_job import within_cut
+from lighten.pictures.sizes import screen_px
 from lighten.plans import Action, Decision, Outcome, Plan
 from lighten.source import Source
 from lighten.treatments import LOSSLESS
@@ -57,6 +58,7 @@ class PictureEditing:
             cut=decision.cut,
             replacement=decision.replacement,
             is_file=True,
+            shown_px=screen_px(part.picture),
             may_repack=part.picture.may_repack,
         )
 

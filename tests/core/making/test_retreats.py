@@ -5,6 +5,8 @@ import numpy as np
 from lighten import (
     Action,
     Copy,
+    PictureException,
+    PictureTreatment,
     Proof,
     Source,
     Verdict,
@@ -30,16 +32,18 @@ class Retreats(FolderCase):
         builder.page(Show("Photo", (216, 0, 0, 144, 72, 400)), content=text_page("Fen"))
         self.source = Source(path=builder.save(self.folder / "a.pdf"))
 
-    def lighten(self, preset: str) -> tuple[WeightSheet, Copy, Proof]:
+    def lighten(self) -> tuple[WeightSheet, Copy, Proof]:
+        """By Feather, the grain so coarsely that it is lost."""
         sheet = weigh(self.source)
-        copy, proof = make_proved_copy(
-            self.source, sheet, plan(sheet, preset_named(preset)), self.folder / "b.pdf"
-        )
+        grain = next(part.id for part in sheet.parts if part.picture)
+        lost = PictureException(treatment=PictureTreatment(finest_ppi=12, quality=5))
+        decided = plan(sheet, preset_named("feather"), exceptions={grain: lost})
+        copy, proof = make_proved_copy(self.source, sheet, decided, self.folder / "b.pdf")
         assert proof is not None
         return sheet, copy, proof
 
     def test_a_lost_picture_is_coded_finely_and_the_others_as_planned(self) -> None:
-        sheet, copy, proof = self.lighten("feather")
+        sheet, copy, proof = self.lighten()
         self.assertIsNot(proof.verdict, Verdict.LOOK)
         grain, photo = [
             outcome
@@ -52,7 +56,7 @@ class Retreats(FolderCase):
         self.assertIs(photo.action, Action.RESAMPLE)
 
     def test_pages_not_drawn_again_are_proved_as_if_they_were(self) -> None:
-        sheet, copy, proof = self.lighten("feather")
+        sheet, copy, proof = self.lighten()
         assert copy.path is not None
         whole = prove(self.source, Source(path=copy.path), sheet, copy.outcomes)
         self.assertEqual([page.page for page in proof.pages], [1, 2, 3])

@@ -44,3 +44,20 @@ class Colour(unittest.TestCase):
         grey[5, 5, 2] ^= 1
         self.assertFalse(is_without_colour(grey))
         self.assertFalse(is_without_colour(np.zeros((2, 2, 4), np.uint8)))
+
+
+class DarkPages(unittest.TestCase):
+    """Old paper: a photographed page of a book, and one made up here, ever darker to one side."""
+
+    def test_are_pages_still(self) -> None:
+        for pixels in (data.page(), logbook(900, 1270, 3)):
+            shade = np.linspace(0.4, 0.85, pixels.shape[1])
+            shade = shade if pixels.ndim == 2 else shade[:, None]
+            dark = (pixels * shade).astype(np.uint8)
+            self.assertIs(classify(dark, is_page=True), PictureClass.PAGE_SCAN)
+
+    def test_photos_that_fill_a_page_are_none(self) -> None:
+        for name in ("astronaut", "chelsea", "coffee", "camera", "gravel", "rocket", "coins"):
+            with self.subTest(name=name):
+                pixels = getattr(data, name)()
+                self.assertIs(classify(pixels, is_page=True), PictureClass.PHOTO)

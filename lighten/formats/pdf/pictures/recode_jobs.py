@@ -6,6 +6,7 @@ from lighten.formats.pdf.objects.object_spans import ObjectId
 from lighten.formats.pdf.objects.part_ids import part_object
 from lighten.formats.pdf.pictures.read_pictures import read_picture, why_untouchable
 from lighten.pictures.recode_job import RecodeJob, within_cut
+from lighten.pictures.sizes import screen_px
 from lighten.pictures.stored import StoredPicture
 from lighten.plans import Decision
 from lighten.treatments import LOSSLESS, ColourChange
@@ -41,6 +42,7 @@ def recode_job(
         treatment=treatment,
         cut=decision.cut,
         replacement=decision.replacement,
+        shown_px=screen_px(part.picture),
         may_repack=part.picture.may_repack,
     )
 
