@@ -1,6 +1,6 @@
 """Copies that end just below a limit."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -11,7 +11,7 @@ from lighten.making.orders import FitOrder, Order
 from lighten.making.run_trials import try_pictures
 from lighten.pictures.coding_cache import CodingCache
 from lighten.planning import Fit, fit, is_treated_picture
-from lighten.plans import Copy, Decision, PictureException
+from lighten.plans import Action, Copy, Decision, PictureException
 from lighten.proofs import Proof, Verdict
 from lighten.proving import prove
 from lighten.registry import format_named
@@ -30,6 +30,8 @@ _FIRST_AIM, _LEAST_OF_LIMIT = 0.997, 0.965
 # What no estimate of the lightest copy was ever off by.
 _NEARLY_FITS = 1.06
 _ROUNDS_SHARE, _WRITING_SHARE = 0.55, 0.2
+# How much finer a picture is coded that failed its proof.
+_FINER, _FINER_QUALITY = 1.5, 85
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +48,7 @@ class _Fitting:
     sheet: WeightSheet
     order: FitOrder
     may_end_signature: bool
+    lays_out: bool
     place: Path
     cache: CodingCache
     progress: Progress
@@ -64,62 +67,96 @@ def make_fitted_copy(
     """A proved copy within the limit of `order.fit`, as gentle as that allows.
 
     Pictures are coded for good and the plan is made anew with what they really weigh, until the
-    copy lies close below the limit. Pictures that fail the proof are left out of it. No copy is
-    made of what is no heavier than the limit already.
+    copy lies close below the limit. Pictures that fail the proof are coded finer, then left as they
+    are. Nothing is refused before the lightest copy has been made: its weight is what a refusal
+    names. No copy is made of what is no heavier than the limit already.
     Raises: FileExistsError; DoesNotFitError if none can be as light; SignedFileError.
     """
     assert order.fit is not None
     if out.exists():
         raise FileExistsError(out)
-    exceptions = dict(order.exceptions)
     with TemporaryDirectory(dir=out.parent, prefix=".fit-") as place:
         fitting = _Fitting(
             source=source,
             sheet=sheet,
             order=order.fit,
             may_end_signature=order.may_end_signature,
+            lays_out=order.lays_out,
             place=Path(place),
             # Attempts share most of their codings.
             cache=cache or CodingCache(Path(place) / "codings", most_bytes=2_000_000_000),
             progress=progress,
         )
-        while True:
-            best = _closest(fitting, trials, exceptions)
-            if best.copy.path is None:
-                return best.copy, None, best.fitted
-            proof = prove(
-                source,
-                replace(source, path=best.copy.path),
-                sheet,
-                best.copy.outcomes,
-                share_of(progress, _ROUNDS_SHARE + _WRITING_SHARE, 1),
-                lays_out=order.lays_out,
-            )
-            suspects = proof.suspects - exceptions.keys()
-            if proof.verdict is not Verdict.LOOK or not suspects:
-                best.copy.path.replace(out)
-                return replace(best.copy, path=out), proof, best.fitted
-            exceptions |= dict.fromkeys(suspects, PictureException(is_exempt=True))
+        best, proof = _proved(fitting, trials, order.exceptions, _closest)
+        if best is None:
+            best, proof = _proved(fitting, trials, order.exceptions, _lightest)
+            assert best is not None
+            if best.copy.bytes_after > order.fit.limit_bytes:
+                raise _refusal(fitting, best)
+        if best.copy.path is not None:
+            best.copy.path.replace(out)
+            best = replace(best, copy=replace(best.copy, path=out))
+        return best.copy, proof, best.fitted
+
+
+def _proved(
+    fitting: _Fitting,
+    trials: Trials,
+    asked: Mapping[str, PictureException],
+    attempt: Callable[[_Fitting, Trials, Mapping[str, PictureException]], _Attempt | None],
+) -> tuple[_Attempt | None, Proof | None]:
+    """The attempt that passes its proof, or the last; None if there was none."""
+    exceptions = dict(asked)
+    while True:
+        best = attempt(fitting, trials, exceptions)
+        if best is None or best.copy.path is None:
+            return best, None
+        proof = prove(
+            fitting.source,
+            replace(fitting.source, path=best.copy.path),
+            fitting.sheet,
+            best.copy.outcomes,
+            share_of(fitting.progress, _ROUNDS_SHARE + _WRITING_SHARE, 1),
+            lays_out=fitting.lays_out,
+        )
+        gentler = dict(_gentler(best, proof, fitting.sheet, exceptions))
+        if proof.verdict is not Verdict.LOOK or not gentler:
+            return best, proof
+        exceptions |= gentler
+
+
+def _gentler(
+    best: _Attempt, proof: Proof, sheet: WeightSheet, exceptions: Mapping[str, PictureException]
+) -> Iterator[tuple[str, PictureException]]:
+    """Pictures that failed: finer than they were decided, then as they are."""
+    decisions = best.fitted.plan.by_part()
+    for part_id in sorted(proof.suspects):
+        facts, before = sheet.part(part_id).picture, exceptions.get(part_id)
+        if before is not None and before.treatment is None:
+            continue
+        decided = decisions[part_id].picture
+        if before is not None or facts is None or decided is None or decided.quality is None:
+            yield part_id, PictureException(is_exempt=True)
+            continue
+        target = decisions[part_id].target_px
+        ppi = None
+        if target is not None and facts.ppi:
+            ppi = _FINER * facts.ppi * target[0] / facts.width_px
+        quality = max(_FINER_QUALITY, decided.quality)
+        yield part_id, PictureException(treatment=replace(decided, finest_ppi=ppi, quality=quality))
 
 
 def _closest(
     fitting: _Fitting, trials: Trials, exceptions: Mapping[str, PictureException]
-) -> _Attempt:
-    """The heaviest attempt below the limit. Raises: DoesNotFitError."""
+) -> _Attempt | None:
+    """The heaviest attempt below the limit; None if there is none."""
     limit, best = fitting.order.limit_bytes, None
     aim = limit * _FIRST_AIM
     for number in range(_MOST_COPIES):
         fitted, trials = _settled(fitting, trials, int(aim), exceptions)
         if not fitted.is_met and fitted.lightest_bytes > limit * _NEARLY_FITS:
             break
-        copy = make_copy(
-            fitting.source,
-            fitting.sheet,
-            replace(fitted.plan, may_end_signature=fitting.may_end_signature),
-            fitting.place / f"attempt-{number}-{len(exceptions)}",
-            share_of(fitting.progress, _ROUNDS_SHARE, _ROUNDS_SHARE + _WRITING_SHARE),
-            cache=fitting.cache,
-        )
+        copy = _copy(fitting, fitted, f"attempt-{number}-{_name_of(exceptions)}")
         weight = copy.bytes_after
         if weight <= limit and (best is None or weight > best.copy.bytes_after):
             best = _Attempt(fitted, copy)
@@ -129,9 +166,31 @@ def _closest(
             break
         # What was foretold wrongly will be so again.
         aim += (limit * _FIRST_AIM - weight) if weight > limit else (limit - weight) / 2
-    if best is None:
-        raise _refusal(fitting, fitted)
     return best
+
+
+def _lightest(
+    fitting: _Fitting, trials: Trials, exceptions: Mapping[str, PictureException]
+) -> _Attempt:
+    """Whatever the rules allow, at once."""
+    fitted = fit(fitting.sheet, trials, 0, fitting.order.rules, exceptions)
+    return _Attempt(fitted, _copy(fitting, fitted, f"lightest-{_name_of(exceptions)}"))
+
+
+def _copy(fitting: _Fitting, fitted: Fit, name: str) -> Copy:
+    return make_copy(
+        fitting.source,
+        fitting.sheet,
+        replace(fitted.plan, may_end_signature=fitting.may_end_signature),
+        fitting.place / name,
+        share_of(fitting.progress, _ROUNDS_SHARE, _ROUNDS_SHARE + _WRITING_SHARE),
+        cache=fitting.cache,
+    )
+
+
+def _name_of(exceptions: Mapping[str, PictureException]) -> str:
+    """Another one for each set of exceptions that an order goes through."""
+    return f"{len(exceptions)}-{sum(exception.is_exempt for exception in exceptions.values())}"
 
 
 def _settled(
@@ -169,21 +228,26 @@ def _uncoded(sheet: WeightSheet, fitted: Fit, trials: Trials) -> dict[str, tuple
     return uncoded
 
 
-def _refusal(fitting: _Fitting, fitted: Fit) -> DoesNotFitError:
+def _refusal(fitting: _Fitting, lightest: _Attempt) -> DoesNotFitError:
     """What can be reached, what is in the way, and what to do."""
-    pictures = sum(choice.size_bytes for choice in fitted.chosen)
-    others = fitted.size_bytes - pictures
-    if others > pictures:
-        dominant = f"{_size(others)} of it are fonts, drawing and other content that is no picture"
-    else:
-        dominant = f"{_size(pictures)} of it are pictures at the least they may look"
-    lightest, limit = fitted.lightest_bytes, fitting.order.limit_bytes
+    weight, limit = lightest.copy.bytes_after, fitting.order.limit_bytes
+    pictures = stay = 0
+    for part, outcome in zip(fitting.sheet.parts, lightest.copy.outcomes, strict=True):
+        if part.picture is not None and outcome.action is Action.KEEP:
+            stay += outcome.bytes_after
+        elif part.picture is not None:
+            pictures += outcome.bytes_after
+    dominant = max(
+        (pictures, "are pictures at the least they may look"),
+        (stay, "are pictures that have to stay as they are"),
+        (weight - pictures - stay, "are fonts, drawing and other content that is no picture"),
+    )
     split = "split the document, " if format_named(fitting.sheet.format).offers.can_split else ""
     return DoesNotFitError(
         f"{fitting.source.name}: cannot be brought to {_size(limit)} by these rules; the lightest "
-        f"copy is about {_size(lightest)}, and {dominant}. Let pictures look worse, allow more "
-        f"ways, {split}or hand it over by a link.",
-        lightest_bytes=lightest,
+        f"copy is {_size(weight)}, and {_size(dominant[0])} of it {dominant[1]}. Let pictures look "
+        f"worse, allow more ways, {split}or hand it over by a link.",
+        lightest_bytes=weight,
     )
 
 
