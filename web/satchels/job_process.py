@@ -29,6 +29,7 @@ from lighten import (
     plan_order,
     preset_from_json,
     proof_as_json,
+    prove_any_two,
     read_both,
     run_trials,
     sheet_from_json,
@@ -116,6 +117,13 @@ def _lighten(job: Job) -> Any:
     }
 
 
+def _prove(job: Job) -> Any:
+    """A copy that came back, held against the original."""
+    copy = Source(path=Path(job["copy"]), password=job["password"], shown_as=job["copy_name"])
+    proof = prove_any_two(_source(job), copy, lambda share: _say(progress=share))
+    return proof_as_json(proof)
+
+
 def _view(job: Job) -> Any:
     """Places of a copy and its original as they are asked for, until nobody asks."""
     original = _source(job)
@@ -164,6 +172,7 @@ _WORK: dict[str, Callable[[Job], Any]] = {
     "try": _try,
     "draw": _draw,
     "lighten": _lighten,
+    "prove": _prove,
     "view": _view,
 }
 

@@ -14,7 +14,7 @@ from django.utils import timezone
 
 from lighten import Carrier, Limit, Naming, copy_ending
 
-__all__ = ["Copy", "Document", "HandOver", "Run", "Satchel"]
+__all__ = ["Copy", "Document", "HandOver", "ReturnedCopy", "Run", "Satchel"]
 
 
 class Satchel(models.Model):
@@ -339,6 +339,64 @@ class Copy(models.Model):
         """Keep what came of it, unless it was cancelled meanwhile."""
         working = Copy.objects.filter(pk=self.pk, state=self.State.WORKING)
         return bool(working.update(state=state, progress=1, finished_at=timezone.now(), **results))
+
+
+class ReturnedState(models.TextChoices):
+    WAITING = "waiting"
+    WORKING = "working"
+    DONE = "done"
+    FAILED = "failed"
+
+
+def _returned_path(returned: "ReturnedCopy", _name: str) -> str:
+    return f"{returned.document.satchel_id}/{returned.document_id}/returned-{returned.pk}"
+
+
+class ReturnedCopy(models.Model):
+    """A copy that came back from somewhere, to be proved against its document.
+
+    name: as it came. verdict, reasons, remarks: as in `lighten.Proof`.
+    """
+
+    State = ReturnedState
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    document = models.ForeignKey(Document, models.CASCADE, related_name="returned")
+    name = models.CharField(max_length=255)
+    file = models.FileField(upload_to=_returned_path, max_length=200)
+    size_bytes = models.PositiveBigIntegerField()
+    state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
+    progress = models.FloatField(default=0)
+    verdict = models.CharField(max_length=10, blank=True, default="")
+    reasons = models.JSONField(default=list, blank=True)
+    remarks = models.JSONField(default=list, blank=True)
+    error_message = models.TextField(blank=True, default="")
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-created_at",)
+
+    def __str__(self) -> str:
+        return f"{self.name}, back for {self.document}"
+
+    def begin(self) -> bool:
+        """Claim it; False if its proof is done, or it is gone."""
+        waiting = ReturnedCopy.objects.filter(pk=self.pk).exclude(state=self.State.DONE)
+        return bool(waiting.update(state=self.State.WORKING, progress=0, error_message=""))
+
+    def finish(self, proof: dict[str, Any]) -> None:
+        ReturnedCopy.objects.filter(pk=self.pk).update(
+            state=self.State.DONE,
+            progress=1,
+            verdict=proof["verdict"],
+            reasons=proof["reasons"],
+            remarks=proof["remarks"],
+        )
+
+    def fail(self, message: str) -> None:
+        ReturnedCopy.objects.filter(pk=self.pk).update(
+            state=self.State.FAILED, error_message=message
+        )
 
 
 def _token() -> str:

@@ -17,7 +17,7 @@ from lighten import (
 from web.presets.library import find_preset
 from web.presets.treatments import PictureTreatmentSerializer, TreatmentSerializer
 from web.satchels.estimates import show_estimates
-from web.satchels.models import Copy, Document, HandOver, Run, Satchel
+from web.satchels.models import Copy, Document, HandOver, ReturnedCopy, Run, Satchel
 from web.satchels.orders import Orders, orders_of
 
 __all__ = [
@@ -26,6 +26,8 @@ __all__ = [
     "HandOverSerializer",
     "PasswordSerializer",
     "ReplacementSerializer",
+    "ReturnedCopySerializer",
+    "ReturnedUploadSerializer",
     "RunRequestSerializer",
     "RunRowSerializer",
     "RunSerializer",
@@ -252,6 +254,35 @@ class RunRowSerializer(serializers.ModelSerializer[Run]):
 class ReplacementSerializer(serializers.Serializer[Any]):
     part = serializers.CharField(max_length=60)
     file = serializers.FileField(max_length=255)
+
+
+class ReturnedUploadSerializer(serializers.Serializer[Any]):
+    file = serializers.FileField(max_length=255)
+
+
+class ReturnedCopySerializer(serializers.ModelSerializer[ReturnedCopy]):
+    """A copy that came back, with the verdict once it has been proved."""
+
+    state = serializers.ChoiceField(choices=ReturnedCopy.State.choices)
+    verdict = serializers.ChoiceField(choices=["same", "close", "look", ""])
+    reasons = serializers.ListField(child=serializers.CharField())
+    remarks = serializers.ListField(child=serializers.CharField())
+
+    class Meta:
+        model = ReturnedCopy
+        fields = (
+            "id",
+            "name",
+            "size_bytes",
+            "state",
+            "progress",
+            "verdict",
+            "reasons",
+            "remarks",
+            "error_message",
+            "created_at",
+        )
+        read_only_fields = fields
 
 
 class SatchelRowSerializer(serializers.ModelSerializer[Satchel]):

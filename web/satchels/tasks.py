@@ -15,11 +15,12 @@ from django_tasks import task
 from lighten import preset_to_json
 from web.satchels.estimates import keep_estimates
 from web.satchels.job_runner import JobCancelledError, JobFailedError, run_job
-from web.satchels.models import Copy, Document, Run, Satchel
+from web.satchels.models import Copy, Document, ReturnedCopy, Run, Satchel
 from web.satchels.orders import SatchelOrder, orders_of
 
 __all__ = [
     "make_copy",
+    "prove_returned",
     "share_limit",
     "start_copies",
     "start_trials",
@@ -179,6 +180,36 @@ def share_limit(run_id: str) -> None:
             share = order.fit.limit_of(copy.document)
             Copy.objects.filter(pk=copy.pk).update(limit_bytes=share, key=order.key(copy.document))
         make_copy.enqueue(str(copy.pk))
+
+
+@task(priority=_THEN_COPIES)
+def prove_returned(returned_id: str) -> None:
+    """Hold a copy that came back against its document."""
+    returned = ReturnedCopy.objects.select_related("document").filter(pk=returned_id).first()
+    if returned is None or not returned.begin():
+        return
+
+    def on_progress(share: float) -> None:
+        ReturnedCopy.objects.filter(pk=returned_id).update(progress=share)
+
+    def is_wanted() -> bool:
+        return ReturnedCopy.objects.filter(pk=returned_id).exists()
+
+    try:
+        proof = run_job(
+            returned.document,
+            "prove",
+            on_progress=on_progress,
+            is_wanted=is_wanted,
+            copy=returned.file.path,
+            copy_name=returned.name,
+        )
+    except JobFailedError as error:
+        returned.fail(error.message)
+    except JobCancelledError:
+        logger.info("the proof of %s was cancelled", returned_id)
+    else:
+        returned.finish(proof)
 
 
 @task(priority=_THEN_COPIES)

@@ -21,7 +21,7 @@ from web.problems import Problem
 from web.satchels.copies_zip import zip_copies
 from web.satchels.http import BINARY, account_of, attachment
 from web.satchels.job_runner import JobFailedError, run_job
-from web.satchels.models import Copy, Document, Run, Satchel
+from web.satchels.models import Copy, Document, ReturnedCopy, Run, Satchel
 from web.satchels.orders import orders_of
 from web.satchels.replacements import take_replacement
 from web.satchels.runs import make_run
@@ -29,6 +29,8 @@ from web.satchels.serializers import (
     DocumentSerializer,
     PasswordSerializer,
     ReplacementSerializer,
+    ReturnedCopySerializer,
+    ReturnedUploadSerializer,
     RunRequestSerializer,
     RunRowSerializer,
     RunSerializer,
@@ -39,13 +41,23 @@ from web.satchels.serializers import (
 from web.satchels.sheet_serializers import FitSerializer, SheetSerializer
 from web.satchels.sheets import show_fit, show_sheet
 from web.satchels.slips import SlipSerializer, slip_as_csv, slip_of
-from web.satchels.tasks import start_trials, weigh_document
+from web.satchels.tasks import prove_returned, start_trials, weigh_document
 
 __all__ = ["DocumentViewSet", "RunViewSet", "SatchelViewSet"]
 
 _FORM_OVERHEAD_BYTES = 10_000
 # What has trials made for it.
 _CHOICES = {"preset", "treatment", "is_fitted"}
+
+
+def _check_upload_size(request: Request) -> None:
+    """Refuse what is too much before it is read."""
+    length = int(request.META.get("CONTENT_LENGTH") or 0)
+    if length > settings.UPLOAD_LIMIT_BYTES + _FORM_OVERHEAD_BYTES:
+        most = settings.UPLOAD_LIMIT_BYTES // 1_000_000
+        raise Problem(
+            "too_large", f"A document may have at most {most} MB. Split it first.", status=413
+        )
 
 
 class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
@@ -163,12 +175,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
 
     def _check_room(self, request: Request, satchel: Satchel) -> None:
         """Refuse what is too much before it is read."""
-        length = int(request.META.get("CONTENT_LENGTH") or 0)
-        if length > settings.UPLOAD_LIMIT_BYTES + _FORM_OVERHEAD_BYTES:
-            most = settings.UPLOAD_LIMIT_BYTES // 1_000_000
-            raise Problem(
-                "too_large", f"A document may have at most {most} MB. Split it first.", status=413
-            )
+        _check_upload_size(request)
         if satchel.documents.count() >= settings.DOCUMENTS_LIMIT:
             raise Problem(
                 "too_many",
@@ -221,6 +228,30 @@ class DocumentViewSet(
         brought_file = brought.validated_data
         take_replacement(document, brought_file["part"], brought_file["file"])
         return Response(self.get_serializer(document).data, status=status.HTTP_201_CREATED)
+
+    @extend_schema(methods=["GET"], responses=ReturnedCopySerializer(many=True))
+    @extend_schema(
+        methods=["POST"],
+        request={"multipart/form-data": ReturnedUploadSerializer},
+        responses={201: ReturnedCopySerializer},
+    )
+    @action(detail=True, methods=["get", "post"], parser_classes=[MultiPartParser])
+    def returned(self, request: Request, pk: str | None = None) -> Response:
+        """Copies that came back, the latest first; bring one to have it proved."""
+        document = self.get_object()
+        if request.method == "GET":
+            return Response(ReturnedCopySerializer(document.returned.all(), many=True).data)
+        _check_upload_size(request)
+        upload = ReturnedUploadSerializer(data=request.data)
+        upload.is_valid(raise_exception=True)
+        file = upload.validated_data["file"]
+        returned = ReturnedCopy(document=document, name=file.name, size_bytes=file.size)
+        returned.file.save("returned", file, save=False)
+        with transaction.atomic():
+            returned.save()
+            transaction.on_commit(lambda: prove_returned.enqueue(str(returned.pk)))
+        shown = ReturnedCopySerializer(returned)
+        return Response(shown.data, status=status.HTTP_201_CREATED)
 
     @extend_schema(responses=FitSerializer)
     @action(detail=True)

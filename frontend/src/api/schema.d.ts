@@ -231,6 +231,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents/{id}/returned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Copies that came back, the latest first; bring one to have it proved. */
+        get: operations["documents_returned_list"];
+        put?: never;
+        /** @description Copies that came back, the latest first; bring one to have it proved. */
+        post: operations["documents_returned_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents/{id}/sheet": {
         parameters: {
             query?: never;
@@ -1151,6 +1169,34 @@ export interface components {
             /** Format: binary */
             file: string;
         };
+        /** @description A copy that came back, with the verdict once it has been proved. */
+        ReturnedCopy: {
+            /** Format: uuid */
+            readonly id: string;
+            readonly name: string;
+            readonly size_bytes: number;
+            state: components["schemas"]["ReturnedCopyStateEnum"];
+            /** Format: double */
+            readonly progress: number;
+            verdict: components["schemas"]["VerdictEnum"] | components["schemas"]["BlankEnum"];
+            reasons: string[];
+            remarks: string[];
+            readonly error_message: string;
+            /** Format: date-time */
+            readonly created_at: string;
+        };
+        /**
+         * @description * `waiting` - Waiting
+         *     * `working` - Working
+         *     * `done` - Done
+         *     * `failed` - Failed
+         * @enum {string}
+         */
+        ReturnedCopyStateEnum: "waiting" | "working" | "done" | "failed";
+        ReturnedUploadRequest: {
+            /** Format: binary */
+            file: string;
+        };
         /** @description The last run over a satchel, in short. */
         Run: {
             /** Format: uuid */
@@ -1736,6 +1782,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Document"];
+                };
+            };
+        };
+    };
+    documents_returned_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this document. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReturnedCopy"][];
+                };
+            };
+        };
+    };
+    documents_returned_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this document. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ReturnedUploadRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReturnedCopy"];
                 };
             };
         };

@@ -66,10 +66,19 @@ function markOf(copy: Copy): { icon: ReactNode; word: string; tone: string } {
   if (copy.state === 'none') {
     return { icon: <IconCircleMinus size={16} />, word: 'No copy', tone: 'soft' };
   }
-  if (copy.verdict === 'same') {
+  return markOfVerdict(copy.verdict);
+}
+
+/** The sign, the word and the tone of a verdict. */
+export function markOfVerdict(verdict: Copy['verdict']): {
+  icon: ReactNode;
+  word: string;
+  tone: string;
+} {
+  if (verdict === 'same') {
     return { icon: <IconEqual size={16} />, word: 'Same', tone: 'leather' };
   }
-  if (copy.verdict === 'close') {
+  if (verdict === 'close') {
     return { icon: <IconWaveSine size={16} />, word: 'Close', tone: 'leather' };
   }
   return { icon: <IconEye size={16} />, word: 'Look', tone: 'rust' };

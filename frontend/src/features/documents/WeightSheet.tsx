@@ -7,6 +7,7 @@ import { ErrorNote } from '../../shared/ErrorNote';
 import { sizeText } from '../../shared/sizes';
 import { FitPicture } from './FitPicture';
 import { PictureList } from './PictureList';
+import { ReturnedCopies } from './ReturnedCopies';
 import {
   CURRENT,
   type Document,
@@ -62,6 +63,7 @@ export function WeightSheet({ document, satchel, changes }: WeightSheetProps) {
         <PictureList document={document} pictures={pictures} changes={changes} />
       )}
       {others.length > 0 && <OtherParts parts={others} />}
+      <ReturnedCopies document={document} />
     </section>
   );
 }

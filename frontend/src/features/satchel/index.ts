@@ -1,4 +1,10 @@
-export { benchQueries, type Exceptions, type SatchelChanges, useSatchelChanges } from './queries';
+export {
+  benchQueries,
+  type Exceptions,
+  type SatchelChanges,
+  useBringBack,
+  useSatchelChanges,
+} from './queries';
 export {
   CURRENT,
   type Document,

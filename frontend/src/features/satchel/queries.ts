@@ -33,6 +33,16 @@ export const benchQueries = {
       queryKey: ['links', id],
       queryFn: () => dataOf(api.GET('/api/copies/{id}/hand-overs', { params: { path: { id } } })),
     }),
+  /** Copies that came back for a document; watched while one is being proved. */
+  returned: (id: string) =>
+    queryOptions({
+      queryKey: ['returned', id],
+      queryFn: () => dataOf(api.GET('/api/documents/{id}/returned', { params: { path: { id } } })),
+      refetchInterval: (query) =>
+        query.state.data?.some((one) => one.state === 'waiting' || one.state === 'working')
+          ? WATCHED_EVERY_MS
+          : false,
+    }),
   /** asked: all that the sheet depends on, so that it is fetched anew when that changes. */
   sheet: (id: string, asked: unknown) =>
     queryOptions({
@@ -65,6 +75,25 @@ function before(now: Schemas['Satchel'], body: Schemas['PatchedSatchelRequest'])
   return Object.fromEntries(
     [...keys].map((key) => [key, now[key as keyof Schemas['Satchel']]]),
   ) as Schemas['PatchedSatchelRequest'];
+}
+
+/** Brings a copy back, to have it proved against its document. */
+export function useBringBack(documentId: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (file: File) => {
+      const body = new FormData();
+      body.append('file', file);
+      return dataOf(
+        api.POST('/api/documents/{id}/returned', {
+          params: { path: { id: documentId } },
+          body: body as never,
+          bodySerializer: (form) => form as never,
+        }),
+      );
+    },
+    onSuccess: () => client.invalidateQueries({ queryKey: ['returned', documentId] }),
+  });
 }
 
 /** Changes to a satchel; each shows the server's answer as soon as it is there. */

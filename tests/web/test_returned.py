@@ -1,0 +1,60 @@
+"""Copies that came back from somewhere, proved against their document."""
+
+from typing import Any
+
+import pikepdf
+from django.contrib.auth import get_user_model
+from django.core.files.uploadedfile import SimpleUploadedFile
+from rest_framework.test import APIClient
+
+from tests.web.cases import ApiCase
+
+
+class Returned(ApiCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.content = self.report()
+        self.document = self.upload(self.content)["id"]
+        self.path = f"/api/documents/{self.document}/returned"
+
+    def bring(self, content: bytes, name: str = "back.pdf") -> Any:
+        """The copy as it is shown once its proof is through."""
+        with self.captureOnCommitCallbacks(execute=True):
+            answer = self.api.post(
+                self.path, {"file": SimpleUploadedFile(name, content)}, format="multipart"
+            )
+        self.assertEqual(answer.status_code, 201, getattr(answer, "data", ""))
+        return self.send("get", self.path)[0]
+
+    def test_the_document_itself_is_the_same(self) -> None:
+        returned = self.bring(self.content)
+        self.assertEqual((returned["state"], returned["verdict"]), ("done", "same"))
+        self.assertEqual(returned["name"], "back.pdf")
+        self.assertEqual(len(self.shown()["documents"]), 1)
+
+    def test_other_words_are_to_be_looked_at(self) -> None:
+        changed = self.folder / "changed.pdf"
+        with pikepdf.open(self.folder / "report-source.pdf") as pdf:
+            text = pdf.pages[0].Contents
+            text.write(text.read_bytes().replace(b"forty", b"fifty"))
+            pdf.save(changed)
+        returned = self.bring(changed.read_bytes())
+        self.assertEqual(returned["verdict"], "look")
+        self.assertIn("page 1: its text is not the same", returned["reasons"])
+
+    def test_what_is_no_such_file_is_said_and_loses_nothing(self) -> None:
+        returned = self.bring(b"%PDF-1.7 and no more", "torn.pdf")
+        self.assertEqual(returned["state"], "failed")
+        self.assertIn("torn.pdf", returned["error_message"])
+        original = self.api.get(f"/api/documents/{self.document}/original")
+        self.assertEqual(b"".join(original.streaming_content), self.content)
+
+    def test_others_see_none_of_it(self) -> None:
+        self.bring(self.content)
+        other = APIClient()
+        other.force_authenticate(
+            get_user_model().objects.create_user("other", password="sedge and reeds")
+        )
+        self.assertEqual(other.get(self.path).status_code, 404)
+        body = {"file": SimpleUploadedFile("a.pdf", self.content)}
+        self.assertEqual(other.post(self.path, body, format="multipart").status_code, 404)
