@@ -78,14 +78,10 @@ def _is_repetitive(packed: bytes, data: bytes) -> bool:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PackedRows:
-    """`data` with `predictor` as ISO 32000-1 table 10 counts them: 1 none, 15 PNG.
-
-    is_best: packed as well as it will ever be, quickly or not.
-    """
+    """`data` with `predictor` as ISO 32000-1 table 10 counts them: 1 none, 15 PNG."""
 
     data: bytes
     predictor: int
-    is_best: bool
 
 
 def pack_rows(
@@ -116,8 +112,7 @@ def pack_rows(
 
 def _packed(data: bytes, predictor: int, effort: Effort) -> PackedRows:
     packed = _packed_at(data, effort)
-    is_best = effort is not Effort.QUICK or _is_repetitive(packed, data)
-    return PackedRows(data=packed, predictor=predictor, is_best=is_best)
+    return PackedRows(data=packed, predictor=predictor)
 
 
 def unpack_rows(

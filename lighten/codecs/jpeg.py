@@ -64,13 +64,16 @@ def encode_jpeg(
 
 
 def share_of_draft(size_bytes: int, pixels: int, quality: int) -> float:
-    """What a JPEG is likely to weigh of its draft, about 0.88; small and plain ones gain less.
+    """What a JPEG is likely to weigh of its draft, about 0.87; small and plain ones gain less.
 
-    Fitted to 80 pictures of 21 files: single ones are off by 4 %.
+    Above the quality that trellis quantisation is used for, about .95. Fitted to 92 pictures at six
+    qualities: single ones are off by 4 %, there by 2 %.
     """
     bits_a_pixel = 8 * size_bytes / max(1, pixels)
-    coarseness = max(0, 85 - quality)
-    share = 0.872 + 35 / size_bytes + 0.0074 * math.log(bits_a_pixel) - 0.0003 * coarseness
+    if quality > _TRELLIS_UP_TO:
+        return min(1.0, 0.947 + 358 / size_bytes + 0.0075 * math.log(bits_a_pixel))
+    coarseness = _TRELLIS_UP_TO - quality
+    share = 0.871 + 497 / size_bytes - 0.0253 * math.log(bits_a_pixel) - 0.0013 * coarseness
     return min(1.0, share)
 
 

@@ -34,7 +34,8 @@ __all__ = ["weigh_pdf"]
 # Drawing that is worth looking into for pen strokes, and what they look like: long runs of
 # lines or curves.
 _HEAVY_DRAWING_BYTES = 10_000
-_DENSE_PATH = re.compile(rb"(?:(?:[-+.\d]+[ \r\n]+){2,6}[lcvy][ \r\n]+){12,}")
+# Possessive throughout: a run that ends is never tried again in another way.
+_DENSE_PATH = re.compile(rb"(?:(?:[-+.\d]++[ \r\n]++){2,6}+[lcvy][ \r\n]++){12,}+")
 
 
 def weigh_pdf(source: Source, progress: Progress) -> WeightSheet:

@@ -93,7 +93,7 @@ def _facts(
 
 
 def _mask_kind(picture: pikepdf.Stream) -> str:
-    if "/SMask" in picture:
+    if "/SMask" in picture or int(picture.get("/SMaskInData", 0)):
         return "soft"
     if "/Mask" in picture:
         return "colour-key" if isinstance(picture.Mask, pikepdf.Array) else "stencil"
