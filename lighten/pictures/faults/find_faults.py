@@ -23,7 +23,7 @@ _TILE_MM, _MM_PER_INCH = 5.0, 25.4
 _LOOK, _LOOK_IF_SHARPENED = 1.15, 1.75
 # Clean copies keep .89 and more, half of them all; a blur of .7 pixels leaves .86 or less in 95 of
 # 100 pages, .71 in half of them (134 pages). Fitted pixels have been seen to keep .71.
-_LEAST_SHARPNESS, _LEAST_SHARPNESS_DRAWN = 0.88, 0.68
+_LEAST_SHARPNESS, _LEAST_SHARPNESS_DRAWN = 0.87, 0.68
 # Of CIEDE2000, over 5 mm: what is said, and what a person should look at.
 _SAID_TINT, _SEEN_TINT, _TINT_PERCENTILE = 3.0, 8.0, 95.0
 _EDGE_PX = 3
