@@ -7,7 +7,7 @@ from lighten.pictures.candidates import DECODE_MARGIN, Candidate
 from lighten.pictures.coded import Coding, decode_coded
 from lighten.pictures.decode import decode
 from lighten.pictures.places_seen import places_seen
-from lighten.pictures.recode_job import RecodeJob
+from lighten.pictures.recode_job import RecodeJob, cut_out, within_cut
 from lighten.pictures.visible_loss import Judge
 
 __all__ = ["hold_least_score"]
@@ -25,7 +25,7 @@ def hold_least_score(job: RecodeJob, code: Callable[[RecodeJob], Candidate]) -> 
 
     Where quality is not enough, it keeps more pixels. Raises: as `code`.
     """
-    quality, shown = job.treatment.quality, job.shown_px
+    quality, shown = job.treatment.quality, within_cut(job.shown_px, job.cut)
     if quality is None or shown is None or not _can_be_judged(job):
         return code(job)
     if job.decoded is None:
@@ -34,10 +34,11 @@ def hold_least_score(job: RecodeJob, code: Callable[[RecodeJob], Candidate]) -> 
     if candidate.coded.coding is not Coding.JPEG:
         return candidate
     assert job.decoded is not None
-    size = (min(job.decoded.shape[1], shown[0]), min(job.decoded.shape[0], shown[1]))
+    original = cut_out(job, job.decoded)
+    size = (min(original.shape[1], shown[0]), min(original.shape[0], shown[1]))
     if min(size) < _LEAST_JUDGED_PX:
         return candidate
-    judge = Judge(places_seen(job.decoded, size))
+    judge = Judge(places_seen(original, size))
     for finer in _finer_jobs(job):
         missing = (
             job.treatment.least_score
@@ -54,7 +55,8 @@ def hold_least_score(job: RecodeJob, code: Callable[[RecodeJob], Candidate]) -> 
 
 def _finer_jobs(job: RecodeJob) -> Iterator[RecodeJob]:
     """The job with more quality, then with more pixels."""
-    quality, target, stored = job.treatment.quality, job.target_px, job.picture
+    quality, target = job.treatment.quality, job.target_px
+    left, _, right, _ = job.cut or (0.0, 0.0, 1.0, 1.0)
     assert quality is not None
     for share, more in _STEPS:
         if target is None and share > 1:
@@ -63,7 +65,7 @@ def _finer_jobs(job: RecodeJob) -> Iterator[RecodeJob]:
         size = None
         if target is not None:
             width, height = (round(side * share) for side in target)
-            size = (width, height) if width < stored.width_px else None
+            size = (width, height) if width < (right - left) * job.picture.width_px else None
         # What was decoded for fewer pixels may be too coarse.
         decoded = job.decoded if size == target else None
         yield replace(job, treatment=finer, target_px=size, decoded=decoded)
@@ -75,13 +77,13 @@ def _can_be_judged(job: RecodeJob) -> bool:
     is_plain = picture.colours in (1, 3) and not (
         picture.is_foreign or picture.is_stretched or picture.is_stencil or picture.has_opacity
     )
-    is_same = not job.treatment.changes_looks and job.cut is None and job.replacement is None
+    is_same = not job.treatment.changes_looks and job.replacement is None
     has_floor = job.treatment.least_score > 0 and not job.is_exact
     return has_floor and is_plain and is_same and picture.colour_key is None
 
 
 def _enough(job: RecodeJob, shown: tuple[int, int]) -> tuple[int, int] | None:
-    if job.target_px is None:
+    if job.target_px is None or job.cut is not None:
         return None
     width, height = (max(sides) for sides in zip(job.target_px, shown, strict=True))
     return round(width * DECODE_MARGIN), round(height * DECODE_MARGIN)

@@ -12,7 +12,7 @@ from benchmarks.looks import ssimulacra2
 from lighten.pictures.recode import recode
 from lighten.pictures.recode_job import RecodeJob
 from lighten.pictures.stored import StoredCoding, StoredPicture
-from lighten.treatments import PictureTreatment
+from lighten.treatments import ColourChange, PictureTreatment
 from lighten.weights import PictureClass
 from tests.builders import Pixels, as_jpeg
 
@@ -68,8 +68,14 @@ class LeastScore(unittest.TestCase):
 
     def test_is_no_measure_of_what_is_to_look_otherwise(self) -> None:
         work = job(np.asarray(data.coffee()), 80.0)
-        plain = recode(replace(work, treatment=replace(work.treatment, least_score=0.0)))
-        cut = replace(work, cut=(0.0, 0.0, 0.5, 0.5), target_px=(100, 60))
-        picture = recode(cut).picture
-        assert picture is not None and plain.picture is not None
-        self.assertEqual((picture.width_px, picture.height_px), (100, 60))
+        grey = replace(work.treatment, colour=ColourChange.GREY)
+        picture = recode(replace(work, treatment=grey)).picture
+        assert picture is not None
+        self.assertEqual((picture.width_px, picture.height_px), work.target_px)
+
+    def test_is_held_by_what_is_left_of_a_cut_picture(self) -> None:
+        half = (0.0, 0.0, 0.5, 0.5)
+        work = replace(job(np.asarray(data.coffee()), 65.0), cut=half, target_px=(100, 66))
+        picture = recode(work).picture
+        assert picture is not None
+        self.assertTrue(100 < picture.width_px <= 300)
