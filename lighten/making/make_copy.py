@@ -171,7 +171,7 @@ def _outcome(part: Part, decision: Decision, recoded: Recoded, saved: int) -> Ou
         likeness=picture.likeness if picture else None,
         changes_looks=changes_looks,
         loses_colour=changes_looks and treatment is not None and treatment.only_loses_colour,
-        # What is left of a cut picture lies a fraction of a pixel beside where it lay, which a score
+        # What is left of a cut picture lies part of a pixel beside where it lay, which a score
         # takes for a loss: it was held when it was coded.
         least_score=treatment.least_score if treatment and picture and not recoded.cut else 0.0,
         size_px=(picture.width_px, picture.height_px) if picture else None,
