@@ -291,7 +291,6 @@ KINDS = (*_WITHIN, "twin", *_MARKS, "blur", "tint")
 
 def _twin_pair(seed: int) -> Pair:
     """Two pages that differ in one letter or digit."""
-    rng = np.random.default_rng(seed)
     one, other = _TWINS[seed % len(_TWINS)]
     pages = []
     for letter in (one, other):
@@ -300,7 +299,6 @@ def _twin_pair(seed: int) -> Pair:
         pen.rectangle((300, 500, 900, 600), fill=255)
         pen.text((320, 520), f"total 1{letter}4 reeds", font=font, fill=20)
         pages.append(scanned(page, seed).pixels)
-    assert rng is not None
     return pages[0], pages[1]
 
 

@@ -19,6 +19,8 @@ Result = TypeVar("Result")
 _JOBS_PER_WORKER = 3
 # Loaded once, before workers are forked from the process that starts them.
 _PRELOADED = ["lighten.worker_start"]
+# They take a second to start, beside other work.
+_WORTH_STARTING_AHEAD_BYTES = 1_000_000
 _kept: ContextVar["Workers | None"] = ContextVar("kept", default=None)
 
 
@@ -112,16 +114,17 @@ def open_workers(count: int | None = None, *, are_threads: bool = False) -> Iter
 
 
 @contextmanager
-def keep_workers(*, start_ahead: bool = False) -> Iterator[None]:
+def keep_workers(*, work_bytes: int = 0) -> Iterator[None]:
     """One set of processes for all pieces of work within, whoever opens workers for them.
 
-    start_ahead: what they are forked from loads what they need while other things are done.
+    work_bytes: of the heaviest file that is about to be worked on; where it is worth it, what they
+    are forked from loads what they need while other things are done.
     """
     if _kept.get() is not None:
         yield
         return
     workers = Workers(len(os.sched_getaffinity(0)))
-    if start_ahead and workers.count > 1:
+    if work_bytes > _WORTH_STARTING_AHEAD_BYTES and workers.count > 1:
         _context()
         forkserver.ensure_running()
     token = _kept.set(workers)

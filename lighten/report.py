@@ -116,6 +116,7 @@ def comparison_as_json(proof: Proof) -> Json:
     shown = (*proof.pictures, *(picture for page in proof.pages for picture in page.pictures))
     return {
         **proof_as_json(proof),
+        "pages": [_page(page) | {"reasons": list(page.faults)} for page in proof.pages],
         "pictures": [_picture_proof(picture) | {"page": picture.page} for picture in shown],
     }
 
@@ -130,7 +131,6 @@ def _page(page: PageProof) -> Json:
         "text_same": page.is_text_same,
         "worst": list(page.worst) if page.worst else None,
         "faults": list(page.faults),
-        "reasons": list(page.faults),
         "pictures": [_picture_proof(picture) for picture in page.pictures],
     }
 

@@ -50,8 +50,6 @@ __all__ = ["lighten_files"]
 # Of codings kept while one copy is made.
 _MOST_KEPT_BYTES = 2_000_000_000
 _WEIGHING_SHARE = 0.1
-# Workers take a second to start, beside other work.
-_WORTH_WORKERS_BYTES = 1_000_000
 
 
 def lighten_files(options: argparse.Namespace) -> int:
@@ -72,7 +70,7 @@ def lighten_files(options: argparse.Namespace) -> int:
         if path in options.files or options.out or not order.naming.may_be_copy(path.name)
     ]
     heaviest = max((path.stat().st_size for path, _ in documents if path.exists()), default=0)
-    with keep_workers(start_ahead=heaviest > _WORTH_WORKERS_BYTES):
+    with keep_workers(work_bytes=heaviest):
         for path, below in documents:
             entry = _lighten_file(path, below, _with_share(order, shares.get(path)), options)
             entries.append(entry)

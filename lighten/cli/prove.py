@@ -17,8 +17,6 @@ from lighten.cli.printing import DONE, SOME_FAILED, progress_bar
 
 __all__ = ["prove_copy"]
 
-_WORTH_WORKERS_BYTES = 1_000_000
-
 
 def prove_copy(options: argparse.Namespace) -> int:
     """Print the verdict on a copy; the exit code is 0 where it is the same or close."""
@@ -28,7 +26,7 @@ def prove_copy(options: argparse.Namespace) -> int:
     try:
         heaviest = max(path.stat().st_size for path in (options.original, options.copy))
         with (
-            keep_workers(start_ahead=heaviest > _WORTH_WORKERS_BYTES),
+            keep_workers(work_bytes=heaviest),
             progress_bar(options.copy.name) as progress,
         ):
             proof = prove_any_two(original, copy, progress, lays_out=not options.no_layout)

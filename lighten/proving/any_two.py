@@ -1,7 +1,6 @@
 """Any two files of one kind, made here or elsewhere, held against each other."""
 
 from collections.abc import Iterator
-from dataclasses import replace
 
 from lighten.errors import UnsupportedFileError
 from lighten.plans import Action, Outcome
@@ -41,7 +40,7 @@ def prove_any_two(
     other = format_.weigh(copy, share_of(progress, _WEIGHING_SHARE / 2, _WEIGHING_SHARE))
     return prove(
         original,
-        replace(copy, shown_as=original.name),
+        copy,
         sheet,
         tuple(_likely_outcomes(sheet, other)),
         share_of(progress, _WEIGHING_SHARE, 1),

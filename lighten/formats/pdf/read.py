@@ -130,10 +130,7 @@ class PdfReading:
             ]
             if len(fitting) != 1:
                 return None
-            bitmap = fitting[0].get_bitmap()
-            pixels = np.asarray(bitmap.to_pil().convert("RGB"))
-            bitmap.close()
-            return pixels
+            return np.asarray(fitting[0].get_bitmap().to_pil().convert("RGB"))
         except pypdfium2.PdfiumError as error:
             raise UnreadableFileError(f"page {page} cannot be drawn ({error})") from error
 

@@ -13,9 +13,7 @@ Floats = NDArray[np.float32]
 # A shift that is not seen, and the most that is looked for; in pixels.
 _LEAST_SHIFT, _MOST_SHIFT = 0.2, 8.0
 _STEPS = 3
-# How far the tone of paper may move by itself, of 255.
-_MOST_TONE = 12.0
-_STRONG_EDGE, _FAR_OFF = 4.0, 60.0
+_STRONG_EDGE, _FAR_OFF = np.float32(4), np.float32(60)
 _SOFTEST, _SHARPEST = -0.35, 0.9
 _ONE_PX = gaussian(1.0)
 
@@ -64,7 +62,7 @@ def _step(original: Floats, copy: Floats) -> tuple[float, float]:  # pragma: no 
             across = (original[y, x + 1] - original[y, x - 1]) * 0.5
             down = (original[y + 1, x] - original[y - 1, x]) * 0.5
             off = original[y, x] - copy[y, x]
-            if abs(off) > 60:
+            if abs(off) > _FAR_OFF:
                 continue
             xx += across * across
             yy += down * down
@@ -120,7 +118,7 @@ def _tones(original: Floats, copy: Floats, tile_px: int) -> Floats:  # pragma: n
     height, width = original.shape
     rows, columns = max(1, height // tile_px), max(1, width // tile_px)
     tones = np.zeros((rows, columns), np.float32)
-    # In quarters of a level, from -_MOST_TONE to it.
+    # In quarters of a level: the tone of paper moves by 12 levels at most.
     counts = np.zeros(8 * 12 + 1, np.int64)
     for row in range(rows):
         top, low = row * height // rows, (row + 1) * height // rows
@@ -168,7 +166,7 @@ def _share(fine: Floats, original: Floats, copy: Floats) -> float:  # pragma: no
     for y in range(height):
         for x in range(width):
             off = copy[y, x] - original[y, x]
-            if abs(fine[y, x]) > 4 and abs(off) < 60:
+            if abs(fine[y, x]) > _STRONG_EDGE and abs(off) < _FAR_OFF:
                 together += fine[y, x] * off
                 alone += fine[y, x] * fine[y, x]
     return together / alone if alone > 0 else 0.0

@@ -19,8 +19,8 @@ Pixels = NDArray[np.uint8]
 Floats = NDArray[np.float32]
 
 _TILE_MM, _MM_PER_INCH = 5.0, 25.4
-# A difference that coding never makes; more where the copy was to be sharpened.
-_LOOK, _LOOK_IF_SHARPENED = 1.15, 1.75
+# A difference that coding never makes.
+_LOOK = 1.15
 # Clean copies keep .89 and more, half of them all; a blur of .7 pixels leaves .86 or less in 95 of
 # 100 pages, .71 in half of them (134 pages). Fitted pixels have been seen to keep .71.
 _LEAST_SHARPNESS, _LEAST_SHARPNESS_DRAWN = 0.87, 0.68
@@ -40,7 +40,6 @@ def find_faults(
     copy: Pixels,
     *,
     ppi: float,
-    was_sharpened: bool = False,
     judges_colour: bool = True,
     is_drawn: bool = False,
 ) -> tuple[Fault, ...]:
@@ -57,8 +56,7 @@ def find_faults(
     tile_px = max(8, round(_TILE_MM / _MM_PER_INCH * ppi))
     before, after = (_luma_at(pixels, height, width) for pixels in (original, copy))
     before = aligned(before, after)
-    enough = _LOOK_IF_SHARPENED if was_sharpened else _LOOK
-    faults = _ink(before, after, tile_px, enough)
+    faults = _ink(before, after, tile_px)
     if _is_soft(before, after, _LEAST_SHARPNESS_DRAWN if is_drawn else _LEAST_SHARPNESS):
         faults.append(Fault(kind=FaultKind.SOFT, strength=1.0))
     if judges_colour:
@@ -76,7 +74,7 @@ def _luma_at(pixels: Pixels, height: int, width: int) -> Floats:
     return reduced(pixels, height, width)
 
 
-def _ink(before: Floats, after: Floats, tile_px: int, enough: float) -> list[Fault]:
+def _ink(before: Floats, after: Floats, tile_px: int) -> list[Fault]:
     """Band by band of tiles, and only where strokes are."""
     share = sharpness_share(before, after)
     faults: list[Fault] = []
@@ -95,23 +93,21 @@ def _ink(before: Floats, after: Floats, tile_px: int, enough: float) -> list[Fau
             inner[:, : max(0, _EDGE_PX - left)] = 0
             inner[:, max(0, width - _EDGE_PX - left) :] = 0
             faults += [
-                Fault(kind=kind, strength=strength / enough, place=place)
-                for strength, place in _places(inner, (left, top), tile_px, enough)
+                Fault(kind=kind, strength=strength / _LOOK, place=place)
+                for strength, place in _places(inner, (left, top), tile_px)
             ]
     return faults
 
 
-def _places(
-    beyond: Floats, corner: tuple[int, int], tile_px: int, enough: float
-) -> Iterator[tuple[float, Place]]:
+def _places(beyond: Floats, corner: tuple[int, int], tile_px: int) -> Iterator[tuple[float, Place]]:
     """The strongest place of each tile that has one; corner: where the plane lies, x and y."""
-    if beyond.max(initial=0) <= enough:
+    if beyond.max(initial=0) <= _LOOK:
         return
     half = tile_px // 2
     for top in range(0, beyond.shape[0], tile_px):
         for left in range(0, beyond.shape[1], tile_px):
             tile = beyond[top : top + tile_px, left : left + tile_px]
-            if tile.max() > enough:
+            if tile.max() > _LOOK:
                 down, across = np.unravel_index(int(tile.argmax()), tile.shape)
                 x, y = corner[0] + left + int(across), corner[1] + top + int(down)
                 place = (max(0, x - half), max(0, y - half), x + half, y + half)

@@ -14,7 +14,7 @@ _FINEST, _FINE, _MIDDLE = gaussian(0.5), gaussian(1.0), gaussian(2.0)
 # Three times 2 pixels after 2 are 4.
 _TO_COARSE = 3
 # An edge of that many levels is strong; so many pixels of such are enough to be measured.
-_STRONG, _LEAST_PIXELS = 12.0, 200
+_STRONG, _LEAST_PIXELS = np.float32(12), 200
 
 
 def sharpness_kept(original: Floats, copy: Floats) -> float | None:
@@ -47,7 +47,7 @@ def _energies(
     of_fine = of_coarse = of_fine_copy = of_coarse_copy = 0.0
     for y in range(height):
         for x in range(width):
-            if abs(coarse[y, x]) > 12:
+            if abs(coarse[y, x]) > _STRONG:
                 pixels += 1
                 of_fine += fine[y, x] * fine[y, x]
                 of_coarse += coarse[y, x] * coarse[y, x]

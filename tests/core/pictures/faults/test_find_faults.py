@@ -122,9 +122,8 @@ class Looks(unittest.TestCase):
         self.assertIn(FaultKind.SOFT, kinds(faults))
 
     def test_more_red_is_said_as_what_it_is(self) -> None:
-        redder = Image.merge
         faults = self.changed(
-            lambda image: redder(
+            lambda image: Image.merge(
                 "RGB",
                 [
                     band.point(lambda level: max(0, level - 16)) if at else band
