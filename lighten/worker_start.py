@@ -9,6 +9,7 @@ import PIL.Image
 import PIL.JpegImagePlugin
 import pypdfium2
 
+from lighten.codecs.row_filters import filtered_rows
 from lighten.formats.pdf import edit, read
 from lighten.pictures.faults.find_faults import find_faults
 from lighten.pictures.recode_all import recode_all
@@ -30,3 +31,4 @@ _SAMPLE = np.full((64, 64, 3), 240, np.uint8)
 _SAMPLE[8::9] = 20
 Judge([_SAMPLE]).score([_SAMPLE])
 find_faults(_SAMPLE, _SAMPLE // 2 + 100, ppi=100)
+filtered_rows(_SAMPLE[..., 0], 1)

@@ -1,25 +1,35 @@
 """The filters of PNG (RFC 2083, clause 6), compiled."""
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+
+from lighten.compiled import compiled
 
 __all__ = ["filtered_rows"]
 
 Bytes = NDArray[np.uint8]
 
 
-@njit(cache=True, nogil=True)
-def filtered_rows(rows: Bytes, pixel_bytes: int) -> Bytes:  # pragma: no cover - compiled
+def filtered_rows(rows: Bytes, pixel_bytes: int) -> Bytes:
     """Rows with the filter each that leaves the least sum of magnitudes (RFC 2083, 9.6).
 
     rows: (height, bytes a row). Returns (height, 1 + bytes a row), the number of the filter first.
     """
     height, width = rows.shape
     out = np.empty((height, width + 1), np.uint8)
-    tried = np.empty((5, width), np.uint8)
+    room = np.empty((5, width), np.uint8), np.empty(5, np.int64)
+    _filter(np.ascontiguousarray(rows), pixel_bytes, *room, out)
+    return out
+
+
+@compiled
+def _filter(
+    rows: Bytes, pixel_bytes: int, tried: Bytes, costs: NDArray[np.int64], out: Bytes
+) -> None:  # pragma: no cover - compiled
+    """tried, costs: room for a row by each filter, and what it costs."""
+    height, width = rows.shape
     for y in range(height):
-        costs = np.zeros(5, np.int64)
+        costs[:] = 0
         for x in range(width):
             value = int(rows[y, x])
             left = int(rows[y, x - pixel_bytes]) if x >= pixel_bytes else 0
@@ -49,5 +59,5 @@ def filtered_rows(rows: Bytes, pixel_bytes: int) -> Bytes:  # pragma: no cover -
             if costs[number] < costs[best]:
                 best = number
         out[y, 0] = best
-        out[y, 1:] = tried[best]
-    return out
+        for x in range(width):
+            out[y, x + 1] = tried[best, x]

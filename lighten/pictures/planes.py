@@ -5,8 +5,9 @@ makes them ten times as quick. They let go of the interpreter: threads work side
 """
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+
+from lighten.compiled import compiled
 
 __all__ = [
     "blurred",
@@ -33,13 +34,20 @@ def gaussian(sigma: float) -> Half:
     return tuple(np.float32(weight) for weight in window[radius:])
 
 
-@njit(cache=True, nogil=True, fastmath=True)
-def blurred(plane: Floats, half: Half) -> Floats:  # pragma: no cover - compiled
+def blurred(plane: Floats, half: Half) -> Floats:
     """Along both axes; half: a window from its middle on, the same to both sides."""
+    out = np.empty_like(plane)
+    _blur(plane, half, np.empty(plane.shape[1] + 2 * len(half), np.float32), out)
+    return out
+
+
+@compiled
+def _blur(
+    plane: Floats, half: Half, line: Floats, out: Floats
+) -> None:  # pragma: no cover - compiled
+    """line: room for a row with what is beyond its ends."""
     height, width = plane.shape
     radius = len(half) - 1
-    out = np.empty_like(plane)
-    line = np.empty(width + 2 * radius, np.float32)
     for y in range(height):
         if radius <= y < height - radius:
             for x in range(width):
@@ -55,22 +63,24 @@ def blurred(plane: Floats, half: Half) -> Floats:  # pragma: no cover - compiled
                     value += (plane[above, x] + plane[below, x]) * half[step]
                 line[x + radius] = value
         line[:radius] = line[radius]
-        line[width + radius :] = line[width + radius - 1]
+        line[width + radius : width + 2 * radius] = line[width + radius - 1]
         for x in range(width):
             value = line[x + radius] * half[0]
             for step in range(1, len(half)):
                 value += (line[x + radius - step] + line[x + radius + step]) * half[step]
             out[y, x] = value
-    return out
 
 
-@njit(cache=True, nogil=True, fastmath=True)
-def _highest_near(plane: Floats, reach: tuple[int, ...]) -> Floats:  # pragma: no cover - compiled
-    """Of each pixel and the next ones to all sides, as many as `reach` is long."""
+@compiled
+def _highest_near(
+    plane: Floats, reach: tuple[int, ...], line: Floats, out: Floats
+) -> None:  # pragma: no cover - compiled
+    """Of each pixel and the next ones to all sides, as many as `reach` is long.
+
+    line: room for a row with what is beyond its ends.
+    """
     height, width = plane.shape
     radius = len(reach)
-    out = np.empty_like(plane)
-    line = np.empty(width + 2 * radius, np.float32)
     for y in range(height):
         if radius <= y < height - radius:
             for x in range(width):
@@ -86,20 +96,22 @@ def _highest_near(plane: Floats, reach: tuple[int, ...]) -> Floats:  # pragma: n
                     value = max(value, plane[above, x], plane[below, x])
                 line[x + radius] = value
         line[:radius] = line[radius]
-        line[width + radius :] = line[width + radius - 1]
+        line[width + radius : width + 2 * radius] = line[width + radius - 1]
         for x in range(width):
             value = line[x + radius]
             for step in range(1, len(reach) + 1):
                 value = max(value, line[x + radius - step], line[x + radius + step])
             out[y, x] = value
-    return out
 
 
 def highest(plane: Floats, side: int) -> Floats:
     """Of the square of `side` pixels around each: 3, 5 or 17."""
     reach, times = _REACHES[side]
+    line = np.empty(plane.shape[1] + 2 * len(reach), np.float32)
     for _ in range(times):
-        plane = _highest_near(plane, reach)
+        out = np.empty_like(plane)
+        _highest_near(plane, reach, line, out)
+        plane = out
     return plane
 
 
@@ -108,24 +120,30 @@ def lowest(plane: Floats, side: int) -> Floats:
     return -highest(-plane, side)
 
 
-@njit(cache=True, nogil=True, fastmath=True)
-def box_means(plane: Floats, side: int) -> Floats:  # pragma: no cover - compiled
+def box_means(plane: Floats, side: int) -> Floats:
     """Of the square of `side` pixels (odd) around each."""
+    out = np.empty_like(plane)
+    _box_means(plane, side, np.zeros(plane.shape[1]), out)
+    return out
+
+
+@compiled
+def _box_means(
+    plane: Floats, side: int, sums: NDArray[np.float64], out: Floats
+) -> None:  # pragma: no cover - compiled
+    """sums: zeros, one a column."""
     height, width = plane.shape
     radius = side // 2
-    sums = np.zeros(width, np.float64)
-    out = np.empty_like(plane)
     share = 1.0 / (side * side)
     for y in range(-radius, radius + 1):
-        row = plane[min(height - 1, max(0, y))]
+        row = min(height - 1, max(0, y))
         for x in range(width):
-            sums[x] += row[x]
+            sums[x] += plane[row, x]
     for y in range(height):
         if y:
-            entering = plane[min(height - 1, y + radius)]
-            leaving = plane[max(0, y - radius - 1)]
+            entering, leaving = min(height - 1, y + radius), max(0, y - radius - 1)
             for x in range(width):
-                sums[x] += entering[x] - leaving[x]
+                sums[x] += plane[entering, x] - plane[leaving, x]
         total = 0.0
         for x in range(-radius, radius + 1):
             total += sums[min(width - 1, max(0, x))]
@@ -133,17 +151,22 @@ def box_means(plane: Floats, side: int) -> Floats:  # pragma: no cover - compile
             if x:
                 total += sums[min(width - 1, x + radius)] - sums[max(0, x - radius - 1)]
             out[y, x] = total * share
+
+
+def reduced(plane: NDArray[np.uint8], height: int, width: int) -> Floats:
+    """The mean of what each new pixel covers, shares of pixels counted; never enlarged."""
+    out = np.empty((height, width), np.float32)
+    _reduce(np.ascontiguousarray(plane), np.empty(plane.shape[1], np.float32), out)
     return out
 
 
-@njit(cache=True, nogil=True, fastmath=True)
-def reduced(
-    plane: NDArray[np.uint8], height: int, width: int
-) -> Floats:  # pragma: no cover - compiled
-    """The mean of what each new pixel covers, shares of pixels counted; never enlarged."""
+@compiled
+def _reduce(
+    plane: NDArray[np.uint8], line: Floats, out: Floats
+) -> None:  # pragma: no cover - compiled
+    """line: room for a row."""
     old_height, old_width = plane.shape
-    out = np.empty((height, width), np.float32)
-    line = np.empty(old_width, np.float32)
+    height, width = out.shape
     down, over = old_height / height, old_width / width
     for y in range(height):
         start, end = y * down, min((y + 1) * down, float(old_height))
@@ -159,16 +182,19 @@ def reduced(
             for at in range(first, last):
                 total += line[at] * np.float32(min(right, at + 1.0) - max(left, float(at)))
             out[y, x] = total / np.float32(over)
+
+
+def tile_means(pixels: NDArray[np.uint8], rows: int, columns: int) -> Floats:
+    """Of (height, width, n) pixels, the mean of each tile: (rows, columns, n)."""
+    out = np.empty((rows, columns, pixels.shape[2]), np.float32)
+    _tile_means(np.ascontiguousarray(pixels), out)
     return out
 
 
-@njit(cache=True, nogil=True, fastmath=True)
-def tile_means(
-    pixels: NDArray[np.uint8], rows: int, columns: int
-) -> Floats:  # pragma: no cover - compiled
-    """Of (height, width, n) pixels, the mean of each tile: (rows, columns, n)."""
+@compiled
+def _tile_means(pixels: NDArray[np.uint8], out: Floats) -> None:  # pragma: no cover - compiled
     height, width, channels = pixels.shape
-    out = np.zeros((rows, columns, channels), np.float32)
+    rows, columns, _ = out.shape
     for row in range(rows):
         top, low = row * height // rows, (row + 1) * height // rows
         for column in range(columns):
@@ -179,4 +205,3 @@ def tile_means(
                     for x in range(left, right):
                         total += pixels[y, x, channel]
                 out[row, column, channel] = total / max(1, (low - top) * (right - left))
-    return out

@@ -1,9 +1,9 @@
 """The planes that SSIMULACRA2 compares, and how they differ, compiled; see `visible_loss`."""
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
+from lighten.compiled import compiled
 from lighten.pictures.planes import Half
 
 __all__ = ["WINDOW", "differences", "halved", "light_of", "opponent"]
@@ -28,7 +28,7 @@ _BIAS = np.float32(0.0037930732552754493)
 _ROOT_OF_BIAS = np.float32(0.0037930732552754493 ** (1 / 3))
 
 
-@njit(cache=True, nogil=True, fastmath=True)
+@compiled
 def _cube_root(value):  # type: ignore[no-untyped-def] # one number in, one out  # pragma: no cover - compiled
     """From roots that processors have: the power 5/16, then two steps of Halley's method."""
     quarter = np.sqrt(np.sqrt(value))
@@ -39,14 +39,19 @@ def _cube_root(value):  # type: ignore[no-untyped-def] # one number in, one out 
     return root
 
 
-@njit(cache=True, nogil=True, fastmath=True)
-def opponent(linear: Floats) -> Floats:  # pragma: no cover - compiled
+def opponent(linear: Floats) -> Floats:
     """Red-green, light and blue as the metric wants them, all above zero: (3, height, width).
 
     linear: (3, height, width) linear sRGB.
     """
-    _, height, width = linear.shape
     out = np.empty_like(linear)
+    _opponent(linear, out)
+    return out
+
+
+@compiled
+def _opponent(linear: Floats, out: Floats) -> None:  # pragma: no cover - compiled
+    _, height, width = linear.shape
     half, seven = np.float32(0.5), np.float32(7)
     for y in range(height):
         for x in range(width):
@@ -61,14 +66,18 @@ def opponent(linear: Floats) -> Floats:  # pragma: no cover - compiled
             out[0, y, x] = (long - middle) * seven + np.float32(0.42)
             out[1, y, x] = light + np.float32(0.01)
             out[2, y, x] = short - light + np.float32(0.55)
+
+
+def light_of(linear: Floats) -> Floats:
+    """Of `opponent` the light alone: (height, width)."""
+    out = np.empty(linear.shape[1:], np.float32)
+    _light_of(linear, out)
     return out
 
 
-@njit(cache=True, nogil=True, fastmath=True)
-def light_of(linear: Floats) -> Floats:  # pragma: no cover - compiled
-    """Of `opponent` the light alone: (height, width)."""
+@compiled
+def _light_of(linear: Floats, out: Floats) -> None:  # pragma: no cover - compiled
     _, height, width = linear.shape
-    out = np.empty((height, width), np.float32)
     for y in range(height):
         for x in range(width):
             red, green, blue = linear[0, y, x], linear[1, y, x], linear[2, y, x]
@@ -76,15 +85,20 @@ def light_of(linear: Floats) -> Floats:  # pragma: no cover - compiled
             middle = red * _MIDDLE[0] + green * _MIDDLE[1] + blue * _MIDDLE[2]
             both = _cube_root(long + _BIAS) + _cube_root(middle + _BIAS)
             out[y, x] = both * np.float32(0.5) - _ROOT_OF_BIAS + np.float32(0.01)
+
+
+def halved(linear: Floats) -> Floats:
+    """Half as many pixels each way; a last odd one counts by itself."""
+    planes, height, width = linear.shape
+    out = np.empty((planes, (height + 1) // 2, (width + 1) // 2), np.float32)
+    _halve(linear, out)
     return out
 
 
-@njit(cache=True, nogil=True, fastmath=True)
-def halved(linear: Floats) -> Floats:  # pragma: no cover - compiled
-    """Half as many pixels each way; a last odd one counts by itself."""
+@compiled
+def _halve(linear: Floats, out: Floats) -> None:  # pragma: no cover - compiled
     planes, height, width = linear.shape
-    rows, columns = (height + 1) // 2, (width + 1) // 2
-    out = np.empty((planes, rows, columns), np.float32)
+    _, rows, columns = out.shape
     for plane in range(planes):
         for y in range(rows):
             top, low = 2 * y, min(height - 1, 2 * y + 1)
@@ -96,22 +110,30 @@ def halved(linear: Floats) -> Floats:  # pragma: no cover - compiled
                     + linear[plane, low, left]
                     + linear[plane, low, right]
                 )
-    return out
 
 
-@njit(cache=True, nogil=True, fastmath=True)
 def differences(
     known: tuple[Floats, Floats, Floats, Floats], copy: tuple[Floats, Floats, Floats, Floats]
-) -> NDArray[np.float64]:  # pragma: no cover - compiled
+) -> NDArray[np.float64]:
     """(2 norms, 3 kinds): sums over all pixels of structure lost, edges added, edges lost.
 
     The second norm is of the fourth powers. known: the reference, its means, variance, and 1 and
     its edges. copy: the other, its means, means of its squares, and of its products with the first.
     """
+    sums = np.zeros((2, 3))
+    _add_differences(known, copy, sums)
+    return sums
+
+
+@compiled
+def _add_differences(
+    known: tuple[Floats, Floats, Floats, Floats],
+    copy: tuple[Floats, Floats, Floats, Floats],
+    sums: NDArray[np.float64],
+) -> None:  # pragma: no cover - compiled
     _, means, variances, edges = known
     other, other_means, squares, products = copy
     height, width = means.shape
-    sums = np.zeros((2, 3))
     one, two, zero, c2 = np.float32(1), np.float32(2), np.float32(0), np.float32(0.0009)
     for y in range(height):
         lost = added = gone = zero
@@ -139,4 +161,3 @@ def differences(
         sums[1, 0] += lost4
         sums[1, 1] += added4
         sums[1, 2] += gone4
-    return sums

@@ -1,9 +1,9 @@
 """Two planes of one picture brought together: the same place, tone of paper and sharpness."""
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
+from lighten.compiled import compiled
 from lighten.pictures.planes import blurred, gaussian
 
 __all__ = ["aligned", "as_light", "as_sharp", "sharpness_share"]
@@ -16,34 +16,46 @@ _STEPS = 3
 _STRONG_EDGE, _FAR_OFF = np.float32(4), np.float32(60)
 _SOFTEST, _SHARPEST = -0.35, 0.9
 _ONE_PX = gaussian(1.0)
+# Quarters of a level: the tone of paper moves by 12 levels at most, to either side.
+_TONE_STEPS = 8 * 12 + 1
 
 
 def aligned(original: Floats, copy: Floats) -> Floats:
     """The original, moved by the fraction of a pixel that it lies beside the copy."""
     across = down = 0.0
+    step = np.zeros(2)
     moved = original
     for _ in range(_STEPS):
-        step_across, step_down = _step(moved, copy)
+        _step(moved, copy, step)
+        step_across, step_down = step.tolist()
         if max(abs(step_across), abs(step_down)) < _LEAST_SHIFT / 2:
             break
         across += min(1.0, max(-1.0, step_across))
         down += min(1.0, max(-1.0, step_down))
         if max(abs(across), abs(down)) > _MOST_SHIFT:
             return original
-        moved = _moved(original, across, down)
+        moved = np.empty_like(original)
+        _move(original, across, down, np.empty(original.shape[1], np.float32), moved)
     return moved if max(abs(across), abs(down)) >= _LEAST_SHIFT else original
 
 
 def as_light(original: Floats, copy: Floats, tile_px: int) -> Floats:
     """The original with the tone that its paper has in the copy, tile by tile and smoothly."""
-    tones = _tones(original, copy, tile_px)
-    return original + _spread(tones, original.shape[0], original.shape[1])
+    rows, columns = (max(1, side // tile_px) for side in original.shape)
+    tones, light = np.zeros((rows, columns), np.float32), np.empty_like(original)
+    _find_tones(original, copy, np.empty(_TONE_STEPS, np.int64), tones)
+    _spread(tones, light)
+    light += original
+    return light
 
 
 def sharpness_share(original: Floats, copy: Floats) -> float:
     """How much more than the original has of what is fine in it the copy has; below 0 for less."""
     fine = original - blurred(original, _ONE_PX)
-    return min(_SHARPEST, max(_SOFTEST, _share(fine, original, copy)))
+    sums = np.zeros(2)
+    _compare_fine(fine, original, copy, sums)
+    together, alone = sums.tolist()
+    return min(_SHARPEST, max(_SOFTEST, together / alone if alone > 0 else 0.0))
 
 
 def as_sharp(original: Floats, share: float) -> Floats:
@@ -52,8 +64,10 @@ def as_sharp(original: Floats, share: float) -> Floats:
     return np.asarray(original + np.float32(share) * fine, np.float32)
 
 
-@njit(cache=True, nogil=True, fastmath=True)
-def _step(original: Floats, copy: Floats) -> tuple[float, float]:  # pragma: no cover - compiled
+@compiled
+def _step(
+    original: Floats, copy: Floats, step: NDArray[np.float64]
+) -> None:  # pragma: no cover - compiled
     """One step of Lucas and Kanade over the whole: across and down, in pixels."""
     height, width = original.shape
     xx = yy = xy = xd = yd = 0.0
@@ -71,11 +85,12 @@ def _step(original: Floats, copy: Floats) -> tuple[float, float]:  # pragma: no 
             yd += down * off
     det = xx * yy - xy * xy
     if det <= 1e-3 * (xx + yy) * (xx + yy) + 1e-6:
-        return 0.0, 0.0
-    return (yy * xd - xy * yd) / det, (xx * yd - xy * xd) / det
+        step[0] = step[1] = 0.0
+    else:
+        step[0], step[1] = (yy * xd - xy * yd) / det, (xx * yd - xy * xd) / det
 
 
-@njit(cache=True, nogil=True, fastmath=True)
+@compiled
 def _cubic(share: float) -> tuple[float, float, float, float]:  # pragma: no cover - compiled
     """The weights of four neighbours (Keys, 1981, a = -0.5)."""
     t = share
@@ -87,12 +102,12 @@ def _cubic(share: float) -> tuple[float, float, float, float]:  # pragma: no cov
     )
 
 
-@njit(cache=True, nogil=True, fastmath=True)
-def _moved(plane: Floats, across: float, down: float) -> Floats:  # pragma: no cover - compiled
-    """What lay at (x - across, y - down) lies at (x, y)."""
+@compiled
+def _move(
+    plane: Floats, across: float, down: float, line: Floats, out: Floats
+) -> None:  # pragma: no cover - compiled
+    """What lay at (x - across, y - down) lies at (x, y). line: room for a row."""
     height, width = plane.shape
-    out = np.empty_like(plane)
-    line = np.empty(width, np.float32)
     left, top = int(np.floor(-across)), int(np.floor(-down))
     weights = _cubic(-across - left)
     lower = _cubic(-down - top)
@@ -109,17 +124,15 @@ def _moved(plane: Floats, across: float, down: float) -> Floats:  # pragma: no c
                 column = min(width - 1, max(0, x + left - 1 + step))
                 value += line[column] * np.float32(weights[step])
             out[y, x] = value
-    return out
 
 
-@njit(cache=True, nogil=True, fastmath=True)
-def _tones(original: Floats, copy: Floats, tile_px: int) -> Floats:  # pragma: no cover - compiled
-    """The median of what the copy is lighter, of each tile: (rows, columns)."""
+@compiled
+def _find_tones(
+    original: Floats, copy: Floats, counts: NDArray[np.int64], tones: Floats
+) -> None:  # pragma: no cover - compiled
+    """The median of what the copy is lighter, of each tile: (rows, columns). counts: room."""
     height, width = original.shape
-    rows, columns = max(1, height // tile_px), max(1, width // tile_px)
-    tones = np.zeros((rows, columns), np.float32)
-    # In quarters of a level: the tone of paper moves by 12 levels at most.
-    counts = np.zeros(8 * 12 + 1, np.int64)
+    rows, columns = tones.shape
     for row in range(rows):
         top, low = row * height // rows, (row + 1) * height // rows
         for column in range(columns):
@@ -136,14 +149,13 @@ def _tones(original: Floats, copy: Floats, tile_px: int) -> Floats:  # pragma: n
                 if seen > half:
                     tones[row, column] = (at - 48) / 4
                     break
-    return tones
 
 
-@njit(cache=True, nogil=True, fastmath=True)
-def _spread(tones: Floats, height: int, width: int) -> Floats:  # pragma: no cover - compiled
+@compiled
+def _spread(tones: Floats, out: Floats) -> None:  # pragma: no cover - compiled
     """Between the middles of tiles by straight lines."""
     rows, columns = tones.shape
-    out = np.empty((height, width), np.float32)
+    height, width = out.shape
     for y in range(height):
         row = min(max((y + 0.5) * rows / height - 0.5, 0.0), rows - 1.0)
         top = int(row)
@@ -155,12 +167,13 @@ def _spread(tones: Floats, height: int, width: int) -> Floats:  # pragma: no cov
             upper = tones[top, left] + (tones[top, right] - tones[top, left]) * over
             lower = tones[low, left] + (tones[low, right] - tones[low, left]) * over
             out[y, x] = upper + (lower - upper) * down
-    return out
 
 
-@njit(cache=True, nogil=True, fastmath=True)
-def _share(fine: Floats, original: Floats, copy: Floats) -> float:  # pragma: no cover - compiled
-    """How much of what is fine in the original the copy has more, or less, of."""
+@compiled
+def _compare_fine(
+    fine: Floats, original: Floats, copy: Floats, sums: NDArray[np.float64]
+) -> None:  # pragma: no cover - compiled
+    """sums: of what is fine in the original, times what the copy is lighter, and squared."""
     height, width = fine.shape
     together = alone = 0.0
     for y in range(height):
@@ -169,4 +182,4 @@ def _share(fine: Floats, original: Floats, copy: Floats) -> float:  # pragma: no
             if abs(fine[y, x]) > _STRONG_EDGE and abs(off) < _FAR_OFF:
                 together += fine[y, x] * off
                 alone += fine[y, x] * fine[y, x]
-    return together / alone if alone > 0 else 0.0
+    sums[0], sums[1] = together, alone

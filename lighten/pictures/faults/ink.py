@@ -1,9 +1,9 @@
 """Ink that became paper, and paper that became ink."""
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
+from lighten.compiled import compiled
 from lighten.pictures.planes import blurred, box_means, gaussian, highest, lowest
 
 __all__ = ["REACH_PX", "ink_faults"]
@@ -50,7 +50,9 @@ def ink_faults(original: Floats, copy: Floats) -> tuple[Floats, Floats]:
     for number, window in enumerate((_FINE, _MIDDLE, _COARSE)):
         before = smooth if number == 0 else blurred(original, window)
         after = blurred(copy, window)
-        usual = box_means(_bounded(before, after, light, dark), _USUAL_PX)
+        bounded = np.empty_like(before)
+        _bound(before, after, light, dark, bounded)
+        usual = box_means(bounded, _USUAL_PX)
         tolerated = _TOLERATED[number]
         if tolerated:
             spans = (highest(before, 3), lowest(before, 3), highest(after, 3), lowest(after, 3))
@@ -67,21 +69,19 @@ def ink_faults(original: Floats, copy: Floats) -> tuple[Floats, Floats]:
     return lost, added
 
 
-@njit(cache=True, nogil=True, fastmath=True)
-def _bounded(
-    before: Floats, after: Floats, light: Floats, dark: Floats
-) -> Floats:  # pragma: no cover - compiled
+@compiled
+def _bound(
+    before: Floats, after: Floats, light: Floats, dark: Floats, out: Floats
+) -> None:  # pragma: no cover - compiled
     """Differences, so large ones do not count as usual."""
     height, width = before.shape
-    out = np.empty_like(before)
     for y in range(height):
         for x in range(width):
             most = np.float32(0.2) * (light[y, x] - dark[y, x]) + np.float32(6)
             out[y, x] = min(abs(after[y, x] - before[y, x]), most)
-    return out
 
 
-@njit(cache=True, nogil=True, fastmath=True)
+@compiled
 def _hold(
     both: tuple[Floats, Floats],
     around: tuple[Floats, ...],

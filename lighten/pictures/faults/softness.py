@@ -1,9 +1,9 @@
 """Whether edges are as sharp in a copy as they were."""
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
+from lighten.compiled import compiled
 from lighten.pictures.planes import blurred, gaussian
 
 __all__ = ["sharpness_kept"]
@@ -23,7 +23,9 @@ def sharpness_kept(original: Floats, copy: Floats) -> float | None:
     None where there are too few edges. Both (height, width) float32 luma, brought together before.
     """
     bands = [_bands(plane) for plane in (original, copy)]
-    pixels, fine, coarse, fine_copy, coarse_copy = _energies(*bands[0], *bands[1])
+    sums = np.zeros(5)
+    _add_energies(*bands[0], *bands[1], sums)
+    pixels, fine, coarse, fine_copy, coarse_copy = sums
     if pixels < _LEAST_PIXELS or not fine or not coarse or not coarse_copy:
         return None
     return float(np.sqrt((fine_copy / coarse_copy) / (fine / coarse)))
@@ -38,10 +40,15 @@ def _bands(plane: Floats) -> tuple[Floats, Floats]:
     return blurred(plane, _FINEST) - fine, middle - coarse
 
 
-@njit(cache=True, nogil=True, fastmath=True)
-def _energies(
-    fine: Floats, coarse: Floats, fine_copy: Floats, coarse_copy: Floats
-) -> tuple[int, float, float, float, float]:  # pragma: no cover - compiled
+@compiled
+def _add_energies(
+    fine: Floats,
+    coarse: Floats,
+    fine_copy: Floats,
+    coarse_copy: Floats,
+    sums: NDArray[np.float64],
+) -> None:  # pragma: no cover - compiled
+    """sums: pixels at edges, and the squares there of each plane in its order."""
     height, width = fine.shape
     pixels = 0
     of_fine = of_coarse = of_fine_copy = of_coarse_copy = 0.0
@@ -53,4 +60,6 @@ def _energies(
                 of_coarse += coarse[y, x] * coarse[y, x]
                 of_fine_copy += fine_copy[y, x] * fine_copy[y, x]
                 of_coarse_copy += coarse_copy[y, x] * coarse_copy[y, x]
-    return pixels, of_fine, of_coarse, of_fine_copy, of_coarse_copy
+    sums[0] = pixels
+    sums[1], sums[2] = of_fine, of_coarse
+    sums[3], sums[4] = of_fine_copy, of_coarse_copy

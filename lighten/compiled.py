@@ -1,0 +1,248 @@
+"""Loops over pixels, compiled by numba once and loaded from then on without it.
+
+numba takes two seconds to load what it compiled before, more than many documents take to be made
+lighter; the machine code alone takes some milliseconds (llvmlite). It lies beside the bytecode of
+the module that the loop stands in, a file for each processor and each kinds of arguments.
+"""
+
+import ctypes
+import hashlib
+import os
+import sys
+import threading
+from collections.abc import Callable
+from functools import cache
+from pathlib import Path
+from types import FunctionType
+from typing import Any, Generic, ParamSpec
+
+import numpy as np
+
+__all__ = ["Loop", "compiled"]
+
+Parameters = ParamSpec("Parameters")
+
+# How numba hands arguments over: pointers to a result and an error, then each argument. An array
+# is its owner twice, how many items, bytes of one, where they lie, its sides, its strides.
+_POINTER, _WHOLE, _DOUBLE, _SINGLE = (
+    ctypes.c_void_p,
+    ctypes.c_int64,
+    ctypes.c_double,
+    ctypes.c_float,
+)
+# What numba calls when the last reference to an array that it owns has gone: here it owns none.
+_FREE = "NRT_MemInfo_call_dtor"
+_freed = ctypes.CFUNCTYPE(None, _POINTER)(lambda _: None)
+# Every loop writes there that it returns nothing, and never reads it.
+_RESULT, _ERROR = ctypes.c_void_p(), ctypes.c_void_p()
+_loading = threading.Lock()
+
+
+class Loop(Generic[Parameters]):
+    """A function whose machine code is made, or loaded, on its first call.
+
+    It takes arrays that lie in one piece (C order), whole numbers, floats, and tuples of arrays or
+    of float32; returns nothing, and writes into arrays it is given, as it can make none. It may
+    call other loops by their names. It lets go of the interpreter. Raises: TypeError or ValueError
+    for other arguments.
+    """
+
+    def __init__(self, function: Callable[Parameters, object]) -> None:
+        self.function = function
+        self.__doc__ = function.__doc__
+        self._known: dict[tuple[object, ...], Callable[..., int]] = {}
+
+    def __call__(self, *args: Parameters.args, **kwargs: Parameters.kwargs) -> None:
+        assert not kwargs, "a loop's arguments go by their places"
+        kinds: list[object] = []
+        values: list[Any] = []
+        for argument in args:
+            _flatten(argument, kinds, values)
+        key = tuple(kinds)
+        code = self._known.get(key)
+        if code is None:
+            code = self._known[key] = _code_for(self.function, args)
+        code(ctypes.addressof(_RESULT), ctypes.addressof(_ERROR), *values)
+
+
+def compiled(function: Callable[Parameters, object]) -> Loop[Parameters]:
+    """The function as a `Loop`."""
+    return Loop(function)
+
+
+def _flatten(argument: object, kinds: list[object], values: list[Any]) -> None:
+    """What tells the argument's type apart, and the argument as numba hands it over."""
+    if isinstance(argument, np.ndarray):
+        if not argument.flags.c_contiguous:
+            raise ValueError("a loop takes arrays that lie in one piece")
+        kinds += (argument.dtype.char, argument.ndim)
+        values += (None, None, argument.size, argument.itemsize, argument.ctypes.data)
+        values += argument.shape
+        values += argument.strides
+    elif isinstance(argument, tuple):
+        kinds.append(len(argument))
+        for item in argument:
+            _flatten(item, kinds, values)
+    else:
+        kinds.append(_scalar_of(argument))
+        values.append(argument)
+
+
+def _scalar_of(argument: object) -> type[Any]:
+    if isinstance(argument, np.float32):
+        return _SINGLE
+    if isinstance(argument, float):
+        return _DOUBLE
+    if isinstance(argument, int):
+        return _WHOLE
+    raise TypeError(f"a loop takes no {type(argument).__name__}")
+
+
+def _passed_as(argument: object) -> list[type[Any]]:
+    if isinstance(argument, np.ndarray):
+        return [_POINTER, _POINTER, _WHOLE, _WHOLE, _POINTER, *[_WHOLE] * (2 * argument.ndim)]
+    if isinstance(argument, tuple):
+        return [kind for item in argument for kind in _passed_as(item)]
+    return [_scalar_of(argument)]
+
+
+def _code_for(function: Callable[..., object], args: tuple[object, ...]) -> Callable[..., int]:
+    """The function for arguments of these types, ready to be called."""
+    assert isinstance(function, FunctionType)
+    with _loading:
+        kept = _kept_at(function, args)
+        try:
+            whole = kept.read_bytes()
+        except OSError:
+            whole = _compile(function, args)
+            _keep(kept, whole)
+        name, _, machine_code = whole.partition(b"\n")
+        address = _load(name.decode(), machine_code)
+    kinds = [kind for argument in args for kind in _passed_as(argument)]
+    return ctypes.CFUNCTYPE(ctypes.c_int32, _POINTER, _POINTER, *kinds)(address)
+
+
+def _kept_at(function: FunctionType, args: tuple[object, ...]) -> Path:
+    """Of the same module on the same kind of processor only."""
+    import llvmlite
+    import llvmlite.binding as llvm
+
+    module = Path(function.__code__.co_filename)
+    digest = hashlib.sha256(module.read_bytes())
+    told = (llvmlite.__version__, llvm.get_host_cpu_name(), llvm.get_host_cpu_features().flatten())
+    digest.update(repr((told, [_type_name(argument) for argument in args])).encode())
+    name = f"{module.stem}.{function.__name__}-{digest.hexdigest()[:16]}.{sys.implementation.cache_tag}"
+    return module.parent / "__pycache__" / name
+
+
+def _type_name(argument: object) -> str:
+    if isinstance(argument, np.ndarray):
+        return f"{argument.dtype.str}{argument.ndim}"
+    if isinstance(argument, tuple):
+        return f"({','.join(map(_type_name, argument))})"
+    return _scalar_of(argument).__name__
+
+
+def _keep(kept: Path, whole: bytes) -> None:
+    """For the next process; where the place cannot be written to, it is compiled again."""
+    partial = kept.with_name(f"{kept.name}.{os.getpid()}")
+    try:
+        kept.parent.mkdir(exist_ok=True)
+        partial.write_bytes(whole)
+        partial.replace(kept)
+    except OSError:
+        partial.unlink(missing_ok=True)
+
+
+@cache
+def _machine() -> Any:
+    """The processor that this runs on."""
+    import llvmlite.binding as llvm
+
+    llvm.initialize_native_target()
+    llvm.initialize_native_asmprinter()
+    return llvm.Target.from_default_triple().create_target_machine(
+        cpu=llvm.get_host_cpu_name(),
+        features=llvm.get_host_cpu_features().flatten(),
+        opt=3,
+        reloc="default",
+        codemodel="jitdefault",
+        jit=True,
+    )
+
+
+@cache
+def _engine() -> Any:
+    """What holds loaded machine code as long as the process lives."""
+    import llvmlite.binding as llvm
+
+    llvm.add_symbol(_FREE, ctypes.cast(_freed, _POINTER).value)
+    return llvm.create_mcjit_compiler(llvm.parse_assembly(""), _machine())
+
+
+def _load(name: str, machine_code: bytes) -> int:
+    """The address of the function."""
+    import llvmlite.binding as llvm
+
+    engine = _engine()
+    engine.add_object_file(llvm.ObjectFileRef.from_data(machine_code))
+    engine.finalize_object()
+    return int(engine.get_function_address(name))
+
+
+def _compile(function: FunctionType, args: tuple[object, ...]) -> bytes:
+    """Its name among others, a line by itself, then its machine code."""
+    import llvmlite.binding as llvm
+    from numba import njit, void
+
+    signature = void(*map(_type_of, args))
+    options = {"no_cpython_wrapper": True, "no_cfunc_wrapper": True, "nogil": True}
+    loop = njit(signature, fastmath=True, error_model="numpy", **options)(_with_inner(function))
+    overload = loop.overloads[signature.args]
+    name = overload.fndesc.llvm_func_name
+    module = llvm.parse_assembly(overload.library.get_llvm_str())
+    _drop_unused(module, name)
+    return str(name).encode() + b"\n" + bytes(_machine().emit_object(module))
+
+
+def _type_of(argument: object) -> Any:
+    """As numba names it; whether an array may be written to makes no difference."""
+    from numba import from_dtype, typeof, types
+
+    if isinstance(argument, np.ndarray):
+        return types.Array(from_dtype(argument.dtype), argument.ndim, "C")
+    if isinstance(argument, tuple):
+        return types.Tuple([_type_of(item) for item in argument])
+    return typeof(argument)
+
+
+def _with_inner(function: FunctionType) -> FunctionType:
+    """The function with the loops that it calls as numba knows them."""
+    from numba import njit
+
+    known = {
+        name: njit(fastmath=True, error_model="numpy")(value.function)
+        if isinstance(value, Loop)
+        else value
+        for name, value in function.__globals__.items()
+    }
+    return FunctionType(function.__code__, known, function.__name__, function.__defaults__)
+
+
+def _drop_unused(module: Any, name: str) -> None:
+    """All but the function and what it calls: numba adds what counts references to arrays.
+
+    Raises: TypeError if the function needs more than it holds.
+    """
+    import llvmlite.binding as llvm
+
+    for function in module.functions:
+        if function.name != name and not function.is_declaration:
+            function.linkage = "internal"
+    passes = llvm.create_new_module_pass_manager()
+    passes.add_global_dead_code_eliminate_pass()
+    passes.run(module, llvm.create_pass_builder(_machine(), llvm.create_pipeline_tuning_options()))
+    asked_for = [function.name for function in module.functions if function.is_declaration]
+    others = [asked for asked in asked_for if not asked.startswith("llvm.") and asked != _FREE]
+    if others:
+        raise TypeError(f"a loop may not make arrays, and this needs {others}")
