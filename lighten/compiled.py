@@ -76,7 +76,8 @@ def _flatten(argument: object, kinds: list[object], values: list[Any]) -> None:
         if not argument.flags.c_contiguous:
             raise ValueError("a loop takes arrays that lie in one piece")
         kinds += (argument.dtype.char, argument.ndim)
-        values += (None, None, argument.size, argument.itemsize, argument.ctypes.data)
+        where = argument.__array_interface__["data"][0]
+        values += (None, None, argument.size, argument.itemsize, where)
         values += argument.shape
         values += argument.strides
     elif isinstance(argument, tuple):
@@ -131,8 +132,8 @@ def _kept_at(function: FunctionType, args: tuple[object, ...]) -> Path:
     digest = hashlib.sha256(module.read_bytes())
     told = (llvmlite.__version__, llvm.get_host_cpu_name(), llvm.get_host_cpu_features().flatten())
     digest.update(repr((told, [_type_name(argument) for argument in args])).encode())
-    name = f"{module.stem}.{function.__name__}-{digest.hexdigest()[:16]}.{sys.implementation.cache_tag}"
-    return module.parent / "__pycache__" / name
+    name = f"{module.stem}.{function.__name__}-{digest.hexdigest()[:16]}"
+    return module.parent / "__pycache__" / f"{name}.{sys.implementation.cache_tag}"
 
 
 def _type_name(argument: object) -> str:

@@ -5,12 +5,14 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.compiled import compiled
+from lighten.pictures.planes import luma
+
 __all__ = [
     "WINDOW_PX",
     "Comparison",
     "compare",
     "likeness",
-    "luma",
     "similarity_map",
     "tones_alike",
 ]
@@ -57,15 +59,10 @@ def compare(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> Comparison:
     """
     if one.shape[:2] != other.shape[:2]:
         raise ValueError(f"pictures of {one.shape[:2]} and {other.shape[:2]} pixels")
-    planes, other_planes = _planes(one), _planes(other)
-    shifts = [
-        np.abs(_means(plane) - _means(other_plane))
-        for plane, other_plane in zip(planes, other_planes, strict=True)
-    ]
-    return Comparison(
-        similar=similarity_map(planes[0], other_planes[0]),
-        shifted=np.maximum.reduce(shifts),
-    )
+    similar = similarity_map(luma(one), luma(other))
+    shifted = np.empty_like(similar)
+    _shifts(_as_three(one), _as_three(other), _window_of(one.shape), shifted)
+    return Comparison(similar=similar, shifted=shifted)
 
 
 def likeness(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
@@ -92,37 +89,74 @@ def tones_alike(
     return max(0.0, min(1.0, together / (spreads[0] * spreads[1])))
 
 
-def luma(pixels: NDArray[np.uint8]) -> NDArray[np.float32]:
-    """Luma by ITU-R BT.601, 0 to 255, in whole numbers; of inks their mean."""
-    from PIL import Image
-
-    if pixels.ndim == 3 and pixels.shape[2] != 3:
-        return np.asarray(pixels.mean(axis=2, dtype=np.float32))
-    if pixels.ndim == 3:
-        pixels = np.asarray(Image.fromarray(pixels).convert("L"))
-    return pixels.astype(np.float32)
+def _as_three(pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    three = np.repeat(pixels[..., None], 3, axis=2) if pixels.ndim == 2 else pixels
+    return np.ascontiguousarray(three)
 
 
-def _planes(pixels: NDArray[np.uint8]) -> tuple[NDArray[np.float32], ...]:
-    """Luma, Cb and Cr by ITU-R BT.601."""
-    from PIL import Image
+def _window_of(shape: tuple[int, ...]) -> tuple[int, int]:
+    """Height and width of a window, in a picture that may be smaller."""
+    return min(WINDOW_PX, shape[0]), min(WINDOW_PX, shape[1])
 
-    if pixels.ndim == 2:
-        neutral = np.full(pixels.shape, 128, np.float32)
-        return pixels.astype(np.float32), neutral, neutral
-    planes = Image.fromarray(pixels).convert("YCbCr").split()
-    return tuple(np.asarray(plane).astype(np.float32) for plane in planes)
+
+@compiled
+def _shifts(
+    one: NDArray[np.uint8],
+    other: NDArray[np.uint8],
+    window: tuple[int, int],
+    out: NDArray[np.float32],
+) -> None:  # pragma: no cover - compiled
+    """Of each window the largest difference of the means of luma, Cb and Cr (ITU-R BT.601)."""
+    rows, columns = out.shape
+    high, wide = window
+    for row in range(rows):
+        for column in range(columns):
+            red = green = blue = 0
+            for y in range(row * high, row * high + high):
+                for x in range(column * wide, column * wide + wide):
+                    red += np.int32(one[y, x, 0]) - np.int32(other[y, x, 0])
+                    green += np.int32(one[y, x, 1]) - np.int32(other[y, x, 1])
+                    blue += np.int32(one[y, x, 2]) - np.int32(other[y, x, 2])
+            light = 0.299 * red + 0.587 * green + 0.114 * blue
+            to_blue, to_red = (blue - light) / 1.772, (red - light) / 1.402
+            out[row, column] = max(abs(light), abs(to_blue), abs(to_red)) / (high * wide)
 
 
 def similarity_map(one: NDArray[np.float32], other: NDArray[np.float32]) -> NDArray[np.float32]:
     """Structural similarity of each window of two luma planes: (rows, columns) of windows."""
-    mean_one, mean_other = _means(one), _means(other)
-    variance_one = _means(one * one) - mean_one**2
-    variance_other = _means(other * other) - mean_other**2
-    covariance = _means(one * other) - mean_one * mean_other
-    luminance = (2 * mean_one * mean_other + _C1) / (mean_one**2 + mean_other**2 + _C1)
-    structure = (2 * covariance + _C2) / (variance_one + variance_other + _C2)
-    return np.asarray(luminance * structure, np.float32)
+    high, wide = _window_of(one.shape)
+    out = np.empty((one.shape[0] // high, one.shape[1] // wide), np.float32)
+    _similarities(np.ascontiguousarray(one), np.ascontiguousarray(other), (high, wide), out)
+    return out
+
+
+@compiled
+def _similarities(
+    one: NDArray[np.float32],
+    other: NDArray[np.float32],
+    window: tuple[int, int],
+    out: NDArray[np.float32],
+) -> None:  # pragma: no cover - compiled
+    rows, columns = out.shape
+    high, wide = window
+    share = np.float32(1 / (high * wide))
+    for row in range(rows):
+        for column in range(columns):
+            total = total_other = squares = squares_other = products = np.float32(0)
+            for y in range(row * high, row * high + high):
+                for x in range(column * wide, column * wide + wide):
+                    light, light_other = one[y, x], other[y, x]
+                    total += light
+                    total_other += light_other
+                    squares += light * light
+                    squares_other += light_other * light_other
+                    products += light * light_other
+            mean, mean_other = total * share, total_other * share
+            squared, squared_other = mean * mean, mean_other * mean_other
+            variances = squares * share - squared + squares_other * share - squared_other
+            covariance = products * share - mean * mean_other
+            luminance = (2 * mean * mean_other + _C1) / (squared + squared_other + _C1)
+            out[row, column] = luminance * (2 * covariance + _C2) / (variances + _C2)
 
 
 def _means(plane: NDArray[np.float32]) -> NDArray[np.float32]:

@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.pictures.likeness import luma
+from lighten.pictures.planes import luma
 
 __all__ = ["blurred_tiles"]
 

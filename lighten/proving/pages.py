@@ -8,7 +8,8 @@ from numpy.typing import NDArray
 
 from lighten.contract import PagedReading, PageView
 from lighten.errors import UnreadableFileError
-from lighten.pictures.likeness import WINDOW_PX, Comparison, compare, luma, tones_alike
+from lighten.pictures.likeness import WINDOW_PX, Comparison, compare, tones_alike
+from lighten.pictures.planes import luma
 from lighten.proofs import Box, PageProof, PictureProof
 from lighten.proving.held_text import TILE_PX
 from lighten.proving.permitted_losses import PermittedLosses

@@ -7,7 +7,8 @@ from numpy.typing import NDArray
 
 from lighten.contract import PicturesReading
 from lighten.errors import LightenError
-from lighten.pictures.likeness import WINDOW_PX, compare, luma, tones_alike
+from lighten.pictures.likeness import WINDOW_PX, compare, tones_alike
+from lighten.pictures.planes import luma
 from lighten.pictures.sizes import SCREEN_PPI, pixels_at
 from lighten.proofs import Box, PictureProof
 from lighten.proving.held_text import TILE_PX

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from lighten.contract import PagedReading, PicturesReading, Reading
 from lighten.errors import UnreadableFileError
-from lighten.pictures.likeness import luma
+from lighten.pictures.planes import luma
 from lighten.pictures.sizes import pixels_at
 from lighten.proofs import Box
 from lighten.proving.laid_out import lay_out_both

@@ -14,6 +14,7 @@ from lighten.formats.pdf.extras.annotations import ANNOTATION_KINDS, annotations
 from lighten.formats.pdf.objects.open_file import open_pdf
 from lighten.formats.pdf.objects.values import array_of, dictionary_of
 from lighten.formats.pdf.pages.shown_pictures import shown_pictures
+from lighten.pictures.planes import as_rgb
 from lighten.proofs import Box
 from lighten.source import Source
 from lighten.weights import ExtraKind
@@ -130,7 +131,8 @@ class PdfReading:
             ]
             if len(fitting) != 1:
                 return None
-            return np.asarray(fitting[0].get_bitmap().to_pil().convert("RGB"))
+            pixels = fitting[0].get_bitmap().to_numpy()
+            return as_rgb(pixels[..., None] if pixels.ndim == 2 else pixels)
         except pypdfium2.PdfiumError as error:
             raise UnreadableFileError(f"page {page} cannot be drawn ({error})") from error
 

@@ -7,11 +7,11 @@ from numpy.typing import NDArray
 
 from lighten.pictures.faults.align import aligned, as_light, as_sharp, sharpness_share
 from lighten.pictures.faults.fault import Fault, FaultKind, Place
-from lighten.pictures.faults.ink import REACH_PX, ink_faults
+from lighten.pictures.faults.ink import REACH_PX, ink_faults, suspects
 from lighten.pictures.faults.softness import sharpness_kept
-from lighten.pictures.faults.strokes import stroke_bands
+from lighten.pictures.faults.strokes import Band, stroke_bands
 from lighten.pictures.faults.tint import ciede2000, tile_colours, tint_name
-from lighten.pictures.planes import reduced
+from lighten.pictures.planes import luma, reduced
 
 __all__ = ["find_faults"]
 
@@ -65,38 +65,64 @@ def find_faults(
 
 
 def _luma_at(pixels: Pixels, height: int, width: int) -> Floats:
-    from PIL import Image
-
-    if pixels.ndim == 3:
-        pixels = np.asarray(Image.fromarray(pixels).convert("L"))
-    if pixels.shape == (height, width):
-        return pixels.astype(np.float32)
-    return reduced(pixels, height, width)
+    plane = luma(pixels)
+    return plane if plane.shape == (height, width) else reduced(plane, height, width)
 
 
 def _ink(before: Floats, after: Floats, tile_px: int) -> list[Fault]:
-    """Band by band of tiles, and only where strokes are."""
+    """Band by band of tiles, only where strokes are, and there only where much is different."""
     share = sharpness_share(before, after)
+    inside = np.zeros(before.shape, np.bool_)
+    # Edges of a picture are cut otherwise by every resampler.
+    inside[_EDGE_PX:-_EDGE_PX, _EDGE_PX:-_EDGE_PX] = True
     faults: list[Fault] = []
-    height, width = before.shape
-    for top, low, left, right in stroke_bands(before, after, tile_px):
-        rows = slice(max(0, top - REACH_PX), min(height, low + REACH_PX))
-        columns = slice(max(0, left - REACH_PX), min(width, right + REACH_PX))
+    for band in stroke_bands(before, after, tile_px):
+        rows, columns = _with_margin(band, before.shape)
         piece, other = (np.ascontiguousarray(plane[rows, columns]) for plane in (before, after))
         piece = as_sharp(as_light(piece, other, tile_px), share)
-        for kind, beyond in zip(_INK_KINDS, ink_faults(piece, other), strict=True):
-            inner = beyond[top - rows.start : low - rows.start, left - columns.start :]
-            inner = inner[:, : right - left]
-            # Edges of a picture are cut otherwise by every resampler.
-            inner[: max(0, _EDGE_PX - top)] = 0
-            inner[max(0, height - _EDGE_PX - top) :] = 0
-            inner[:, : max(0, _EDGE_PX - left)] = 0
-            inner[:, max(0, width - _EDGE_PX - left) :] = 0
-            faults += [
-                Fault(kind=kind, strength=strength / _LOOK, place=place)
-                for strength, place in _places(inner, (left, top), tile_px)
-            ]
+        top, low, left, right = band
+        in_band = (
+            slice(top - rows.start, low - rows.start),
+            slice(left - columns.start, right - columns.start),
+        )
+        suspected = np.zeros(piece.shape, np.bool_)
+        suspected[in_band] = suspects(piece, other, _LOOK)[in_band] & inside[top:low, left:right]
+        corner = columns.start, rows.start
+        faults += _faults_among(suspected, piece, other, corner, tile_px)
     return faults
+
+
+def _faults_among(
+    suspected: NDArray[np.bool_],
+    before: Floats,
+    after: Floats,
+    corner: tuple[int, int],
+    tile_px: int,
+) -> Iterator[Fault]:
+    """Those that a close look at the pixels that are suspected, and what is around them, leaves.
+
+    corner: x and y of the planes within the picture.
+    """
+    if not suspected.any():
+        return
+    down, across = (np.flatnonzero(suspected.any(axis=axis)) for axis in (1, 0))
+    part = int(down[0]), int(down[-1]) + 1, int(across[0]), int(across[-1]) + 1
+    rows, columns = _with_margin(part, before.shape)
+    pieces = (np.ascontiguousarray(plane[rows, columns]) for plane in (before, after))
+    corner = corner[0] + columns.start, corner[1] + rows.start
+    for kind, beyond in zip(_INK_KINDS, ink_faults(*pieces), strict=True):
+        beyond[~suspected[rows, columns]] = 0
+        for strength, place in _places(beyond, corner, tile_px):
+            yield Fault(kind=kind, strength=strength / _LOOK, place=place)
+
+
+def _with_margin(part: Band, shape: tuple[int, ...]) -> tuple[slice, slice]:
+    """Rows and columns of it, and of all around it that may count for it."""
+    top, low, left, right = part
+    return (
+        slice(max(0, top - REACH_PX), min(shape[0], low + REACH_PX)),
+        slice(max(0, left - REACH_PX), min(shape[1], right + REACH_PX)),
+    )
 
 
 def _places(beyond: Floats, corner: tuple[int, int], tile_px: int) -> Iterator[tuple[float, Place]]:
@@ -104,12 +130,15 @@ def _places(beyond: Floats, corner: tuple[int, int], tile_px: int) -> Iterator[t
     if beyond.max(initial=0) <= _LOOK:
         return
     half = tile_px // 2
-    for top in range(0, beyond.shape[0], tile_px):
-        for left in range(0, beyond.shape[1], tile_px):
-            tile = beyond[top : top + tile_px, left : left + tile_px]
+    for top in range(-(corner[1] % tile_px), beyond.shape[0], tile_px):
+        for left in range(-(corner[0] % tile_px), beyond.shape[1], tile_px):
+            tile = beyond[max(0, top) : top + tile_px, max(0, left) : left + tile_px]
             if tile.max() > _LOOK:
                 down, across = np.unravel_index(int(tile.argmax()), tile.shape)
-                x, y = corner[0] + left + int(across), corner[1] + top + int(down)
+                x, y = (
+                    corner[0] + max(0, left) + int(across),
+                    corner[1] + max(0, top) + int(down),
+                )
                 place = (max(0, x - half), max(0, y - half), x + half, y + half)
                 yield float(tile.max()), place
 

@@ -6,7 +6,7 @@ from numpy.typing import NDArray
 from lighten.compiled import compiled
 from lighten.pictures.planes import blurred, box_means, gaussian, highest, lowest
 
-__all__ = ["REACH_PX", "ink_faults"]
+__all__ = ["REACH_PX", "ink_faults", "suspects"]
 
 Floats = NDArray[np.float32]
 
@@ -14,7 +14,7 @@ Floats = NDArray[np.float32]
 REACH_PX = 28
 # Around each pixel: what its contrast is told from, and its usual difference.
 _CONTRAST_PX, _USUAL_PX = 17, 41
-_FINE, _MIDDLE, _COARSE = gaussian(0.8), gaussian(1.3), gaussian(2.2)
+_WINDOWS = gaussian(0.8), gaussian(1.3), gaussian(2.2)
 # For each fineness: how far strokes may lie beside where they lay, in pixels; what a difference is
 # held against, for ink that is lost and for ink that is added: levels, and shares of the contrast
 # there, of its steps, of the usual difference, and of how dark it was. Calibrated by a prototype
@@ -38,16 +38,39 @@ _ADDED = np.array(
 )
 
 
+def suspects(original: Floats, copy: Floats, least: float) -> NDArray[np.bool_]:
+    """The pixels where `ink_faults` might find more than `least`, and for sure nowhere else.
+
+    What any difference is held against is never less than its bare levels.
+    """
+    difference = copy - original
+    found = np.zeros(original.shape, np.bool_)
+    for window, of_lost, of_added in zip(_WINDOWS, _LOST, _ADDED, strict=True):
+        _mark(blurred(difference, window), least * float(min(of_lost[0], of_added[0])), found)
+    return found
+
+
+@compiled
+def _mark(
+    difference: Floats, levels: float, found: NDArray[np.bool_]
+) -> None:  # pragma: no cover - compiled
+    height, width = difference.shape
+    for y in range(height):
+        for x in range(width):
+            if abs(difference[y, x]) >= levels:
+                found[y, x] = True
+
+
 def ink_faults(original: Floats, copy: Floats) -> tuple[Floats, Floats]:
     """How far each pixel is beyond what coding does: above 1 it is lost, and added, ink.
 
     original, copy: brought together before. Returns two planes (height, width) float32.
     """
-    smooth = blurred(original, _FINE)
+    smooth = blurred(original, _WINDOWS[0])
     light, dark = highest(smooth, _CONTRAST_PX), lowest(smooth, _CONTRAST_PX)
     mean = box_means(smooth, _USUAL_PX)
     lost, added = np.zeros_like(original), np.zeros_like(original)
-    for number, window in enumerate((_FINE, _MIDDLE, _COARSE)):
+    for number, window in enumerate(_WINDOWS):
         before = smooth if number == 0 else blurred(original, window)
         after = blurred(copy, window)
         bounded = np.empty_like(before)

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from lighten.compiled import compiled
 
-__all__ = ["stroke_bands"]
+__all__ = ["Band", "stroke_bands"]
 
 Floats = NDArray[np.float32]
 Band = tuple[int, int, int, int]
