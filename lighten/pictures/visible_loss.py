@@ -13,11 +13,6 @@ INVISIBLE = 90.0
 Floats = NDArray[np.float32]
 
 _SCALES = 5  # the sixth has no weight worth its time
-# Of the 256 levels of sRGB (IEC 61966-2-1).
-_LEVELS = np.arange(256) / 255
-_LINEAR = np.where(_LEVELS <= 0.04045, _LEVELS / 12.92, ((_LEVELS + 0.055) / 1.055) ** 2.4).astype(
-    np.float32
-)
 # Weights by plane (0 red-green, 1 light, 2 blue), scale and norm, of: structure lost, edges that
 # were not there, edges lost. Those below 0.01 are left out: together they move no score by 0.1.
 _MEAN, _WORST = 0, 1
@@ -64,16 +59,15 @@ class Judge:
 
     def __init__(self, pieces: Sequence[NDArray[np.uint8]]) -> None:
         self._shapes = [piece.shape[:2] for piece in pieces]
-        self._pieces = [
-            [tuple(_known(plane) for plane in planes) for planes in _perceived(piece)]
-            for piece in pieces
-        ]
+        self._pieces = [_perceived(piece) for piece in pieces]
 
     def score(self, pieces: Sequence[NDArray[np.uint8]]) -> float:
         """100 for the same; about 90 cannot be told apart, 70 is high quality, 50 medium.
 
         Raises: ValueError for pieces of other sizes.
         """
+        from lighten.pictures.visible_loss_planes import differences
+
         if [piece.shape[:2] for piece in pieces] != self._shapes:
             raise ValueError("the pieces of the two pictures differ in size")
         sums: dict[tuple[int, int], NDArray[np.float64]] = {}
@@ -82,7 +76,7 @@ class Judge:
             for scale, (mine, theirs) in enumerate(zip(known, _perceived(piece), strict=True)):
                 for plane, of_mine, of_theirs in zip(_PLANES_AT[scale], mine, theirs, strict=True):
                     key = (plane, scale)
-                    sums[key] = sums.get(key, np.zeros((2, 3))) + _differences(of_mine, of_theirs)
+                    sums[key] = sums.get(key, np.zeros((2, 3))) + differences(of_mine, of_theirs)
                     counts[key] = counts.get(key, 0) + of_theirs.size
         total = 0.0
         for (plane, scale, norm), weights in _WEIGHTS.items():
@@ -109,29 +103,6 @@ def tiles(size_px: tuple[int, int]) -> list[tuple[int, int, int, int]]:
     return places
 
 
-# Of the reference at one scale and plane: itself, its means, its variance, and 1 and its edges.
-_Known = tuple[Floats, Floats, Floats, Floats]
-
-
-def _known(plane: Floats) -> _Known:
-    from lighten.pictures.planes import blurred
-    from lighten.pictures.visible_loss_planes import WINDOW
-
-    means = blurred(plane, WINDOW)
-    variance = blurred(plane * plane, WINDOW) - means * means
-    return plane, means, variance, 1 + np.abs(plane - means)
-
-
-def _differences(known: _Known, copy: Floats) -> NDArray[np.float64]:
-    """(2 norms, 3 kinds): sums over all pixels, and of the fourth powers."""
-    from lighten.pictures.planes import blurred
-    from lighten.pictures.visible_loss_planes import WINDOW, differences
-
-    means = blurred(copy, WINDOW)
-    squares, products = blurred(copy * copy, WINDOW), blurred(copy * known[0], WINDOW)
-    return differences(known, (copy, means, squares, products))
-
-
 def _as_score(total: float) -> float:
     total *= 0.9562382616834844
     total = (
@@ -144,11 +115,11 @@ def _as_score(total: float) -> float:
 
 def _perceived(pixels: NDArray[np.uint8]) -> list[tuple[Floats, ...]]:
     """For each scale the planes that have weight there, each (height, width)."""
-    from lighten.pictures.visible_loss_planes import halved, light_of, opponent
+    from lighten.pictures.visible_loss_planes import halved, light_of, linear_light, opponent
 
     if pixels.ndim == 2:
         pixels = np.repeat(pixels[..., None], 3, axis=2)
-    linear: Floats = _LINEAR[np.ascontiguousarray(np.moveaxis(pixels, 2, 0))]
+    linear = linear_light(pixels)
     bands: list[tuple[Floats, ...]] = []
     for planes in _PLANES_AT:
         if min(linear.shape[1:]) < _LEAST_PX:

@@ -6,14 +6,19 @@ from numpy.typing import NDArray
 from lighten.compiled import compiled
 from lighten.pictures.planes import Half
 
-__all__ = ["WINDOW", "differences", "halved", "light_of", "opponent"]
+__all__ = ["differences", "halved", "light_of", "linear_light", "opponent"]
 
 Floats = NDArray[np.float32]
 
 _RADIUS, _SIGMA = 5, 1.5
 _WINDOW = np.exp(-(np.arange(-_RADIUS, _RADIUS + 1) ** 2) / (2 * _SIGMA**2))
 # A Gaussian of 1.5 pixels, from its middle on.
-WINDOW: Half = tuple(np.float32(weight) for weight in (_WINDOW / _WINDOW.sum())[_RADIUS:])
+_HALF: Half = tuple(np.float32(weight) for weight in (_WINDOW / _WINDOW.sum())[_RADIUS:])
+# Of the 256 levels of sRGB (IEC 61966-2-1).
+_LEVELS = np.arange(256) / 255
+_LINEAR = np.where(_LEVELS <= 0.04045, _LEVELS / 12.92, ((_LEVELS + 0.055) / 1.055) ** 2.4).astype(
+    np.float32
+)
 # Cone responses of linear red, green, blue, and what is added before the cube root.
 _LONG, _MIDDLE, _SHORT = (
     (np.float32(0.30), np.float32(0.622), np.float32(0.078)),
@@ -112,39 +117,63 @@ def _halve(linear: Floats, out: Floats) -> None:  # pragma: no cover - compiled
                 )
 
 
-def differences(
-    known: tuple[Floats, Floats, Floats, Floats], copy: tuple[Floats, Floats, Floats, Floats]
-) -> NDArray[np.float64]:
+def differences(plane: Floats, copy: Floats) -> NDArray[np.float64]:
     """(2 norms, 3 kinds): sums over all pixels of structure lost, edges added, edges lost.
 
-    The second norm is of the fourth powers. known: the reference, its means, variance, and 1 and
-    its edges. copy: the other, its means, means of its squares, and of its products with the first.
+    The second norm is of the fourth powers. plane, copy: of the reference and the other.
     """
     sums = np.zeros((2, 3))
-    _add_differences(known, copy, sums)
+    lines = np.empty((10, plane.shape[1] + 2 * _RADIUS), np.float32)
+    _add_differences(plane, copy, _HALF, lines, sums)
     return sums
 
 
 @compiled
 def _add_differences(
-    known: tuple[Floats, Floats, Floats, Floats],
-    copy: tuple[Floats, Floats, Floats, Floats],
-    sums: NDArray[np.float64],
+    plane: Floats, copy: Floats, window: Half, lines: Floats, sums: NDArray[np.float64]
 ) -> None:  # pragma: no cover - compiled
-    _, means, variances, edges = known
-    other, other_means, squares, products = copy
-    height, width = means.shape
+    """Row by row, so that all that is blurred stays near the processor.
+
+    lines: room for a row with what is beyond its ends, of both planes, their squares and their
+    product, blurred along one axis and along both.
+    """
+    height, width = plane.shape
+    radius = len(window) - 1
     one, two, zero, c2 = np.float32(1), np.float32(2), np.float32(0), np.float32(0.0009)
     for y in range(height):
+        lines[:5, radius : width + radius] = 0
+        for step in range(-radius, radius + 1):
+            row, weight = min(height - 1, max(0, y + step)), window[abs(step)]
+            # Loops with one result each: of more the compiler cannot tell that they lie apart.
+            for x in range(width):
+                lines[0, x + radius] += plane[row, x] * weight
+            for x in range(width):
+                lines[1, x + radius] += copy[row, x] * weight
+            for x in range(width):
+                lines[2, x + radius] += plane[row, x] * plane[row, x] * weight
+            for x in range(width):
+                lines[3, x + radius] += copy[row, x] * copy[row, x] * weight
+            for x in range(width):
+                lines[4, x + radius] += plane[row, x] * copy[row, x] * weight
+        for kind in range(5):
+            for x in range(radius):
+                lines[kind, x] = lines[kind, radius]
+                lines[kind, width + radius + x] = lines[kind, width + radius - 1]
+            for x in range(width):
+                at = x + radius
+                value = lines[kind, at] * window[0]
+                for step in range(1, len(window)):
+                    value += (lines[kind, at - step] + lines[kind, at + step]) * window[step]
+                lines[5 + kind, x] = value
         lost = added = gone = zero
         lost4 = added4 = gone4 = zero
         for x in range(width):
-            mean, other_mean = means[y, x], other_means[y, x]
+            mean, other_mean, product = lines[5, x], lines[6, x], lines[9, x]
+            squares = lines[7, x] - mean * mean + lines[8, x] - other_mean * other_mean
             shift = mean - other_mean
-            alike = (one - shift * shift) * (two * (products[y, x] - mean * other_mean) + c2)
-            spread = variances[y, x] + squares[y, x] - other_mean * other_mean + c2
-            structure = max(zero, one - alike / spread)
-            edge = (one + abs(other[y, x] - other_mean)) / edges[y, x] - one
+            alike = (one - shift * shift) * (two * (product - mean * other_mean) + c2)
+            structure = max(zero, one - alike / (squares + c2))
+            edge = (one + abs(copy[y, x] - other_mean)) / (one + abs(plane[y, x] - mean)) - one
             more, less = max(zero, edge), max(zero, -edge)
             lost += structure
             added += more
@@ -161,3 +190,21 @@ def _add_differences(
         sums[1, 0] += lost4
         sums[1, 1] += added4
         sums[1, 2] += gone4
+
+
+def linear_light(pixels: NDArray[np.uint8]) -> Floats:
+    """(height, width, 3) sRGB as linear light, (3, height, width)."""
+    out = np.empty((3, *pixels.shape[:2]), np.float32)
+    _linear_light(np.ascontiguousarray(pixels), _LINEAR, out)
+    return out
+
+
+@compiled
+def _linear_light(
+    pixels: NDArray[np.uint8], table: Floats, out: Floats
+) -> None:  # pragma: no cover - compiled
+    height, width, _ = pixels.shape
+    for y in range(height):
+        for x in range(width):
+            for channel in range(3):
+                out[channel, y, x] = table[pixels[y, x, channel]]
