@@ -10,7 +10,7 @@ from contextvars import ContextVar
 from multiprocessing import forkserver
 from typing import TypeVar
 
-__all__ = ["Workers", "keep_workers", "open_workers"]
+__all__ = ["SECONDS_A_FONT", "SECONDS_A_PAGE", "Workers", "keep_workers", "open_workers"]
 
 Job = TypeVar("Job")
 Result = TypeVar("Result")
@@ -19,70 +19,81 @@ Result = TypeVar("Result")
 _JOBS_PER_WORKER = 3
 # Loaded once, before workers are forked from the process that starts them.
 _PRELOADED = ["lighten.worker_start"]
-# They take a second to start, beside other work.
-_WORTH_STARTING_AHEAD_BYTES = 1_000_000
+# Starting them takes about a second and a half of one core: what they must save, in seconds.
+_WORTH_STARTING_S = 4.0
+# About what one core takes for what is done in processes.
+SECONDS_A_PAGE, SECONDS_A_FONT = 0.25, 0.05
 _kept: ContextVar["Workers | None"] = ContextVar("kept", default=None)
 
 
 class Workers:
-    """Workers that start with the first job; with one worker all is done in place.
+    """Threads and processes, each started with the first job that is worth it.
 
-    Processes, so that they never wait for one another; or threads, which start at once and share
-    what they work on, for jobs whose libraries let go of the interpreter.
+    Threads share what they work on, for jobs whose libraries let go of the interpreter: pictures,
+    packing. Processes never wait for one another, for jobs that are mostly Python, or that use a
+    library that works on one thing at a time: fonts, pages.
     """
 
-    def __init__(self, count: int, *, are_threads: bool = False) -> None:
-        self.count = count
-        self._are_threads = are_threads
-        self._processes: Executor | None = None
+    def __init__(self) -> None:
+        self._count = len(os.sched_getaffinity(0))
         self._threads: Executor | None = None
+        self._processes: Executor | None = None
 
-    def run(
-        self,
-        work: Callable[[Job], Result],
-        jobs: Iterable[Job],
-        *,
-        suits_thread: Callable[[Job], bool] | None = None,
+    def in_threads(self, work: Callable[[Job], Result], jobs: Iterable[Job]) -> Iterator[Result]:
+        """The results of `work`, in the order of `jobs`; errors are raised in their places."""
+        if self._threads is None:
+            self._threads = ThreadPoolExecutor(self._count)
+        return self._run(self._threads, work, jobs)
+
+    def in_processes(
+        self, work: Callable[[Job], Result], jobs: Iterable[Job], *, seconds: float
     ) -> Iterator[Result]:
-        """The results of `work`, in the order of `jobs`.
+        """As `in_threads`; `work` is a module's function, and jobs and results can be pickled.
 
-        `work` is a module's function, and jobs and results can be pickled. An error of a job is
-        raised where its result would be. suits_thread: jobs that lose nothing in a thread.
+        seconds: about how long it takes one core. What is not worth starting processes for is done
+        in place.
         """
-        if self.count < 2:
-            yield from map(work, jobs)
-            return
-        waiting: deque[Future[Result]] = deque()
-        try:
-            for job in jobs:
-                in_thread = self._are_threads or (suits_thread is not None and suits_thread(job))
-                pool = self._started_threads() if in_thread else self._started_processes()
-                waiting.append(pool.submit(work, job))
-                if len(waiting) >= self.count * _JOBS_PER_WORKER:
-                    yield waiting.popleft().result()
-            while waiting:
-                yield waiting.popleft().result()
-        finally:
-            for future in waiting:
-                future.cancel()
+        if not self.are_worth_it(seconds):
+            return map(work, jobs)
+        if self._processes is None:
+            # Not "fork": the parent may have threads of the picture library running.
+            self._processes = ProcessPoolExecutor(
+                self._count, mp_context=_context(), initializer=_keep_to_one_core
+            )
+        return self._run(self._processes, work, jobs)
+
+    def are_worth_it(self, seconds: float) -> bool:
+        """Whether processes are quicker with what takes one core so long."""
+        return self._count > 1 and (self._processes is not None or seconds > _WORTH_STARTING_S)
+
+    def expect(self, seconds: float) -> None:
+        """Let what processes are forked from load what they need, if it will be worth it.
+
+        seconds: of the work to come, about, on one core.
+        """
+        if self.are_worth_it(seconds):
+            _context()
+            forkserver.ensure_running()
 
     def close(self) -> None:
         for pool in (self._processes, self._threads):
             if pool is not None:
                 pool.shutdown(cancel_futures=True)
 
-    def _started_threads(self) -> Executor:
-        if self._threads is None:
-            self._threads = ThreadPoolExecutor(self.count)
-        return self._threads
-
-    def _started_processes(self) -> Executor:
-        if self._processes is None:
-            # Not "fork": the parent may have threads of the picture library running.
-            self._processes = ProcessPoolExecutor(
-                self.count, mp_context=_context(), initializer=_keep_to_one_core
-            )
-        return self._processes
+    def _run(
+        self, pool: Executor, work: Callable[[Job], Result], jobs: Iterable[Job]
+    ) -> Iterator[Result]:
+        waiting: deque[Future[Result]] = deque()
+        try:
+            for job in jobs:
+                waiting.append(pool.submit(work, job))
+                if len(waiting) >= self._count * _JOBS_PER_WORKER:
+                    yield waiting.popleft().result()
+            while waiting:
+                yield waiting.popleft().result()
+        finally:
+            for future in waiting:
+                future.cancel()
 
 
 def _context() -> "multiprocessing.context.ForkServerContext":
@@ -97,16 +108,13 @@ def _keep_to_one_core() -> None:
 
 
 @contextmanager
-def open_workers(count: int | None = None, *, are_threads: bool = False) -> Iterator[Workers]:
-    """Workers for one piece of work, as many as there are cores unless `count` says otherwise.
-
-    Processes that somebody keeps (see `keep_workers`) are used, and go on.
-    """
+def open_workers() -> Iterator[Workers]:
+    """Workers for one piece of work; those that somebody keeps (see `keep_workers`) go on."""
     kept = _kept.get()
-    if kept is not None and count is None and not are_threads:
+    if kept is not None:
         yield kept
         return
-    workers = Workers(count or len(os.sched_getaffinity(0)), are_threads=are_threads)
+    workers = Workers()
     try:
         yield workers
     finally:
@@ -114,19 +122,12 @@ def open_workers(count: int | None = None, *, are_threads: bool = False) -> Iter
 
 
 @contextmanager
-def keep_workers(*, work_bytes: int = 0) -> Iterator[None]:
-    """One set of processes for all pieces of work within, whoever opens workers for them.
-
-    work_bytes: of the heaviest file that is about to be worked on; where it is worth it, what they
-    are forked from loads what they need while other things are done.
-    """
+def keep_workers() -> Iterator[None]:
+    """One set of workers for all pieces of work within, whoever opens workers for them."""
     if _kept.get() is not None:
         yield
         return
-    workers = Workers(len(os.sched_getaffinity(0)))
-    if work_bytes > _WORTH_STARTING_AHEAD_BYTES and workers.count > 1:
-        _context()
-        forkserver.ensure_running()
+    workers = Workers()
     token = _kept.set(workers)
     try:
         yield

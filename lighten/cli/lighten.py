@@ -69,8 +69,7 @@ def lighten_files(options: argparse.Namespace) -> int:
         for path, below in documents_in(options.files)
         if path in options.files or options.out or not order.naming.may_be_copy(path.name)
     ]
-    heaviest = max((path.stat().st_size for path, _ in documents if path.exists()), default=0)
-    with keep_workers(work_bytes=heaviest):
+    with keep_workers():
         for path, below in documents:
             entry = _lighten_file(path, below, _with_share(order, shares.get(path)), options)
             entries.append(entry)

@@ -24,9 +24,8 @@ def prove_copy(options: argparse.Namespace) -> int:
         Source(path=path, password=options.password) for path in (options.original, options.copy)
     )
     try:
-        heaviest = max(path.stat().st_size for path in (options.original, options.copy))
         with (
-            keep_workers(work_bytes=heaviest),
+            keep_workers(),
             progress_bar(options.copy.name) as progress,
         ):
             proof = prove_any_two(original, copy, progress, lays_out=not options.no_layout)

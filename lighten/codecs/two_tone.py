@@ -10,6 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.codecs.pdfium_turns import in_turn
+
 __all__ = ["CCITT", "JBIG2", "TwoToneParameters", "decode_two_tone", "encode_group4"]
 
 # The codings by the names that a PDF has for them (ISO 32000-1, table 6).
@@ -53,6 +55,7 @@ def encode_group4(black: NDArray[np.bool_]) -> bytes:
     return file.getvalue()[start : start + size]
 
 
+@in_turn
 def decode_two_tone(
     data: bytes, coding: str, parameters: TwoToneParameters, *, width_px: int, height_px: int
 ) -> NDArray[np.uint8]:

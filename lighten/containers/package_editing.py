@@ -129,7 +129,7 @@ class PackageEditing:
         gone = self.changes.removed | self.changes.merged.keys()
         names = [name for name in self.archive.members if name not in gone]
         jobs = (self._member_job(name, rewrites.get(name)) for name in self.order(names))
-        self._packed = list(workers.run(pack_job, jobs))
+        self._packed = list(workers.in_threads(pack_job, jobs))
         weights = {member.name: member.weight for member in self._packed}
         return dict(self._outcomes(plan, weights))
 

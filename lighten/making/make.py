@@ -8,14 +8,14 @@ from lighten.making.make_proved_copy import make_proved_copy
 from lighten.making.orders import Made, Order, Piece
 from lighten.making.run_trials import run_trials
 from lighten.making.split_pages import make_pieces
-from lighten.parallel import keep_workers
+from lighten.parallel import SECONDS_A_FONT, SECONDS_A_PAGE, keep_workers, open_workers
 from lighten.pictures.coding_cache import CodingCache
 from lighten.planning import plan
 from lighten.plans import Copy, Plan
 from lighten.registry import format_named, format_of
 from lighten.source import Progress, Source, no_progress, share_of
 from lighten.trials import Trials
-from lighten.weights import WeightSheet
+from lighten.weights import PartKind, WeightSheet
 
 __all__ = ["copy_ending", "make", "plan_order", "weigh"]
 
@@ -56,7 +56,9 @@ def make(
     trials: made before, for a limit; what is missing is tried first. cache: of codings.
     Raises: FileExistsError; DoesNotFitError; SignedFileError; WrongDecisionError.
     """
-    with keep_workers():
+    with keep_workers(), open_workers() as workers:
+        fonts = sum(part.kind is PartKind.FONT for part in sheet.parts)
+        workers.expect(SECONDS_A_PAGE * (sheet.pages or 0) + SECONDS_A_FONT * fonts)
         return _make(source, sheet, order, out, progress, trials=trials, cache=cache)
 
 

@@ -1,7 +1,6 @@
 """A plan carried out into a new file, beside the original."""
 
 from collections.abc import Iterator, Mapping
-from contextlib import contextmanager
 from pathlib import Path
 
 from lighten.contract import Editing
@@ -16,11 +15,9 @@ from lighten.registry import format_named
 from lighten.source import Progress, Source, no_progress, share_of
 from lighten.weights import Part, PartKind, WeightSheet
 
-__all__ = ["make_copy", "open_workers_for"]
+__all__ = ["make_copy"]
 
 _PARTIAL = ".partial"
-# Starting other processes takes longer than working on less than that.
-_MANY_BYTES = 1_000_000
 # Of the whole time of writing.
 _PICTURES_SHARE, _REST_SHARE = 0.8, 0.95
 _TREATED = (Action.RECODE, Action.RESAMPLE, Action.REPLACE)
@@ -83,16 +80,6 @@ def make_copy(
     )
 
 
-@contextmanager
-def open_workers_for(sheet: WeightSheet, *, least_bytes: int = _MANY_BYTES) -> Iterator[Workers]:
-    """Workers where there is enough for several to do; else all is done in place."""
-    pictures = [part.size_bytes for part in sheet.parts if part.picture]
-    # One picture is one job, however heavy.
-    shared = sheet.size_bytes - (sum(pictures) if len(pictures) == 1 else 0)
-    with open_workers(None if shared > least_bytes else 1) as workers:
-        yield workers
-
-
 def _state_of(path: Path) -> tuple[int, int, int]:
     """What changes whenever a file is written to or replaced."""
     state = path.stat()
@@ -110,7 +97,7 @@ def _carry_out(
 ) -> tuple[tuple[Outcome, ...], str]:
     """What came of each part, in the sheet's order; and the media type of what was written."""
     outcomes = dict(editing.leave_out(plan))
-    with open_workers_for(sheet) as workers:
+    with open_workers() as workers:
         treating = share_of(progress, 0, _PICTURES_SHARE)
         outcomes |= _treat_pictures(editing, sheet, plan, workers, progress=treating, cache=cache)
         lighten_embedded(editing, sheet, plan, out.parent, make_copy)

@@ -7,7 +7,7 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from lighten.contract import Editing
-from lighten.making.make_copy import open_workers_for
+from lighten.parallel import open_workers
 from lighten.pictures.coding_cache import CodingCache
 from lighten.pictures.drafts import Draft, DraftJob, draft_all
 from lighten.pictures.sizes import pixels_at
@@ -33,7 +33,6 @@ _TOLD_EVERY = 8
 _FONTS_SHARE = 0.05
 # How fine a screen shows pages that are looked at closely.
 _JUDGED_PPI = 150.0
-_MANY_BYTES = 300_000
 
 Decisions = Mapping[str, tuple[Decision, ...]]
 
@@ -95,7 +94,7 @@ def try_pictures(
     parts = [sheet.part(part_id) for part_id in decisions]
     with (
         format_named(sheet.format).edit(source, sheet) as editing,
-        open_workers_for(sheet, least_bytes=_MANY_BYTES) as workers,
+        open_workers() as workers,
     ):
         jobs = (
             _draft_job(editing, part, decisions[part.id], is_draft=not for_good) for part in parts
@@ -173,7 +172,7 @@ def _measure_non_picture_bytes(source: Source, sheet: WeightSheet, plan: Plan, f
     with (
         TemporaryDirectory(dir=folder) as place,
         format_named(sheet.format).edit(source, sheet) as editing,
-        open_workers_for(sheet) as workers,
+        open_workers() as workers,
     ):
         out = Path(place) / "without-treated-pictures"
         editing.leave_out(kept)

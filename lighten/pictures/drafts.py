@@ -73,7 +73,7 @@ def draft_all(
             missing = zip(job.codings, kept, strict=True)
             yield replace(job, codings=tuple(coding for coding, draft in missing if draft is None))
 
-    for made in workers.run(_draft_picture, jobs_to_do()):
+    for made in workers.in_threads(_draft_picture, jobs_to_do()):
         keys, kept = waiting.pop(0)
         fresh = list(made)
         drafts = []

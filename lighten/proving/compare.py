@@ -213,8 +213,8 @@ def _pictures(
 ) -> tuple[PictureProof, ...]:
     """Both documents are read once for all; threads, since decoding lets go of the interpreter."""
     proofs: list[PictureProof] = []
-    with open_workers(are_threads=True) as workers:
-        for proof in workers.run(partial(_compare, before, after), pairs):
+    with open_workers() as workers:
+        for proof in workers.in_threads(partial(_compare, before, after), pairs):
             proofs.append(proof)
             progress(len(proofs) / len(pairs))
     return tuple(proofs)

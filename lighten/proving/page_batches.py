@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import replace
 
-from lighten.parallel import open_workers
+from lighten.parallel import SECONDS_A_PAGE, open_workers
 from lighten.proofs import PageProof
 from lighten.proving.pages import PageBatch, compare_pages
 from lighten.source import Progress
@@ -11,7 +11,7 @@ from lighten.source import Progress
 __all__ = ["compare_all_pages"]
 
 # Each batch opens both files anew; a few for each worker, so that none is waited for long.
-_MOST_A_BATCH, _BATCHES, _MANY_PAGES = 16, 6, 2
+_MOST_A_BATCH, _BATCHES = 16, 6
 
 
 def compare_all_pages(
@@ -25,8 +25,13 @@ def compare_all_pages(
     done = {proof.page for proof in known}
     waiting = len(whole.pages) - len(done)
     batches = list(_in_batches(whole, done, max(1, min(_MOST_A_BATCH, waiting // _BATCHES))))
-    with open_workers(None if waiting > _MANY_PAGES else 1) as workers:
-        for compared in workers.run(compare_pages, batches):
+    seconds = SECONDS_A_PAGE * waiting
+    with open_workers() as workers:
+        if workers.are_worth_it(seconds):
+            comparing = workers.in_processes(compare_pages, batches, seconds=seconds)
+        else:
+            comparing = workers.in_threads(compare_pages, batches)
+        for compared in comparing:
             proofs += compared
             progress(len(proofs) / len(whole.pages))
     return tuple(sorted(proofs, key=lambda proof: proof.page))

@@ -1,10 +1,14 @@
 """Work on several cores."""
 
 import os
+import threading
 import time
 import unittest
+from collections.abc import Callable, Iterator
 
-from lighten.parallel import open_workers
+from lighten.parallel import Workers, keep_workers, open_workers
+
+_LONG_S, _SHORT_S = 60.0, 0.1
 
 
 def square_slowly(number: int) -> int:
@@ -23,41 +27,56 @@ def fail_at_three(number: int) -> int:
     return number
 
 
-class Workers(unittest.TestCase):
-    def test_give_results_in_the_order_of_jobs(self) -> None:
-        for count, are_threads in ((1, False), (2, False), (2, True)):
-            with (
-                self.subTest(count=count, are_threads=are_threads),
-                open_workers(count, are_threads=are_threads) as workers,
-            ):
-                found = list(workers.run(square_slowly, range(12)))
-                self.assertEqual(found, [number * number for number in range(12)])
+def ways(workers: Workers) -> Iterator[Callable[..., Iterator[int]]]:
+    yield workers.in_threads
+    yield lambda work, jobs: workers.in_processes(work, jobs, seconds=_SHORT_S)
+    yield lambda work, jobs: workers.in_processes(work, jobs, seconds=_LONG_S)
 
-    def test_are_other_processes(self) -> None:
-        with open_workers(2) as workers:
-            self.assertNotIn(os.getpid(), set(workers.run(where, range(4))))
 
-    def test_alone_work_in_place(self) -> None:
-        with open_workers(1) as workers:
-            self.assertEqual(set(workers.run(where, range(4))), {os.getpid()})
+@unittest.skipIf(len(os.sched_getaffinity(0)) < 2, "one core has nobody to share with")
+class Working(unittest.TestCase):
+    def test_gives_results_in_the_order_of_jobs(self) -> None:
+        with open_workers() as workers:
+            for run in ways(workers):
+                with self.subTest(run=run):
+                    found = list(run(square_slowly, range(12)))
+                    self.assertEqual(found, [number * number for number in range(12)])
 
-    def test_raise_the_error_of_a_job_in_its_place(self) -> None:
-        with open_workers(2) as workers:
-            results = workers.run(fail_at_three, range(9))
-            self.assertEqual([next(results) for _ in range(3)], [0, 1, 2])
-            with self.assertRaisesRegex(ValueError, "three"):
-                next(results)
+    def test_in_processes_is_worth_it_for_long_work_only_until_they_are_there(self) -> None:
+        with open_workers() as workers:
+            for seconds, are_here in ((_SHORT_S, True), (_LONG_S, False), (_SHORT_S, False)):
+                with self.subTest(seconds=seconds, are_here=are_here):
+                    found = set(workers.in_processes(where, range(4), seconds=seconds))
+                    self.assertEqual(os.getpid() in found, are_here)
 
-    def test_take_few_jobs_at_a_time(self) -> None:
+    def test_raises_the_error_of_a_job_in_its_place(self) -> None:
+        with open_workers() as workers:
+            for run in ways(workers):
+                with self.subTest(run=run):
+                    results = run(fail_at_three, range(9))
+                    self.assertEqual([next(results) for _ in range(3)], [0, 1, 2])
+                    with self.assertRaisesRegex(ValueError, "three"):
+                        next(results)
+
+    def test_takes_few_jobs_at_a_time(self) -> None:
         taken = []
 
-        def jobs():  # type: ignore[no-untyped-def]
+        def jobs() -> Iterator[int]:
             for number in range(100):
                 taken.append(number)
                 yield number
 
-        with open_workers(2) as workers:
-            results = workers.run(square_slowly, jobs())
+        with open_workers() as workers:
+            results = workers.in_threads(square_slowly, jobs())
             next(results)
             self.assertLess(len(taken), 20)
-            results.close()
+            del results
+
+    def test_kept_workers_are_the_same_within_and_gone_after(self) -> None:
+        before = threading.active_count()
+        with keep_workers():
+            with open_workers() as first:
+                list(first.in_threads(where, range(9)))
+            with open_workers() as second:
+                self.assertIs(first, second)
+        self.assertEqual(threading.active_count(), before)

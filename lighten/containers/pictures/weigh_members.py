@@ -74,8 +74,8 @@ def weigh_members(
     listed = list(pictures)
     files = [_read(archive, picture.member) for picture in listed]
     parts = []
-    with open_workers(are_threads=True) as workers:
-        classes = workers.run(
+    with open_workers() as workers:
+        classes = workers.in_threads(
             _class_of, (_look(file, one) for file, one in zip(files, listed, strict=True))
         )
         told = zip(listed, files, classes, strict=True)

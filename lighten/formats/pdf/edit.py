@@ -168,7 +168,7 @@ def _pack_streams(pdf: pikepdf.Pdf, workers: Workers) -> dict[ObjectId, int]:
         if batch:
             yield batch
 
-    for batch in workers.run(_pack_all, batches()):
+    for batch in workers.in_threads(_pack_all, batches()):
         for data in batch:
             stream = waiting.pop(0)
             before = len(stream.read_raw_bytes())

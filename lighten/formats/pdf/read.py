@@ -8,6 +8,7 @@ import numpy as np
 import pikepdf
 from numpy.typing import NDArray
 
+from lighten.codecs.pdfium_turns import in_turn
 from lighten.contract import PageView
 from lighten.errors import UnreadableFileError
 from lighten.formats.pdf.extras.annotations import ANNOTATION_KINDS, annotations_of, extra_of
@@ -54,6 +55,7 @@ class PdfReading:
                 self._annotations = dict(_annotations(pdf))
         return tuple(box for kind, box in self._annotations.get(page, ()) if kind in kinds)
 
+    @in_turn
     def view(self, page: int, dpi: float) -> PageView:
         """The page as pdfium shows it; a huge one at fewer dpi. Raises: UnreadableFileError."""
         import pypdfium2
@@ -75,6 +77,7 @@ class PdfReading:
             pixels = np.repeat(pixels.reshape(*pixels.shape[:2], 1), 3, axis=2)
         return PageView(pixels=pixels, dpi=dpi, text=text)
 
+    @in_turn
     def place(self, page: int, box: Box, size_px: tuple[int, int]) -> NDArray[np.uint8]:
         """A box of a page over just that many pixels. Raises: UnreadableFileError.
 
@@ -110,10 +113,12 @@ class PdfReading:
                 pdfium.FS_RECTF(0, 0, width, height),
                 pdfium.FPDF_ANNOT | pdfium.FPDF_REVERSE_BYTE_ORDER,
             )
-            return np.array(bitmap.to_numpy())
+            pixels = np.array(bitmap.to_numpy())
+            return pixels
         except pypdfium2.PdfiumError as error:
             raise UnreadableFileError(f"page {page} cannot be drawn ({error})") from error
 
+    @in_turn
     def stored(self, page: int, box: Box) -> NDArray[np.uint8] | None:
         """All pixels of the picture that fills a box, as pdfium decodes them; masks left aside.
 
@@ -131,8 +136,10 @@ class PdfReading:
             ]
             if len(fitting) != 1:
                 return None
-            pixels = fitting[0].get_bitmap().to_numpy()
-            return as_rgb(pixels[..., None] if pixels.ndim == 2 else pixels)
+            bitmap = fitting[0].get_bitmap()
+            pixels = bitmap.to_numpy()
+            rgb = as_rgb(pixels[..., None] if pixels.ndim == 2 else pixels)
+            return rgb
         except pypdfium2.PdfiumError as error:
             raise UnreadableFileError(f"page {page} cannot be drawn ({error})") from error
 
@@ -142,6 +149,11 @@ class PdfReading:
             self.close_page()
             self._page = (page, self._document[page - 1])
         return self._page[1]
+
+    @in_turn
+    def close(self) -> None:
+        self.close_page()
+        self._document.close()
 
     def close_page(self) -> None:
         self._shown = None
@@ -155,6 +167,7 @@ class PdfReading:
         size: tuple[float, float] = self.page_sizes[page - 1]
         return size
 
+    @in_turn
     def spot(self, page: int, dpi: float, box: Box) -> NDArray[np.uint8]:
         """Part of a page as pdfium shows it, cut to the page. Raises: UnreadableFileError."""
         import pypdfium2
@@ -179,24 +192,26 @@ class PdfReading:
 @contextmanager
 def read_pdf(source: Source) -> Iterator[PdfReading]:
     """The file opened for comparison. Raises: UnreadableFileError, PasswordNeededError."""
+    reading = _open(source)
+    try:
+        yield reading
+    finally:
+        reading.close()
+
+
+@in_turn
+def _open(source: Source) -> PdfReading:
     import pypdfium2
 
     try:
         document = pypdfium2.PdfDocument(source.path, password=source.password or None)
+        if document.get_formtype():
+            document.init_forms()
+        return PdfReading(document, source)
     except pypdfium2.PdfiumError as error:
         raise UnreadableFileError(
             f"{source.name}: a second reader cannot open it ({error})."
         ) from error
-    reading = None
-    try:
-        if document.get_formtype():
-            document.init_forms()
-        reading = PdfReading(document, source)
-        yield reading
-    finally:
-        if reading is not None:
-            reading.close_page()
-        document.close()
 
 
 def _promises(pdf: pikepdf.Pdf) -> dict[str, tuple[str, ...]]:

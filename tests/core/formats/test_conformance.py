@@ -102,7 +102,7 @@ class FormatConformance(FolderCase):
         for format_, source in self.each():
             with self.of(format_):
                 out, kept = self.folder / f"{format_.name}-kept", everything_kept(source)
-                with format_.edit(source, weigh(source)) as editing, open_workers(1) as workers:
+                with format_.edit(source, weigh(source)) as editing, open_workers() as workers:
                     editing.leave_out(kept)
                     editing.apply_rest(kept, workers)
                     editing.save(kept, out)

@@ -162,7 +162,7 @@ class Kept(FolderCase):
             for quality in (40, 80)
         )
         asked = [DraftJob(codings=codings, shown_px=(512, 512))]
-        workers = Workers(1)
+        workers = Workers()
         self.addCleanup(workers.close)
         cache = CodingCache(self.folder / "codings.sqlite3", most_bytes=1_000_000)
         ((coarse, fine),) = draft_all(asked, workers, cache)

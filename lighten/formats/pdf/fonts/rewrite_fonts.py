@@ -13,7 +13,7 @@ from lighten.formats.pdf.fonts.merge_fonts import MergedFont, merge_fonts
 from lighten.formats.pdf.fonts.subset_font import FontJob, FontUse, subset_font
 from lighten.formats.pdf.objects.object_spans import ObjectId
 from lighten.formats.pdf.objects.part_ids import part_object, part_object_id
-from lighten.parallel import Workers
+from lighten.parallel import SECONDS_A_FONT, Workers
 from lighten.plans import Action, Outcome, Plan
 from lighten.weights import FontCoding, Part, WeightSheet
 
@@ -56,7 +56,11 @@ def rewrite_fonts(
     made = dict(
         zip(
             [part.id for part in sure],
-            workers.run(_subset_and_pack, [jobs[part.id] for part in sure]),
+            workers.in_processes(
+                _subset_and_pack,
+                [jobs[part.id] for part in sure],
+                seconds=SECONDS_A_FONT * len(sure),
+            ),
             strict=True,
         )
     )
@@ -114,7 +118,9 @@ def _merge_alike(
             alike[part.name, part.font.coding is FontCoding.TRUETYPE].append(part)
     groups = [group for group in alike.values() if len(group) > 1]
     files = [tuple(_plain_file(pdf, part, made[part.id]) for part in group) for group in groups]
-    for group, found in zip(groups, workers.run(merge_fonts, files), strict=True):
+    seconds = SECONDS_A_FONT * sum(map(len, groups))
+    merging = workers.in_processes(merge_fonts, files, seconds=seconds)
+    for group, found in zip(groups, merging, strict=True):
         for merged in found:
             yield [group[place] for place in merged.members], merged
 

@@ -7,6 +7,8 @@ import numpy as np
 import pikepdf
 from numpy.typing import NDArray
 
+from lighten.codecs.pdfium_turns import in_turn
+
 __all__ = ["PictureAlone"]
 
 
@@ -35,6 +37,7 @@ class PictureAlone:
     def key(self) -> bytes:
         return self.pdf
 
+    @in_turn
     def pixels(self, width_px: int, height_px: int) -> NDArray[np.uint8]:
         """(height, width, 3) uint8, sRGB. Raises: ValueError."""
         import pypdfium2

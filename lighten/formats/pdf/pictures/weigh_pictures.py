@@ -117,8 +117,8 @@ def _classes(
             told_class = _class_by_facts(picture, is_page=is_page)
             yield told_class or LookJob(picture=read_picture(picture), is_page=is_page)
 
-    with open_workers(are_threads=True) as workers:
-        yield from workers.run(_look_if_needed, jobs())
+    with open_workers() as workers:
+        yield from workers.in_threads(_look_if_needed, jobs())
 
 
 def _look_if_needed(job: LookJob | PictureClass) -> PictureClass:
