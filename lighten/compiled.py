@@ -18,7 +18,7 @@ from typing import Any, Generic, ParamSpec
 
 import numpy as np
 
-__all__ = ["Loop", "compiled"]
+__all__ = ["Loop", "compiled", "within_loops"]
 
 Parameters = ParamSpec("Parameters")
 
@@ -43,7 +43,7 @@ class Loop(Generic[Parameters]):
 
     It takes arrays that lie in one piece (C order), whole numbers, floats, and tuples of arrays or
     of float32; returns nothing, and writes into arrays it is given, as it can make none. It may
-    call other loops by their names. It lets go of the interpreter. Raises: TypeError or ValueError
+    call functions that are marked with `within_loops`. It lets go of the interpreter. Raises: TypeError or ValueError
     for other arguments.
     """
 
@@ -63,6 +63,21 @@ class Loop(Generic[Parameters]):
         if code is None:
             code = self._known[key] = _code_for(self.function, args)
         code(ctypes.addressof(_RESULT), ctypes.addressof(_ERROR), *values)
+
+
+class _Within:
+    """A function that loops call; see `within_loops`."""
+
+    def __init__(self, function: Callable[..., object]) -> None:
+        self.function = function
+
+    def __call__(self, *args: object) -> Any:
+        return self.function(*args)
+
+
+def within_loops(function: Callable[..., object]) -> Callable[..., Any]:
+    """A function of numbers that loops may call, which is compiled with each of them."""
+    return _Within(function)
 
 
 def compiled(function: Callable[Parameters, object]) -> Loop[Parameters]:
@@ -197,8 +212,9 @@ def _compile(function: FunctionType, args: tuple[object, ...]) -> bytes:
     from numba import njit, void
 
     signature = void(*map(_type_of, args))
-    options = {"no_cpython_wrapper": True, "no_cfunc_wrapper": True, "nogil": True}
-    loop = njit(signature, fastmath=True, error_model="numpy", **options)(_with_inner(function))
+    options: dict[str, Any] = {"no_cpython_wrapper": True, "no_cfunc_wrapper": True}
+    compile_ = njit(signature, fastmath=True, error_model="numpy", **options)
+    loop: Any = compile_(_with_inner(function))
     overload = loop.overloads[signature.args]
     name = overload.fndesc.llvm_func_name
     module = llvm.parse_assembly(overload.library.get_llvm_str())
@@ -208,22 +224,24 @@ def _compile(function: FunctionType, args: tuple[object, ...]) -> bytes:
 
 def _type_of(argument: object) -> Any:
     """As numba names it; whether an array may be written to makes no difference."""
-    from numba import from_dtype, typeof, types
+    from numba import from_dtype, types
 
     if isinstance(argument, np.ndarray):
         return types.Array(from_dtype(argument.dtype), argument.ndim, "C")
     if isinstance(argument, tuple):
-        return types.Tuple([_type_of(item) for item in argument])
-    return typeof(argument)
+        of_items: Any = types.BaseTuple.from_types
+        return of_items([_type_of(item) for item in argument])
+    scalars = {_SINGLE: types.float32, _DOUBLE: types.float64, _WHOLE: types.int64}
+    return scalars[_scalar_of(argument)]
 
 
 def _with_inner(function: FunctionType) -> FunctionType:
-    """The function with the loops that it calls as numba knows them."""
+    """The function with those that it calls as numba knows them."""
     from numba import njit
 
     known = {
         name: njit(fastmath=True, error_model="numpy")(value.function)
-        if isinstance(value, Loop)
+        if isinstance(value, _Within)
         else value
         for name, value in function.__globals__.items()
     }

@@ -38,12 +38,15 @@ def _lossy(
     )
     # Pages held as pictures stay whole: strokes would fall otherwise between the new pixels.
     page = replace(picture, finest_ppi=max(finest_ppi, READABLE_TEXT_PPI), cuts_hidden=False)
+    # Letters of screenshots that lie on other pixels than before are drawn jagged by readers, and
+    # hardly anything is saved below twice the pixels (docs/decisions/0029).
+    drawn = replace(picture, above_ppi=finest_ppi * 1.4)
     # Resampling two tones hardly saves below one and a half times the asked fineness.
     lines = PictureTreatment(finest_ppi=two_tone_ppi, above_ppi=two_tone_ppi * 1.5, floor=0.5)
     return Treatment(
         pictures={
             PictureClass.PHOTO: picture,
-            PictureClass.GRAPHIC: picture,
+            PictureClass.GRAPHIC: drawn,
             PictureClass.PAGE_SCAN: page,
             PictureClass.TWO_TONE: lines,
             PictureClass.STENCIL: lines,

@@ -132,9 +132,11 @@ def _with_suspects_finer(plan: Plan, proof: Proof, sheet: WeightSheet) -> Plan:
 
 def _finer(decision: Decision, part: Part) -> Decision:
     treatment, facts = decision.picture, part.picture
-    if treatment is None or treatment.quality is None or decision.action is Action.REPLACE:
+    if treatment is None or decision.action is Action.REPLACE:
         return decision
-    quality = max(treatment.quality, min(_FINE_QUALITY, treatment.quality + _MORE_QUALITY))
+    if treatment.quality is not None:
+        quality = max(treatment.quality, min(_FINE_QUALITY, treatment.quality + _MORE_QUALITY))
+        treatment = replace(treatment, quality=quality)
     target = decision.target_px
     if target is not None and facts is not None:
         larger = tuple(round(side * _MORE_PIXELS) for side in target)
@@ -144,7 +146,7 @@ def _finer(decision: Decision, part: Part) -> Decision:
         decision,
         action=Action.RECODE if target is None else Action.RESAMPLE,
         target_px=target,
-        picture=replace(treatment, quality=quality),
+        picture=treatment,
         remark="finer, as its page failed the proof at first",
     )
 

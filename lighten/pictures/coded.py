@@ -74,7 +74,8 @@ def decode_coded(picture: CodedPicture) -> NDArray[np.uint8]:
         case Coding.FLATE:
             levels = _unpacked(picture)
     if picture.palette is not None:
-        return np.frombuffer(picture.palette, np.uint8).reshape(-1, picture.colours)[levels]
+        entries = np.frombuffer(picture.palette, np.uint8).reshape(-1, picture.colours)
+        return np.asarray(entries[levels])
     return levels * np.uint8(255) if picture.bits == 1 else levels
 
 

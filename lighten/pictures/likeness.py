@@ -111,7 +111,7 @@ def _shifts(
     high, wide = window
     for row in range(rows):
         for column in range(columns):
-            red = green = blue = 0
+            red, green, blue = np.int32(0), np.int32(0), np.int32(0)
             for y in range(row * high, row * high + high):
                 for x in range(column * wide, column * wide + wide):
                     red += np.int32(one[y, x, 0]) - np.int32(other[y, x, 0])

@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.compiled import compiled
+from lighten.compiled import compiled, within_loops
 from lighten.pictures.planes import Half
 
 __all__ = ["differences", "halved", "light_of", "linear_light", "opponent"]
@@ -33,7 +33,7 @@ _BIAS = np.float32(0.0037930732552754493)
 _ROOT_OF_BIAS = np.float32(0.0037930732552754493 ** (1 / 3))
 
 
-@compiled
+@within_loops
 def _cube_root(value):  # type: ignore[no-untyped-def] # one number in, one out  # pragma: no cover - compiled
     """From roots that processors have: the power 5/16, then two steps of Halley's method."""
     quarter = np.sqrt(np.sqrt(value))

@@ -5,9 +5,9 @@ import shutil
 import signal
 import subprocess
 from collections.abc import Callable, Sequence
+from html import escape
 from pathlib import Path
 from tempfile import TemporaryDirectory
-from xml.sax.saxutils import escape
 
 __all__ = ["OfficeSuite"]
 
