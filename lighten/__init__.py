@@ -64,7 +64,7 @@ from lighten.report import (
     sheet_as_json,
 )
 from lighten.sheet_json import sheet_from_json, sheet_to_json, trials_from_json, trials_to_json
-from lighten.source import Progress, Source, no_progress, share_of
+from lighten.source import Progress, Source, TimeLeft, no_progress, share_of
 from lighten.treatments import (
     ASSUMED_CM,
     ColourChange,
@@ -144,6 +144,7 @@ __all__ = [
     "SideBySide",
     "Source",
     "Switch",
+    "TimeLeft",
     "Treatment",
     "Trials",
     "TwoToneMethod",

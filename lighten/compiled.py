@@ -43,8 +43,8 @@ class Loop(Generic[Parameters]):
 
     It takes arrays that lie in one piece (C order), whole numbers, floats, and tuples of arrays or
     of float32; returns nothing, and writes into arrays it is given, as it can make none. It may
-    call functions that are marked with `within_loops`. It lets go of the interpreter. Raises: TypeError or ValueError
-    for other arguments.
+    call functions that are marked with `within_loops`. It lets go of the interpreter.
+    Raises: TypeError or ValueError for other arguments.
     """
 
     def __init__(self, function: Callable[Parameters, object]) -> None:

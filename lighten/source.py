@@ -1,22 +1,50 @@
 """The file that work begins with, and how its progress is told."""
 
-from collections.abc import Callable
+import time
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Protocol
 
-__all__ = ["Progress", "Source", "no_progress", "share_of"]
+__all__ = ["Progress", "Source", "TimeLeft", "no_progress", "share_of"]
 
-# Told the share done, 0 to 1.
-Progress = Callable[[float], None]
+# From less nothing is foretold.
+_LEAST_SHARE, _LEAST_S = 0.05, 0.5
 
 
-def no_progress(_share: float) -> None:
+class Progress(Protocol):
+    """Told the share done, 0 to 1, and what is being done, or "" for the same as before."""
+
+    def __call__(self, share: float, doing: str = "", /) -> None: ...
+
+
+def no_progress(_share: float, _doing: str = "", /) -> None:
     """For callers who do not watch."""
 
 
-def share_of(progress: Progress, begin: float, end: float) -> Progress:
-    """The progress of a piece of work that is a part of another's, from `begin` to `end`."""
-    return lambda share: progress(begin + share * (end - begin))
+def share_of(progress: Progress, begin: float, end: float, doing: str = "") -> Progress:
+    """The progress of a piece of work that is a part of another's, from `begin` to `end`.
+
+    doing: what it does, where it does not say so itself.
+    """
+
+    def tell(share: float, what: str = "", /) -> None:
+        progress(begin + share * (end - begin), what or doing)
+
+    return tell
+
+
+class TimeLeft:
+    """How long a piece of work still takes, from how long it has taken so far."""
+
+    def __init__(self) -> None:
+        self._started = time.monotonic()
+
+    def after(self, share: float) -> float | None:
+        """Seconds, about, once a share of it is done; None while nobody can tell."""
+        taken = time.monotonic() - self._started
+        if share < _LEAST_SHARE or taken < _LEAST_S:
+            return None
+        return taken * max(0.0, 1 - share) / share
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -38,10 +38,12 @@ def estimate_files(options: argparse.Namespace) -> int:
         source = Source(path=path, password=options.password)
         try:
             with progress_bar(path.name) as progress:
-                sheet = weigh(source, share_of(progress, 0, 0.1))
+                sheet = weigh(source, share_of(progress, 0, 0.1, "weighing"))
                 started = time.monotonic()
                 chosen = plan(sheet, options.preset)
-                trials = all_trials(source, sheet, chosen, share_of(progress, 0.1, 1))
+                trials = all_trials(
+                    source, sheet, chosen, share_of(progress, 0.1, 1, "trying codings")
+                )
             likely = estimate(sheet, chosen, trials)
             entry |= {
                 "bytes_before": sheet.size_bytes,

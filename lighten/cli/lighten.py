@@ -6,6 +6,7 @@ import os
 import sys
 import tempfile
 import time
+from collections.abc import Iterator
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -20,6 +21,7 @@ from lighten import (
     Naming,
     Order,
     Source,
+    TimeLeft,
     Trials,
     Verdict,
     WeightSheet,
@@ -41,6 +43,7 @@ from lighten.cli.printing import (
     SOME_FAILED,
     SOME_TOO_HEAVY,
     WRONG_USAGE,
+    InRun,
     progress_bar,
     size_text,
 )
@@ -63,26 +66,40 @@ def lighten_files(options: argparse.Namespace) -> int:
         print(f"--floor, --allow: {error}", file=sys.stderr)
         return WRONG_USAGE
     shares = _shares(options, order) if options.together and order.fit else {}
-    entries = []
+    entries: dict[int, dict[str, Any]] = {}
     documents = [
         (path, below)
         for path, below in documents_in(options.files)
         if path in options.files or options.out or not order.naming.may_be_copy(path.name)
     ]
     with keep_workers():
-        for path, below in documents:
-            entry = _lighten_file(path, below, _with_share(order, shares.get(path)), options)
-            entries.append(entry)
+        for number, place in _small_first([path for path, _ in documents]):
+            path, below = documents[number]
+            own_order = _with_share(order, shares.get(path))
+            entry = entries[number] = _lighten_file(path, below, own_order, options, place)
             if entry["error"]:
                 print(entry["error"]["message"], file=sys.stderr)
             elif not options.json:
                 _print_copy(entry)
     if options.json:
-        print(json.dumps(entries, indent=2))
-    codes = {entry["error"]["code"] for entry in entries if entry["error"]}
+        print(json.dumps([entries[number] for number in sorted(entries)], indent=2))
+    codes = {entry["error"]["code"] for entry in entries.values() if entry["error"]}
     if codes - {DoesNotFitError.code}:
         return SOME_FAILED
     return SOME_TOO_HEAVY if codes else DONE
+
+
+def _small_first(files: list[Path]) -> Iterator[tuple[int, InRun | None]]:
+    """The number of each file, and its place in the run: what is soon done can soon be sent."""
+    sizes = [path.stat().st_size if path.is_file() else 0 for path in files]
+    total, done, time_left = max(1, sum(sizes)), 0, TimeLeft()
+    in_turn = sorted(range(len(files)), key=lambda number: sizes[number])
+    for turn, number in enumerate(in_turn, start=1):
+        begin, done = done / total, done + sizes[number]
+        place = InRun(
+            number=turn, count=len(files), begin=begin, end=done / total, time_left=time_left
+        )
+        yield number, place if len(files) > 1 else None
 
 
 def _order(options: argparse.Namespace) -> Order:
@@ -132,14 +149,14 @@ def _shares(options: argparse.Namespace, order: Order) -> dict[Path, int]:
 
 
 def _lighten_file(
-    path: Path, below: Path, order: Order, options: argparse.Namespace
+    path: Path, below: Path, order: Order, options: argparse.Namespace, place: InRun | None
 ) -> dict[str, Any]:
     started = time.monotonic()
     entry: dict[str, Any] = {"path": str(path), "copy": None, "error": None}
     try:
         source = Source(path=path, password=options.password)
         folder = options.out / below if options.out else path.parent
-        sheet, made = _make(source, order, folder, may_replace=options.force)
+        sheet, made = _make(source, order, folder, may_replace=options.force, place=place)
         entry.update(made_as_json(made, sheet))
     except LightenError as error:
         entry["error"] = error_as_json(error)
@@ -154,14 +171,14 @@ def _lighten_file(
 
 
 def _make(
-    source: Source, order: Order, folder: Path, *, may_replace: bool
+    source: Source, order: Order, folder: Path, *, may_replace: bool, place: InRun | None
 ) -> tuple[WeightSheet, Made]:
     """The proved copy of one file in `folder`. Raises: FileExistsError, before or after the work.
 
     What kind of file the copy is, and so its name, is known for sure only when it is made.
     """
-    with progress_bar(source.name) as progress:
-        sheet = weigh(source, share_of(progress, 0, _WEIGHING_SHARE))
+    with progress_bar(source.name, place=place) as progress:
+        sheet = weigh(source, share_of(progress, 0, _WEIGHING_SHARE, "weighing"))
         ending = copy_ending(source.name, sheet.format, sheet.media_type)
         likely = folder / order.naming.copy_name(source.name, ending)
         _check_free(likely, source, may_replace=may_replace)
@@ -171,8 +188,8 @@ def _make(
                 print(f"{source.name}: {warning}", file=sys.stderr)
         # An earlier copy gives way only to a finished one.
         unnamed = folder / f".{likely.name}.{os.getpid()}"
-        with tempfile.TemporaryDirectory() as place:
-            cache = CodingCache(Path(place) / "codings", most_bytes=_MOST_KEPT_BYTES)
+        with tempfile.TemporaryDirectory() as kept:
+            cache = CodingCache(Path(kept) / "codings", most_bytes=_MOST_KEPT_BYTES)
             try:
                 made = make(
                     source,

@@ -1,21 +1,37 @@
 """What every verb prints with, and its exit codes."""
 
 import sys
+from dataclasses import dataclass
 from typing import TextIO
 
-from lighten import Progress, no_progress
+from lighten import Progress, TimeLeft, no_progress
 
-__all__ = ["DONE", "SOME_FAILED", "SOME_TOO_HEAVY", "WRONG_USAGE", "progress_bar", "size_text"]
+__all__ = [
+    "DONE",
+    "SOME_FAILED",
+    "SOME_TOO_HEAVY",
+    "WRONG_USAGE",
+    "InRun",
+    "progress_bar",
+    "size_text",
+    "wait_text",
+]
 
 DONE, SOME_FAILED, WRONG_USAGE, SOME_TOO_HEAVY = 0, 1, 2, 3
 _BAR_WIDTH = 24
 
 
 class progress_bar:  # noqa: N801 - reads as a statement: with progress_bar(...)
-    """A line on the terminal that says how far a file is; silent elsewhere."""
+    """A line on the terminal: how far a file is, what is done, how long still; silent elsewhere.
 
-    def __init__(self, name: str, stream: TextIO = sys.stderr) -> None:
-        self._name, self._stream = name, stream
+    place: of the file among several, where there are several.
+    """
+
+    def __init__(
+        self, name: str, stream: TextIO = sys.stderr, *, place: "InRun | None" = None
+    ) -> None:
+        self._name, self._stream, self._place = name, stream, place
+        self._time_left, self._doing = TimeLeft(), ""
 
     def __enter__(self) -> Progress:
         return self._draw if self._stream.isatty() else no_progress
@@ -24,11 +40,45 @@ class progress_bar:  # noqa: N801 - reads as a statement: with progress_bar(...)
         if self._stream.isatty():
             self._stream.write("\r\033[K")
 
-    def _draw(self, share: float) -> None:
+    def _draw(self, share: float, doing: str = "", /) -> None:
+        self._doing = doing or self._doing
         done = round(share * _BAR_WIDTH)
         bar = "█" * done + "·" * (_BAR_WIDTH - done)
-        self._stream.write(f"\r{bar} {share:4.0%} {self._name}\033[K")
+        left = self._time_left.after(share)
+        said = (
+            self._name,
+            self._doing,
+            "" if left is None else wait_text(left),
+            "" if self._place is None else self._place.text(share),
+        )
+        self._stream.write(f"\r{bar} {share:4.0%} {', '.join(filter(None, said))}\033[K")
         self._stream.flush()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class InRun:
+    """A file among several. begin, end: what shares of all bytes are done before and after it."""
+
+    number: int
+    count: int
+    begin: float
+    end: float
+    time_left: TimeLeft
+
+    def text(self, share: float) -> str:
+        """Where the run is, once a share of this file is done."""
+        left = self.time_left.after(self.begin + share * (self.end - self.begin))
+        waiting = "" if left is None else f", all in {wait_text(left).removesuffix(' left')}"
+        return f"{self.number} of {self.count}{waiting}"
+
+
+def wait_text(seconds: float) -> str:
+    """About how long, as one would say it."""
+    if seconds < 1.5:
+        return "a second left"
+    if seconds < 90:
+        return f"about {seconds:.0f} s left"
+    return f"about {seconds / 60:.0f} min left"
 
 
 def size_text(size_bytes: int) -> str:

@@ -116,7 +116,7 @@ def _proved(
             replace(fitting.source, path=best.copy.path),
             fitting.sheet,
             best.copy.outcomes,
-            share_of(fitting.progress, _ROUNDS_SHARE + _WRITING_SHARE, 1),
+            share_of(fitting.progress, _ROUNDS_SHARE + _WRITING_SHARE, 1, "proving"),
             lays_out=fitting.lays_out,
         )
         gentler = dict(_gentler(best, proof, fitting.sheet, exceptions))
@@ -211,7 +211,7 @@ def _settled(
         ):
             coded[part_id] = made
             share = (number + len(coded) / len(uncoded)) / _MOST_ROUNDS
-            fitting.progress(_ROUNDS_SHARE * share)
+            fitting.progress(_ROUNDS_SHARE * share, "coding to the limit")
         trials = trials.with_pictures(coded)
         fitted = fit(fitting.sheet, trials, aim, fitting.order.rules, exceptions)
     return fitted, trials

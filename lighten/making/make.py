@@ -86,7 +86,7 @@ def _make(
     known_trials = trials or Trials()
     trying = run_trials(source, sheet, None, out.parent, cache=cache, earlier=known_trials)
     for share, so_far in trying:
-        progress(share * _TRIALS_SHARE)
+        progress(share * _TRIALS_SHARE, "trying codings")
         known_trials = so_far
     return _make_fitted(
         source,

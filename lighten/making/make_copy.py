@@ -98,8 +98,9 @@ def _carry_out(
     """What came of each part, in the sheet's order; and the media type of what was written."""
     outcomes = dict(editing.leave_out(plan))
     with open_workers() as workers:
-        treating = share_of(progress, 0, _PICTURES_SHARE)
+        treating = share_of(progress, 0, _PICTURES_SHARE, "coding pictures")
         outcomes |= _treat_pictures(editing, sheet, plan, workers, progress=treating, cache=cache)
+        progress(_PICTURES_SHARE, "packing the rest")
         lighten_embedded(editing, sheet, plan, out.parent, make_copy)
         outcomes |= editing.apply_rest(plan, workers)
     progress(_REST_SHARE)

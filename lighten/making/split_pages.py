@@ -61,7 +61,9 @@ def make_pieces(
         )
         whole = replace(source, path=copy.path or source.path, shown_as=source.name)
         try:
-            pieces = split_copy(whole, sheet.format, limit_bytes, out, share_of(progress, 0.8, 1))
+            pieces = split_copy(
+                whole, sheet.format, limit_bytes, out, share_of(progress, 0.8, 1, "dividing")
+            )
         except LightenError as error:
             out.unlink(missing_ok=True)
             if not isinstance(error, DoesNotFitError) or target <= lightest_bytes:

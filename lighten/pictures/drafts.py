@@ -121,7 +121,8 @@ def _draft_picture(job: DraftJob) -> tuple[Draft, ...]:
             # Several qualities of one size are resampled once.
             pixels = _smaller(smaller, coding.target_px)
         # For good, each is decoded as the copy would have it decoded.
-        recoded = recode(replace(coding, decoded=pixels) if coding.is_draft else coding)
+        at_hand = replace(coding, decoded=pixels, reference=decoded)
+        recoded = recode(at_hand if coding.is_draft else coding)
         score = None
         if decoded is not None and job.shown_px is not None and _can_be_judged(coding):
             is_grey = coding.treatment.colour is ColourChange.GREY

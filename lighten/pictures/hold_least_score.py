@@ -34,7 +34,7 @@ def hold_least_score(job: RecodeJob, code: Callable[[RecodeJob], Candidate]) -> 
     if candidate.coded.coding is not Coding.JPEG:
         return candidate
     assert job.decoded is not None
-    original = cut_out(job, job.decoded)
+    original = cut_out(job, job.decoded if job.reference is None else job.reference)
     size = (min(original.shape[1], shown[0]), min(original.shape[0], shown[1]))
     if min(size) < _LEAST_JUDGED_PX:
         return candidate
@@ -67,7 +67,7 @@ def _finer_jobs(job: RecodeJob) -> Iterator[RecodeJob]:
             width, height = (round(side * share) for side in target)
             size = (width, height) if width < (right - left) * job.picture.width_px else None
         # What was decoded for fewer pixels may be too coarse.
-        decoded = job.decoded if size == target else None
+        decoded = job.decoded if size == target else job.reference
         yield replace(job, treatment=finer, target_px=size, decoded=decoded)
 
 

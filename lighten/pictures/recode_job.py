@@ -28,8 +28,9 @@ class RecodeJob:
         opacity within and has no inks but in JPEG; else a stream of some other file.
     shown_px: width and height it is shown at on a screen, of the whole, or None where it is not.
     may_repack: its own coding may be packed tighter where no new one is lighter.
-    is_draft: coded quickly, to learn what it will weigh; decoded: its pixels, no fewer than the
-        target's, where somebody has decoded them already.
+    is_draft: coded quickly, to learn what it will weigh.
+    decoded: its pixels, no fewer than the target's, where somebody has decoded them already.
+    reference: what its looks are held against, where `decoded` has been made smaller.
     """
 
     picture: StoredPicture
@@ -46,6 +47,7 @@ class RecodeJob:
     may_repack: bool = False
     is_draft: bool = False
     decoded: NDArray[np.uint8] | None = None
+    reference: NDArray[np.uint8] | None = None
 
     @property
     def is_exact(self) -> bool:

@@ -12,7 +12,7 @@ from lighten.plans import Action
 __all__ = ["job_key", "recoded_from_bytes", "recoded_to_bytes"]
 
 # To be raised when the same job would be coded otherwise than before.
-_ENGINE = 6
+_ENGINE = 7
 
 
 def job_key(job: RecodeJob) -> str:
@@ -30,7 +30,8 @@ def job_key(job: RecodeJob) -> str:
         digest.update(mask.data)
         mask = replace(mask, data=b"")
     picture = replace(job.picture, data=b"", rendering=None)
-    digest.update(repr((_ENGINE, replace(job, picture=picture, mask=mask, decoded=None))).encode())
+    plain = replace(job, picture=picture, mask=mask, decoded=None, reference=None)
+    digest.update(repr((_ENGINE, plain)).encode())
     return digest.hexdigest()
 
 

@@ -36,14 +36,14 @@ def prove_any_two(
             f"{copy.name}: is another kind of file than {original.name}, so that they cannot be "
             "compared. Choose the file that it was made from."
         )
-    sheet = format_.weigh(original, share_of(progress, 0, _WEIGHING_SHARE / 2))
+    sheet = format_.weigh(original, share_of(progress, 0, _WEIGHING_SHARE / 2, "weighing both"))
     other = format_.weigh(copy, share_of(progress, _WEIGHING_SHARE / 2, _WEIGHING_SHARE))
     return prove(
         original,
         copy,
         sheet,
         tuple(_likely_outcomes(sheet, other)),
-        share_of(progress, _WEIGHING_SHARE, 1),
+        share_of(progress, _WEIGHING_SHARE, 1, "proving"),
         lays_out=lays_out,
     )
 

@@ -1,6 +1,7 @@
 """What waits for what: weighing before copies, copies before trials; and after a stop, go on."""
 
 import fcntl
+from typing import Any
 from unittest.mock import patch
 
 from django.conf import settings
@@ -11,7 +12,7 @@ from django_tasks_db.models import DBTaskResult
 from tests.web.cases import ApiCase
 from web.satchels import tasks
 from web.satchels.management.commands import work
-from web.satchels.models import Copy, Document
+from web.satchels.models import Copy, Document, Run
 from web.satchels.recovery import take_up_again
 
 IN_DATABASE = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
@@ -42,6 +43,52 @@ class GivingWay(ApiCase):
             tasks.weigh_document.call(str(waiting.pk))
         tried.refresh_from_db()
         self.assertEqual(tried.learned, 1)
+
+
+class HowLongStill(ApiCase):
+    def copies(self, **states: dict[str, Any]) -> Run:
+        run = None
+        for name, facts in states.items():
+            size = facts.pop("size_bytes")
+            document = Document.objects.create(
+                satchel_id=self.satchel, name=name, size_bytes=size, state="weighed"
+            )
+            run = run or document.satchel.runs.create(preset="post")
+            Copy.objects.create(run=run, document=document, **facts)
+        assert run is not None
+        return run
+
+    def test_rests_on_what_copies_took_and_what_is_left_of_those_at_work(self) -> None:
+        run = self.copies(
+            a={"size_bytes": 1_000_000, "state": "done", "seconds": 2.0},
+            b={
+                "size_bytes": 3_000_000,
+                "state": "working",
+                "progress": 0.5,
+                "seconds_left": 3.0,
+            },
+            c={"size_bytes": 2_000_000, "state": "waiting"},
+        )
+        # Two seconds a megabyte, three left of the one at work.
+        self.assertEqual(run.seconds_left, 3.0 + 2 * 2.0)
+
+    def test_is_not_known_at_first_and_not_asked_when_all_is_done(self) -> None:
+        waiting = self.copies(a={"size_bytes": 9, "state": "waiting"})
+        self.assertIsNone(waiting.seconds_left)
+        waiting.copies.update(state="done", seconds=1.0)
+        self.assertIsNone(waiting.seconds_left)
+
+    def test_small_documents_come_first(self) -> None:
+        run = self.copies(
+            a={"size_bytes": 5}, b={"size_bytes": 900}, c={"size_bytes": 1}, d={"size_bytes": 70}
+        )
+        with override_settings(TASKS=IN_DATABASE), self.captureOnCommitCallbacks(execute=True):
+            tasks.start_copies(run)
+        queued = [
+            Copy.objects.get(pk=task.args_kwargs["args"][0]).document.size_bytes
+            for task in DBTaskResult.objects.order_by("enqueued_at")
+        ]
+        self.assertEqual(queued, [1, 5, 70, 900])
 
 
 class AfterAStop(ApiCase):

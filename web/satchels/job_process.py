@@ -1,7 +1,8 @@
 """The process that touches people's files: one job, within limits, then gone.
 
-Reads a job as a line of JSON from standard input; writes lines of JSON: {"progress": 0.4} while it
-works, then one {"result": ...} or {"error": {"code", "message"}}. Knows the core and no Django.
+Reads a job as a line of JSON from standard input; writes lines of JSON while it works, {"progress":
+0.4, "doing": "proving", "seconds_left": 3.2} with null where nobody can tell, then one
+{"result": ...} or {"error": {"code", "message"}}. Knows the core and no Django.
 """
 
 import json
@@ -19,7 +20,9 @@ from lighten import (
     LightenError,
     Order,
     Place,
+    Progress,
     Source,
+    TimeLeft,
     Trials,
     WeightSheet,
     error_as_json,
@@ -32,6 +35,7 @@ from lighten import (
     prove_any_two,
     read_both,
     run_trials,
+    share_of,
     sheet_from_json,
     sheet_to_json,
     switch_savings,
@@ -75,7 +79,7 @@ def _try(job: Job) -> Any:
     for share, so_far in trying:
         trials = so_far
         if time.monotonic() - told_at > _TOLD_EVERY_S:
-            _say(progress=share, partial=_as_tried(sheet, trials))
+            _say(progress=share, doing="", seconds_left=None, partial=_as_tried(sheet, trials))
             told_at = time.monotonic()
     return _as_tried(sheet, trials)
 
@@ -86,7 +90,7 @@ def _as_tried(sheet: WeightSheet, trials: Trials) -> Any:
 
 def _weigh(job: Job) -> Any:
     source = _source(job)
-    sheet = weigh(source, lambda share: _say(progress=share * 0.9))
+    sheet = weigh(source, share_of(_teller(), 0, 0.9, "weighing"))
     heaviest = sorted(
         (part for part in sheet.parts if part.picture), key=lambda part: -part.size_bytes
     )
@@ -107,7 +111,7 @@ def _lighten(job: Job) -> Any:
         sheet,
         _order(job),
         Path(job["out"]),
-        lambda share: _say(progress=share),
+        _teller(),
         trials=trials_from_json(job["trials"]),
         cache=_cache(job),
     )
@@ -120,7 +124,7 @@ def _lighten(job: Job) -> Any:
 def _prove(job: Job) -> Any:
     """A copy that came back, held against the original."""
     copy = Source(path=Path(job["copy"]), password=job["password"], shown_as=job["copy_name"])
-    proof = prove_any_two(_source(job), copy, lambda share: _say(progress=share))
+    proof = prove_any_two(_source(job), copy, _teller())
     return proof_as_json(proof)
 
 
@@ -179,6 +183,18 @@ _WORK: dict[str, Callable[[Job], Any]] = {
 
 def _source(job: Job) -> Source:
     return Source(path=Path(job["path"]), password=job["password"], shown_as=job["name"])
+
+
+def _teller() -> Progress:
+    """Says how far the job is, and how long it still takes."""
+    time_left, said = TimeLeft(), ""
+
+    def tell(share: float, doing: str = "", /) -> None:
+        nonlocal said
+        said = doing or said
+        _say(progress=share, doing=said, seconds_left=time_left.after(share))
+
+    return tell
 
 
 def _say(**line: Any) -> None:

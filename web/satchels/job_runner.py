@@ -10,7 +10,7 @@ import sys
 import threading
 import time
 from collections.abc import Callable
-from typing import IO, TYPE_CHECKING, Any
+from typing import IO, TYPE_CHECKING, Any, NamedTuple
 
 from django.conf import settings
 
@@ -19,9 +19,17 @@ from lighten import LightenError
 if TYPE_CHECKING:
     from web.satchels.models import Document
 
-__all__ = ["JobCancelledError", "JobFailedError", "end_job", "run_job", "start_job"]
+__all__ = ["JobCancelledError", "JobFailedError", "Step", "end_job", "run_job", "start_job"]
 
 _ASKED_EVERY_S = 0.5
+
+
+class Step(NamedTuple):
+    """How far a job is: the share done, what it does, and about how long it still takes, in s."""
+
+    progress: float
+    doing: str = ""
+    seconds_left: float | None = None
 
 
 class JobFailedError(LightenError):
@@ -40,7 +48,7 @@ def run_job(
     document: "Document",
     work: str,
     *,
-    on_progress: Callable[[float], None] = lambda _share: None,
+    on_progress: Callable[[Step], None] = lambda _step: None,
     on_partial: Callable[[float, Any], None] = lambda _share, _made: None,
     is_wanted: Callable[[], bool] = lambda: True,
     **details: Any,
@@ -90,7 +98,7 @@ def start_job(document: "Document", work: str, **details: Any) -> "subprocess.Po
 def _follow(
     stream: IO[bytes],
     name: str,
-    on_progress: Callable[[float], None],
+    on_progress: Callable[[Step], None],
     on_partial: Callable[[float, Any], None],
     is_wanted: Callable[[], bool],
 ) -> Any:
@@ -98,7 +106,7 @@ def _follow(
     lines: queue.Queue[bytes] = queue.Queue()
     threading.Thread(target=_pass_on, args=(stream, lines), daemon=True).start()
     deadline = time.monotonic() + settings.TASK_LIMIT_SECONDS
-    asked_at, share = 0.0, 0.0
+    asked_at, step = 0.0, Step(progress=0.0)
     while True:
         now = time.monotonic()
         if now > deadline:
@@ -108,7 +116,7 @@ def _follow(
         if now - asked_at > _ASKED_EVERY_S:
             if not is_wanted():
                 raise JobCancelledError
-            on_progress(share)
+            on_progress(step)
             asked_at = now
         try:
             line = lines.get(timeout=_ASKED_EVERY_S)
@@ -124,9 +132,9 @@ def _follow(
             raise JobFailedError(told["error"]["code"], told["error"]["message"])
         if "result" in told:
             return told["result"]
-        share = told["progress"]
+        step = Step(told["progress"], told["doing"], told["seconds_left"])
         if "partial" in told:
-            on_partial(share, told["partial"])
+            on_partial(step.progress, told["partial"])
 
 
 def _pass_on(stream: IO[bytes], lines: "queue.Queue[bytes]") -> None:

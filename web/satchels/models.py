@@ -137,6 +137,8 @@ class Document(models.Model):
     password = models.CharField(max_length=200, blank=True, default="")
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     progress = models.FloatField(default=0)
+    doing = models.CharField(max_length=40, blank=True, default="")
+    seconds_left = models.FloatField(null=True, blank=True)
     sheet = models.JSONField(null=True, blank=True)
     facts = models.JSONField(null=True, blank=True)
     trials = models.JSONField(default=dict, blank=True)
@@ -254,6 +256,34 @@ class Run(models.Model):
     def __str__(self) -> str:
         return f"{self.satchel} with {self.title}"
 
+    @property
+    def is_busy(self) -> bool:
+        """Some of its copies are still to be made."""
+        return self.copies.filter(state__in=Copy.State.unfinished()).exists()
+
+    @property
+    def seconds_left(self) -> float | None:
+        """About how long until all copies are made; None while nobody can tell."""
+        if not self.is_busy:
+            return None
+        copies = list(self.copies.select_related("document").defer("proof", "parts"))
+        working = [copy for copy in copies if copy.state == Copy.State.WORKING]
+        waiting = sum(
+            copy.document.size_bytes for copy in copies if copy.state == Copy.State.WAITING
+        )
+        # What each has taken, or will, of what it weighs.
+        taken = [(copy.seconds, copy.document.size_bytes) for copy in copies if copy.seconds]
+        left = [copy.seconds_left for copy in working if copy.seconds_left is not None]
+        taken += [
+            (copy.seconds_left / (1 - copy.progress), copy.document.size_bytes)
+            for copy in working
+            if copy.seconds_left is not None and copy.progress < 1
+        ]
+        if not taken or (working and not left):
+            return None
+        rate = sum(seconds for seconds, _ in taken) / sum(size for _, size in taken)
+        return max([0.0, *left]) + rate * waiting / max(1, len(working))
+
     def cancel(self) -> None:
         """Stop what has not been finished; finished copies stay."""
         self.copies.filter(state__in=Copy.State.unfinished()).update(
@@ -294,6 +324,8 @@ class Copy(models.Model):
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     key = models.CharField(max_length=24, blank=True, default="")
     progress = models.FloatField(default=0)
+    doing = models.CharField(max_length=40, blank=True, default="")
+    seconds_left = models.FloatField(null=True, blank=True)
     file = models.FileField(upload_to=_copy_path, max_length=200, blank=True)
     media_type = models.CharField(max_length=80, blank=True, default="")
     bytes_after = models.PositiveBigIntegerField(null=True, blank=True)
@@ -367,6 +399,8 @@ class ReturnedCopy(models.Model):
     size_bytes = models.PositiveBigIntegerField()
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     progress = models.FloatField(default=0)
+    doing = models.CharField(max_length=40, blank=True, default="")
+    seconds_left = models.FloatField(null=True, blank=True)
     verdict = models.CharField(max_length=10, blank=True, default="")
     reasons = models.JSONField(default=list, blank=True)
     remarks = models.JSONField(default=list, blank=True)

@@ -92,6 +92,8 @@ class CopySerializer(serializers.ModelSerializer[Copy]):
             "is_current",
             "state",
             "progress",
+            "doing",
+            "seconds_left",
             "bytes_after",
             "bytes_message",
             "verdict",
@@ -154,6 +156,8 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
             "size_bytes",
             "state",
             "progress",
+            "doing",
+            "seconds_left",
             "error",
             "pages",
             "format",
@@ -168,7 +172,15 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
             "copy",
             "copy_name",
         )
-        read_only_fields = ("name", "folder", "size_bytes", "progress", "learned")
+        read_only_fields = (
+            "name",
+            "folder",
+            "size_bytes",
+            "progress",
+            "doing",
+            "seconds_left",
+            "learned",
+        )
 
     def validate_exceptions(self, value: Any) -> Any:
         exceptions = self.initial_data["exceptions"]
@@ -229,14 +241,12 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
 class RunSerializer(serializers.ModelSerializer[Run]):
     """The last run over a satchel, in short."""
 
-    is_busy = serializers.SerializerMethodField()
+    is_busy = serializers.BooleanField(read_only=True)
+    seconds_left = serializers.FloatField(read_only=True, allow_null=True)
 
     class Meta:
         model = Run
-        fields = ("id", "preset", "title", "created_at", "is_busy")
-
-    def get_is_busy(self, run: Run) -> bool:
-        return run.copies.filter(state__in=Copy.State.unfinished()).exists()
+        fields = ("id", "preset", "title", "created_at", "is_busy", "seconds_left")
 
 
 class RunRowSerializer(serializers.ModelSerializer[Run]):
@@ -276,6 +286,8 @@ class ReturnedCopySerializer(serializers.ModelSerializer[ReturnedCopy]):
             "size_bytes",
             "state",
             "progress",
+            "doing",
+            "seconds_left",
             "verdict",
             "reasons",
             "remarks",

@@ -14,7 +14,7 @@ from django_tasks import task
 
 from lighten import preset_to_json
 from web.satchels.estimates import keep_estimates
-from web.satchels.job_runner import JobCancelledError, JobFailedError, run_job
+from web.satchels.job_runner import JobCancelledError, JobFailedError, Step, run_job
 from web.satchels.models import Copy, Document, ReturnedCopy, Run, Satchel
 from web.satchels.orders import SatchelOrder, orders_of
 
@@ -48,8 +48,8 @@ def _weigh_document(document_id: str) -> None:
     if document is None or not document.begin_weighing():
         return
 
-    def on_progress(share: float) -> None:
-        Document.objects.filter(pk=document_id).update(progress=share)
+    def on_progress(step: Step) -> None:
+        Document.objects.filter(pk=document_id).update(**step._asdict())
 
     def is_wanted() -> bool:
         return Document.objects.filter(pk=document_id).exists()
@@ -153,7 +153,8 @@ def start_copies(run: Run) -> None:
     if run.fit is not None and run.fit["is_shared"]:
         transaction.on_commit(lambda: share_limit.enqueue(str(run.pk)))
         return
-    for copy in run.copies.all():
+    # Small ones first: what is soon done can soon be sent.
+    for copy in run.copies.order_by("document__size_bytes"):
         transaction.on_commit(lambda pk=str(copy.pk): make_copy.enqueue(pk))  # type: ignore[misc] # bound here
 
 
@@ -164,7 +165,8 @@ def share_limit(run_id: str) -> None:
     if run is None or run.fit is None:
         return
     order = orders_of(run.satchel).current
-    copies = list(run.copies.select_related("document").filter(state=Copy.State.WAITING))
+    waiting = run.copies.select_related("document").filter(state=Copy.State.WAITING)
+    copies = list(waiting.order_by("document__size_bytes"))
     for copy in copies:
         try:
             _run_trials(copy.document, order, is_for_copies=True)
@@ -189,8 +191,8 @@ def prove_returned(returned_id: str) -> None:
     if returned is None or not returned.begin():
         return
 
-    def on_progress(share: float) -> None:
-        ReturnedCopy.objects.filter(pk=returned_id).update(progress=share)
+    def on_progress(step: Step) -> None:
+        ReturnedCopy.objects.filter(pk=returned_id).update(**step._asdict())
 
     def is_wanted() -> bool:
         return ReturnedCopy.objects.filter(pk=returned_id).exists()
@@ -227,8 +229,8 @@ def _make_copy(copy_id: str) -> None:
     copy.path.unlink(missing_ok=True)
     started = time.monotonic()
 
-    def on_progress(share: float) -> None:
-        Copy.objects.filter(pk=copy_id).update(progress=share)
+    def on_progress(step: Step) -> None:
+        Copy.objects.filter(pk=copy_id).update(**step._asdict())
 
     try:
         made = run_job(

@@ -642,6 +642,9 @@ export interface components {
             state: components["schemas"]["CopyStateEnum"];
             /** Format: double */
             progress?: number;
+            doing?: string;
+            /** Format: double */
+            seconds_left?: number | null;
             /** Format: int64 */
             bytes_after?: number | null;
             readonly bytes_message: number | null;
@@ -689,6 +692,9 @@ export interface components {
             state: components["schemas"]["DocumentStateEnum"];
             /** Format: double */
             readonly progress: number;
+            readonly doing: string;
+            /** Format: double */
+            readonly seconds_left: number | null;
             readonly error: components["schemas"]["Error"] | null;
             readonly pages: number | null;
             readonly format: string;
@@ -1178,6 +1184,9 @@ export interface components {
             state: components["schemas"]["ReturnedCopyStateEnum"];
             /** Format: double */
             readonly progress: number;
+            readonly doing: string;
+            /** Format: double */
+            readonly seconds_left: number | null;
             verdict: components["schemas"]["VerdictEnum"] | components["schemas"]["BlankEnum"];
             reasons: string[];
             remarks: string[];
@@ -1206,6 +1215,8 @@ export interface components {
             /** Format: date-time */
             readonly created_at: string;
             readonly is_busy: boolean;
+            /** Format: double */
+            readonly seconds_left: number | null;
         };
         /** @description documents: those to make copies of; all that are weighed where none are named. */
         RunRequestRequest: {

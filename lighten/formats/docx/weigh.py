@@ -12,7 +12,7 @@ from lighten.formats.docx.fonts import embedded_fonts
 from lighten.formats.docx.kinds import DOCX_EXTRAS
 from lighten.formats.docx.member_kinds import kind_of_member
 from lighten.formats.docx.open_file import TextDocument, open_text_document
-from lighten.source import Progress, Source
+from lighten.source import Progress, Source, share_of
 from lighten.weights import ExtraKind, Part, PartKind, WeightSheet, with_structure
 
 __all__ = ["weigh_docx"]
@@ -34,7 +34,7 @@ def weigh_docx(source: Source, progress: Progress) -> WeightSheet:
         package.archive,
         document.pictures,
         _page_size(package),
-        lambda share: progress(0.3 + 0.5 * share),
+        share_of(progress, 0.3, 0.8),
     )
     within = _weights_within(document)
     parts = [

@@ -20,7 +20,7 @@ from lighten.formats.odt.clean_story import (
 )
 from lighten.formats.odt.kinds import ODT_EXTRAS
 from lighten.formats.odt.open_file import OpenText, open_text, page_size
-from lighten.source import Progress, Source
+from lighten.source import Progress, Source, share_of
 from lighten.weights import (
     ExtraKind,
     FontFacts,
@@ -46,7 +46,7 @@ def weigh_odt(source: Source, progress: Progress) -> WeightSheet:
         archive,
         document.pictures,
         page_size(package),
-        lambda share: progress(0.3 + 0.5 * share),
+        share_of(progress, 0.3, 0.8),
     )
     within = _weights_within(document)
     parts = [

@@ -113,8 +113,7 @@ class PdfReading:
                 pdfium.FS_RECTF(0, 0, width, height),
                 pdfium.FPDF_ANNOT | pdfium.FPDF_REVERSE_BYTE_ORDER,
             )
-            pixels = np.array(bitmap.to_numpy())
-            return pixels
+            return np.array(bitmap.to_numpy())
         except pypdfium2.PdfiumError as error:
             raise UnreadableFileError(f"page {page} cannot be drawn ({error})") from error
 
@@ -138,8 +137,7 @@ class PdfReading:
                 return None
             bitmap = fitting[0].get_bitmap()
             pixels = bitmap.to_numpy()
-            rgb = as_rgb(pixels[..., None] if pixels.ndim == 2 else pixels)
-            return rgb
+            return as_rgb(pixels[..., None] if pixels.ndim == 2 else pixels)
         except pypdfium2.PdfiumError as error:
             raise UnreadableFileError(f"page {page} cannot be drawn ({error})") from error
 

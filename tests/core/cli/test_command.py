@@ -9,8 +9,9 @@ from unittest import mock
 
 import pikepdf
 
-from lighten import PRESETS
+from lighten import PRESETS, TimeLeft
 from lighten.cli.command import main
+from lighten.cli.printing import InRun, progress_bar
 from tests.builders import FolderCase
 from tests.core.formats.docx.samples import handbook
 from tests.core.formats.pdf.samples import report, signed
@@ -56,6 +57,25 @@ class Prove(FolderCase):
         code, _, errors = run("prove", self.original, self.folder / "nowhere.pdf")
         self.assertEqual(code, 1)
         self.assertIn("nowhere.pdf", errors)
+
+
+class Waiting(FolderCase):
+    def test_small_files_come_first_and_results_in_the_order_asked_for(self) -> None:
+        large, small = album(self.folder / "large.pdf"), report(self.folder / "small.pdf").path
+        self.assertGreater(large.path.stat().st_size, small.stat().st_size)
+        _, out, _ = run("lighten", large.path, small)
+        self.assertLess(out.index("small-light"), out.index("large-light"))
+        _, out, _ = run("lighten", large.path, small, "--force", "--json")
+        self.assertEqual([Path(entry["path"]) for entry in json.loads(out)], [large.path, small])
+
+    def test_says_what_is_done_how_far_and_how_long_still(self) -> None:
+        terminal = io.StringIO()
+        terminal.isatty = lambda: True  # type: ignore[method-assign]
+        with mock.patch("time.monotonic", side_effect=[0.0, 0.0, 2.0, 2.0]):
+            place = InRun(number=2, count=3, begin=0.5, end=0.9, time_left=TimeLeft())
+            with progress_bar("a.pdf", terminal, place=place) as progress:
+                progress(0.25, "proving")
+        self.assertIn("25% a.pdf, proving, about 6 s left, 2 of 3, all in", terminal.getvalue())
 
 
 class Weigh(FolderCase):

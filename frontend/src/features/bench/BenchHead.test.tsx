@@ -20,6 +20,7 @@ const run = {
   title: 'Post',
   created_at: '2026-11-23T10:00:00Z',
   is_busy: true,
+  seconds_left: 42,
 };
 
 describe('the head of the bench', () => {
@@ -50,9 +51,18 @@ describe('the head of the bench', () => {
     expect(changes.cancel.mutate).toHaveBeenCalledWith('r1');
   });
 
+  it('says how many copies are made and how long the rest takes', () => {
+    const documents = [
+      aDocument({ copy: aCopy() }),
+      aDocument({ id: 'd2', copy: aCopy({ id: 'c2', state: 'working' }) }),
+    ];
+    show({ ...aSatchel(documents), run });
+    expect(screen.getByText('1 of 2 copies made, about 42 s left')).toBeTruthy();
+  });
+
   it('gives all copies at once when they are done', () => {
     const satchel = aSatchel([aDocument({ copy: aCopy() })]);
-    show({ ...satchel, run: { ...run, is_busy: false } });
+    show({ ...satchel, run: { ...run, is_busy: false, seconds_left: null } });
     const link = screen.getByRole('link', { name: 'All copies, zip' });
     expect(link.getAttribute('href')).toBe('/api/runs/r1/bundle');
     expect(screen.queryByText(/between/)).toBeNull();

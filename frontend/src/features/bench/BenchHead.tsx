@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 
 import { Beam } from '../../shared/Beam';
 import { changeText, sizeText } from '../../shared/sizes';
+import { waitText } from '../../shared/waits';
 import classes from './BenchHead.module.css';
 import { type Satchel, type SatchelChanges, learnedOf, totalsOf } from '../satchel';
 
@@ -59,6 +60,7 @@ export function BenchHead({ satchel, changes }: BenchHeadProps) {
               {learned < 1 && totals.counted > 0 && !totals.isMeasured && (
                 <span className={classes.band}>trying pictures, {Math.round(learned * 100)} %</span>
               )}
+              {isRunning && <span className={classes.band}>{runText(satchel)}</span>}
               {limit !== null && (
                 <span>
                   {totals.fitting} of {totals.counted} {totals.fitting === 1 ? 'fits' : 'fit'}
@@ -117,6 +119,15 @@ export function BenchHead({ satchel, changes }: BenchHeadProps) {
       </div>
     </header>
   );
+}
+
+/** How many copies are made, and how long the rest takes. */
+function runText({ documents, run }: Satchel): string {
+  const states = documents.map(({ copy }) => copy?.state);
+  const open = states.filter((state) => state === 'waiting' || state === 'working').length;
+  const made = states.filter(Boolean).length - open;
+  const left = run?.seconds_left == null ? '' : `, ${waitText(run.seconds_left)}`;
+  return `${made} of ${made + open} copies made${left}`;
 }
 
 interface SatchelNameProps {

@@ -47,6 +47,12 @@ describe('a document on the bench', () => {
     );
   });
 
+  it('says what is done with a copy, how far it is and how long still', () => {
+    const copy = aCopy({ state: 'working', progress: 0.63, doing: 'proving', seconds_left: 4.2 });
+    show(aDocument({ copy }));
+    expect(screen.getByText('Proving, 63 %, about 4 s left')).toBeTruthy();
+  });
+
   it('asks for the password of a locked file', async () => {
     const error = { code: 'password_needed', message: 'report.pdf: it is locked by a password.' };
     const changes = show(aDocument({ state: 'failed', error, estimates: {} }));

@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 
 import { Beam } from '../../shared/Beam';
 import { changeText, countText, sizeText } from '../../shared/sizes';
+import { waitText } from '../../shared/waits';
 import classes from './DocumentRow.module.css';
 import { CopyOuts } from './CopyOuts';
 import { FailedDocument } from './FailedDocument';
@@ -126,11 +127,11 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
         isOver={isOver}
         label={beamLabel(document, then?.bytes ?? null, isOver)}
       />
-      {isWeighing && <Working share={document.progress} words="Weighing" />}
+      {isWeighing && <Working at={document} words="Weighing" />}
       {isCopying && (
         <Working
-          share={copy.progress ?? 0}
-          words={copy.state === 'waiting' ? 'Waiting its turn' : 'Making and proving the copy'}
+          at={copy}
+          words={copy.state === 'waiting' ? 'Waiting its turn' : doingText(copy.doing)}
         />
       )}
       {document.error && <FailedDocument document={document} changes={changes} />}
@@ -143,16 +144,28 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
   );
 }
 
-function Working({ share, words }: { share: number; words: string }) {
+interface WorkingProps {
+  at: { progress?: number; seconds_left?: number | null };
+  words: string;
+}
+
+function Working({ at: { progress = 0, seconds_left }, words }: WorkingProps) {
+  const facts = [
+    words,
+    progress > 0 ? `${Math.round(progress * 100)} %` : '',
+    seconds_left == null ? '' : waitText(seconds_left),
+  ];
   return (
     <div className={classes.working}>
-      <span>
-        {words}
-        {share > 0 && `, ${Math.round(share * 100)} %`}
-      </span>
-      <Progress value={Math.max(2, share * 100)} size="sm" aria-label={words} />
+      <span>{facts.filter(Boolean).join(', ')}</span>
+      <Progress value={Math.max(2, progress * 100)} size="sm" aria-label={words} />
     </div>
   );
+}
+
+/** What is being done with a copy; the core says it in small letters. */
+function doingText(doing = ''): string {
+  return doing === '' ? 'Making the copy' : doing.charAt(0).toUpperCase() + doing.slice(1);
 }
 
 function factsOf(document: Document): string {

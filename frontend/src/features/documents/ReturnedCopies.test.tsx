@@ -13,6 +13,8 @@ function returned(changes: object) {
     size_bytes: 812_000,
     state: 'done',
     progress: 1,
+    doing: '',
+    seconds_left: null,
     verdict: 'look',
     reasons: ['page 3: in Picture 7 ink is missing, 42 mm from the left and 118 from the top'],
     remarks: [],
