@@ -1,5 +1,7 @@
-"""Files of your own against the plain loop: `python -m benchmarks.folder FILE...`.
+"""PDFs against the plain loop, Reading desk: `python -m benchmarks.folder FILE...`.
 
+Prints the table of docs/against-a-plain-loop.md: bytes; time and CPU of whole commands, proof
+included; peak memory of all processes; mean and worst looks (SSIMULACRA2).
 Looks are those of whole pages that show pictures, drawn by poppler, which neither side uses.
 """
 
@@ -9,7 +11,6 @@ import tempfile
 from pathlib import Path
 
 import numpy as np
-import pikepdf
 from PIL import Image
 
 from benchmarks.looks import ssimulacra2
@@ -21,56 +22,51 @@ _LONGER_SIDE_PX = 1400
 
 def main() -> None:
     command = Path(sys.executable).with_name("green-satchel")
-    print("pictures and whole: bytes against the plain loop's; time: proof included")
-    print("looks: SSIMULACRA2 of pages, mean and worst, ours against the plain loop's")
-    total_ours = total_theirs = 0
+    columns = ("file", "bytes", "loop", "ours", "ratio", "s, loop", "s, ours", "CPU s, loop")
+    columns += ("CPU s, ours", "MB", "looks, loop", "looks, ours")
+    print(f"| {' | '.join(columns)} |")
+    print("|---" * 12 + "|")
+    rows = []
     for name in sys.argv[1:]:
         with tempfile.TemporaryDirectory() as folder:
             source, plain = Path(name), Path(folder) / "plain.pdf"
             reference = measure([sys.executable, "-m", "benchmarks.reference", source, plain])
             ours = measure([command, "lighten", source, "--out", folder, "--allow-signed"])
             copy = Path(folder) / f"{source.stem}-light.pdf"
-            if not plain.exists():
-                print(f"{source.name[:38]:<40} the plain loop cannot do it")
-                continue
             lighter = copy if copy.exists() else source
-            pictures, theirs = _picture_bytes(lighter), _picture_bytes(plain)
-            total_ours += pictures
-            total_theirs += theirs
+            before, theirs = source.stat().st_size, plain.stat().st_size
+            after = lighter.stat().st_size
+            rows.append((theirs, after, reference, ours))
+            looks = _looks(source, plain, lighter)
             print(
-                f"{source.name[:38]:<40}"
-                f"pictures {_ratio(pictures, theirs)}  "
-                f"whole {_ratio(lighter.stat().st_size, plain.stat().st_size)}  "
-                f"time {ours.seconds:5.1f} / {reference.seconds:5.1f} s  "
-                f"looks {_looks(source, lighter, plain)}",
+                f"| {source.name} | {before:,} | {theirs:,} | {after:,} | {after / theirs:.2f} "
+                f"| {reference.seconds:.1f} | {ours.seconds:.1f} | {reference.cpu_seconds:.1f} "
+                f"| {ours.cpu_seconds:.1f} | {ours.peak_mb:.0f} | {looks[0]} | {looks[1]} |",
                 flush=True,
             )
-    print(f"all pictures together {_ratio(total_ours, total_theirs)} (at most 0.80)")
+    theirs = sum(row[0] for row in rows)
+    after = sum(row[1] for row in rows)
+    seconds, cpu = (
+        sum(getattr(row[3], name) for row in rows) / sum(getattr(row[2], name) for row in rows)
+        for name in ("seconds", "cpu_seconds")
+    )
+    print(f"\nall: bytes {after / theirs:.2f}, time {seconds:.1f}, CPU {cpu:.1f} of the loop's")
 
 
-def _picture_bytes(path: Path) -> int:
-    with pikepdf.open(path) as pdf:
-        return sum(
-            len(value.read_raw_bytes())
-            for value in pdf.objects
-            if isinstance(value, pikepdf.Stream) and value.get("/Subtype") == "/Image"
-        )
-
-
-def _looks(source: Path, ours: Path, theirs: Path) -> str:
-    """Of pages with pictures, evenly spread."""
+def _looks(source: Path, *copies: Path) -> list[str]:
+    """Of pages with pictures, evenly spread: the mean, and the worst, of each copy."""
     pages = _pages_with_pictures(source)
     chosen = pages[:: -(-len(pages) // _PAGES_LOOKED_AT)] if pages else []
     scores = np.array(
         [
-            [ssimulacra2(_drawn(source, page), _drawn(copy, page)) for copy in (ours, theirs)]
+            [ssimulacra2(_drawn(source, page), _drawn(copy, page)) for copy in copies]
             for page in chosen
         ]
     )
     if not len(scores):
-        return "no page with pictures"
-    (mean, other_mean), (worst, other_worst) = scores.mean(axis=0), scores.min(axis=0)
-    return f"{mean:.0f} / {other_mean:.0f}, worst {worst:.0f} / {other_worst:.0f}"
+        return ["–"] * len(copies)
+    means, worst = scores.mean(axis=0), scores.min(axis=0)
+    return [f"{mean:.0f} / {least:.0f}" for mean, least in zip(means, worst, strict=True)]
 
 
 def _pages_with_pictures(source: Path) -> list[int]:
@@ -87,10 +83,6 @@ def _drawn(path: Path, page: int) -> Image.Image:
         subprocess.run([*command, "-singlefile", path, target], check=True, capture_output=True)
         with Image.open(target.with_suffix(".ppm")) as image:
             return image.convert("RGB")
-
-
-def _ratio(ours: int, theirs: int) -> str:
-    return f"{ours / theirs:5.2f}" if theirs else "    –"
 
 
 if __name__ == "__main__":

@@ -1,5 +1,6 @@
 """Speed, size, looks and memory against the plain loop, in the same run: `make bench`."""
 
+import resource
 import subprocess
 import sys
 import tempfile
@@ -25,6 +26,7 @@ class Measured:
     """One finished command. peak_mb: of all its processes together, by proportional share."""
 
     seconds: float
+    cpu_seconds: float
     peak_mb: float
 
 
@@ -56,7 +58,7 @@ def main() -> None:
 
 
 def measure(command: list[str | Path]) -> Measured:
-    started = time.monotonic()
+    started, cpu = time.monotonic(), _cpu_seconds()
     process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
     peak = [0.0]
     watcher = threading.Thread(target=_watch, args=(process, peak))
@@ -65,7 +67,13 @@ def measure(command: list[str | Path]) -> Measured:
         raise SystemExit(f"{command} failed")
     seconds = time.monotonic() - started
     watcher.join()
-    return Measured(seconds, peak[0])
+    return Measured(seconds, _cpu_seconds() - cpu, peak[0])
+
+
+def _cpu_seconds() -> float:
+    """Of all commands that have ended."""
+    used = resource.getrusage(resource.RUSAGE_CHILDREN)
+    return used.ru_utime + used.ru_stime
 
 
 def _watch(process: "subprocess.Popen[bytes]", peak: list[float]) -> None:

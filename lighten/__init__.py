@@ -40,7 +40,7 @@ from lighten.planning import (
     share_limit,
     switch_savings,
 )
-from lighten.plans import Action, Copy, Decision, Outcome, PictureException, Plan
+from lighten.plans import Action, Copy, Decision, Outcome, PartException, Plan
 from lighten.preset_json import (
     exceptions_from_json,
     preset_from_json,
@@ -126,10 +126,10 @@ __all__ = [
     "Outcome",
     "PageProof",
     "Part",
+    "PartException",
     "PartKind",
     "PictureClass",
     "PictureCoding",
-    "PictureException",
     "PictureFacts",
     "PictureProof",
     "PictureTreatment",

@@ -12,7 +12,7 @@ from lighten.treatments import (
     Treatment,
 )
 
-__all__ = ["Action", "Copy", "Decision", "Outcome", "PictureException", "Plan"]
+__all__ = ["Action", "Copy", "Decision", "Outcome", "PartException", "Plan"]
 
 
 class Action(StrEnum):
@@ -27,20 +27,22 @@ class Action(StrEnum):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class PictureException:
-    """One picture that is treated otherwise than its class: just one of these is set.
+class PartException:
+    """One part that is treated otherwise than its kind: just one of these is set.
 
-    is_exempt: it stays as it is. treatment: its own.
-    replacement: a picture file to show in its place.
+    is_exempt: it stays as it is. is_left_out: a font that readers do without.
+    Of pictures, treatment: its own. replacement: a picture file to show in its place.
     """
 
     is_exempt: bool = False
+    is_left_out: bool = False
     treatment: PictureTreatment | None = None
     replacement: Path | None = None
 
     def __post_init__(self) -> None:
-        if sum((self.is_exempt, self.treatment is not None, self.replacement is not None)) != 1:
-            raise ValueError("an exception exempts, treats or replaces")
+        told = (self.is_exempt, self.is_left_out, bool(self.treatment), bool(self.replacement))
+        if sum(told) != 1:
+            raise ValueError("an exception exempts, leaves out, treats or replaces")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

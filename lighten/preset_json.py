@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, Any, TypeVar, get_type_hints
 from lighten.errors import BadPresetError
 from lighten.extras import extras_of_name
 from lighten.json_converter import JsonMistakeError, from_json, new_converter, to_json
-from lighten.plans import PictureException
+from lighten.plans import PartException
 from lighten.presets import Preset
 from lighten.treatments import Filter, PictureTreatment, Treatment
 from lighten.weights import ExtraKind, PictureClass
@@ -78,25 +78,28 @@ def treatment_from_json(stored: Any, where: str = "treatment") -> Treatment:
     return _restored(stored, Treatment, where)
 
 
-def exceptions_from_json(stored: Any, folder: Path) -> dict[str, PictureException]:
-    """By part id: {"is_exempt": true}, {"treatment": {...}} or {"replacement": name}.
+def exceptions_from_json(stored: Any, folder: Path) -> dict[str, PartException]:
+    """By part id: {"is_exempt": true}, {"is_left_out": true}, {"treatment": {...}} or
+    {"replacement": name}.
 
     folder: where replacements lie. Raises: BadPresetError.
     """
     exceptions = {}
     for part_id, told in _object(stored, "exceptions", None).items():
         where = f"exceptions.{part_id}"
-        entry = _object(told, where, {"is_exempt", "treatment", "replacement"})
+        entry = _object(told, where, {"is_exempt", "is_left_out", "treatment", "replacement"})
         if len(entry) != 1:
-            raise BadPresetError(f"{where}: has to exempt, treat or replace")
+            raise BadPresetError(f"{where}: has to exempt, leave out, treat or replace")
         if "treatment" in entry:
             treatment = _restored(entry["treatment"], PictureTreatment, f"{where}.treatment")
-            exceptions[part_id] = PictureException(treatment=treatment)
+            exceptions[part_id] = PartException(treatment=treatment)
         elif "replacement" in entry:
             name = Path(_text(entry, "replacement", _LONGEST_NAME)).name
-            exceptions[part_id] = PictureException(replacement=folder / name)
+            exceptions[part_id] = PartException(replacement=folder / name)
+        elif "is_left_out" in entry:
+            exceptions[part_id] = PartException(is_left_out=True)
         else:
-            exceptions[part_id] = PictureException(is_exempt=True)
+            exceptions[part_id] = PartException(is_exempt=True)
     return exceptions
 
 

@@ -210,12 +210,15 @@ class FontFacts:
     """is_subset: its name says that it has some of its glyphs only. is_standard: one of the 14.
 
     is_brought_along: the text could be shown without it, in another.
+    can_be_spared: readers could show what it says in a font of their own, as its codes stand for
+    letters that a standard names; never so of symbols.
     """
 
     coding: FontCoding
     is_subset: bool
     is_standard: bool = False
     is_brought_along: bool = False
+    can_be_spared: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

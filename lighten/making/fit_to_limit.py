@@ -11,7 +11,7 @@ from lighten.making.orders import FitOrder, Order
 from lighten.making.run_trials import try_pictures
 from lighten.pictures.coding_cache import CodingCache
 from lighten.planning import Fit, fit, is_treated_picture
-from lighten.plans import Action, Copy, Decision, PictureException
+from lighten.plans import Action, Copy, Decision, PartException
 from lighten.proofs import Proof, Verdict
 from lighten.proving import prove
 from lighten.registry import format_named
@@ -102,8 +102,8 @@ def make_fitted_copy(
 def _proved(
     fitting: _Fitting,
     trials: Trials,
-    asked: Mapping[str, PictureException],
-    attempt: Callable[[_Fitting, Trials, Mapping[str, PictureException]], _Attempt | None],
+    asked: Mapping[str, PartException],
+    attempt: Callable[[_Fitting, Trials, Mapping[str, PartException]], _Attempt | None],
 ) -> tuple[_Attempt | None, Proof | None]:
     """The attempt that passes its proof, or the last; None if there was none."""
     exceptions = dict(asked)
@@ -126,8 +126,8 @@ def _proved(
 
 
 def _gentler(
-    best: _Attempt, proof: Proof, sheet: WeightSheet, exceptions: Mapping[str, PictureException]
-) -> Iterator[tuple[str, PictureException]]:
+    best: _Attempt, proof: Proof, sheet: WeightSheet, exceptions: Mapping[str, PartException]
+) -> Iterator[tuple[str, PartException]]:
     """Pictures that failed: finer than they were decided, then as they are."""
     decisions = best.fitted.plan.by_part()
     for part_id in sorted(proof.suspects):
@@ -136,18 +136,18 @@ def _gentler(
             continue
         decided = decisions[part_id].picture
         if before is not None or facts is None or decided is None or decided.quality is None:
-            yield part_id, PictureException(is_exempt=True)
+            yield part_id, PartException(is_exempt=True)
             continue
         target = decisions[part_id].target_px
         ppi = None
         if target is not None and facts.ppi:
             ppi = _FINER * facts.ppi * target[0] / facts.width_px
         quality = max(_FINER_QUALITY, decided.quality)
-        yield part_id, PictureException(treatment=replace(decided, finest_ppi=ppi, quality=quality))
+        yield part_id, PartException(treatment=replace(decided, finest_ppi=ppi, quality=quality))
 
 
 def _closest(
-    fitting: _Fitting, trials: Trials, exceptions: Mapping[str, PictureException]
+    fitting: _Fitting, trials: Trials, exceptions: Mapping[str, PartException]
 ) -> _Attempt | None:
     """The heaviest attempt below the limit; None if there is none."""
     limit, best = fitting.order.limit_bytes, None
@@ -170,7 +170,7 @@ def _closest(
 
 
 def _lightest(
-    fitting: _Fitting, trials: Trials, exceptions: Mapping[str, PictureException]
+    fitting: _Fitting, trials: Trials, exceptions: Mapping[str, PartException]
 ) -> _Attempt:
     """Whatever the rules allow, at once."""
     fitted = fit(fitting.sheet, trials, 0, fitting.order.rules, exceptions)
@@ -188,13 +188,13 @@ def _copy(fitting: _Fitting, fitted: Fit, name: str) -> Copy:
     )
 
 
-def _name_of(exceptions: Mapping[str, PictureException]) -> str:
+def _name_of(exceptions: Mapping[str, PartException]) -> str:
     """Another one for each set of exceptions that an order goes through."""
     return f"{len(exceptions)}-{sum(exception.is_exempt for exception in exceptions.values())}"
 
 
 def _settled(
-    fitting: _Fitting, trials: Trials, aim: int, exceptions: Mapping[str, PictureException]
+    fitting: _Fitting, trials: Trials, aim: int, exceptions: Mapping[str, PartException]
 ) -> tuple[Fit, Trials]:
     """A plan whose pictures have been coded for good, bar a share that hardly weighs."""
     fitted = fit(fitting.sheet, trials, aim, fitting.order.rules, exceptions)

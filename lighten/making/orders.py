@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from pathlib import Path, PurePath
 
 from lighten.planning import Fit, FitRules
-from lighten.plans import Copy, PictureException
+from lighten.plans import Copy, PartException
 from lighten.presets import DEFAULT_PRESET, Preset
 from lighten.proofs import Proof
 
@@ -57,7 +57,7 @@ class Order:
 
     preset: Preset = DEFAULT_PRESET
     fit: FitOrder | None = None
-    exceptions: Mapping[str, PictureException] = field(default_factory=dict)
+    exceptions: Mapping[str, PartException] = field(default_factory=dict)
     may_end_signature: bool = False
     may_blur_text: bool = False
     lays_out: bool = False

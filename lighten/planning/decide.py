@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from lighten.pictures.sizes import grown, target_size
 from lighten.planning.plan_warnings import warnings_of, withheld_by_rules
-from lighten.plans import Action, Decision, PictureException, Plan
+from lighten.plans import Action, Decision, PartException, Plan
 from lighten.presets import Preset
 from lighten.treatments import (
     ASSUMED_CM,
@@ -55,7 +55,7 @@ def plan(
     sheet: WeightSheet,
     preset: Preset,
     *,
-    exceptions: Mapping[str, PictureException] | None = None,
+    exceptions: Mapping[str, PartException] | None = None,
     may_end_signature: bool = False,
     may_blur_text: bool = False,
 ) -> Plan:
@@ -129,7 +129,7 @@ def _in_allowed_coding(treatment: PictureTreatment, rules: Rules) -> PictureTrea
 def _decide(
     part: Part,
     treatment: Treatment,
-    exception: PictureException | None,
+    exception: PartException | None,
     rules: Rules,
     *,
     may_blur_text: bool,
@@ -144,7 +144,7 @@ def _decide(
             return _decide_extra(part, treatment, rules)
         case PartKind.FONT:
             assert part.font is not None
-            return _decide_font(part.id, part.font, treatment.fonts)
+            return _decide_font(part.id, part.font, treatment.fonts, exception, rules)
         case PartKind.DRAWING:
             return _decide_drawing(part.id, treatment.drawing)
         case _:
@@ -164,7 +164,7 @@ def _decide_picture(
     part_id: str,
     facts: PictureFacts,
     treatment: Treatment,
-    exception: PictureException | None,
+    exception: PartException | None,
     *,
     may_blur_text: bool,
 ) -> Decision:
@@ -316,7 +316,20 @@ def _reason(
     return ", ".join(steps)
 
 
-def _decide_font(part_id: str, facts: FontFacts, treatment: FontTreatment) -> Decision:
+def _decide_font(
+    part_id: str,
+    facts: FontFacts,
+    treatment: FontTreatment,
+    exception: PartException | None,
+    rules: Rules,
+) -> Decision:
+    if exception is not None and exception.is_exempt:
+        return Decision(part_id=part_id, action=Action.KEEP, reason="left as it is: exempted")
+    if exception is not None and exception.is_left_out:
+        may_go = facts.can_be_spared and not rules.keeps_fonts_embedded
+        if may_go:
+            reason = "left out, as you chose: readers show its text in another font"
+            return Decision(part_id=part_id, action=Action.DROP, reason=reason)
     if treatment.drops_embedded and facts.is_brought_along:
         reason = "left out: readers show the text in fonts of their own"
         return Decision(part_id=part_id, action=Action.DROP, reason=reason)

@@ -37,6 +37,8 @@ def warnings_of(
     dropped = [part.font for part in sheet.parts if by_id[part.id].action is Action.DROP]
     if any(font and font.is_brought_along for font in dropped):
         yield "Fonts go that the document brings along: lines may break elsewhere without them."
+    if any(font and font.can_be_spared and not font.is_standard for font in dropped):
+        yield "Fonts are left out: readers show their text in others, and letters look different."
     if any(font and font.is_standard for font in dropped):
         yield "Standard fonts are left to the reader's own: letters may look a little different."
     coarse = [

@@ -19,8 +19,8 @@ Promises = Mapping[str, tuple[str, ...]]
 class PermittedLosses:
     """dropped: the extras that the copy was made without.
 
-    is_redrawn: lines were given other widths. has_lighter_inside: documents inside were made
-    lighter, each proved by itself.
+    is_redrawn: lines were given other widths, or text another font. has_lighter_inside: documents
+    inside were made lighter, each proved by itself.
     """
 
     dropped: frozenset[ExtraKind] = frozenset()
@@ -55,7 +55,7 @@ def permitted_losses(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> Permi
             for part, outcome in zip(sheet.parts, outcomes, strict=True)
         ),
         is_redrawn=any(
-            part.kind is PartKind.DRAWING and outcome.changes_looks
+            part.kind in (PartKind.DRAWING, PartKind.FONT) and outcome.changes_looks
             for part, outcome in zip(sheet.parts, outcomes, strict=True)
         ),
     )

@@ -121,6 +121,7 @@ class ExceptionSerializer(serializers.Serializer[Any]):
     """Just one of these."""
 
     is_exempt = serializers.BooleanField(required=False)
+    is_left_out = serializers.BooleanField(required=False)
     treatment = PictureTreatmentSerializer(required=False)
     replacement = serializers.CharField(required=False)
 
@@ -130,7 +131,7 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
 
     estimates: by preset, once weighed; "current" is what is ordered now. learned: the share of
     trials that are made. savings: bytes that each switch takes off. exceptions: by part,
-    {"is_exempt"}, {"treatment"} or {"replacement"}.
+    {"is_exempt"}, {"is_left_out"}, {"treatment"} or {"replacement"}.
     """
 
     state = serializers.ChoiceField(choices=Document.State.choices)

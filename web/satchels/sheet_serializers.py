@@ -58,12 +58,15 @@ class PictureSerializer(serializers.Serializer[Any]):
 
 
 class SheetPartSerializer(serializers.Serializer[Any]):
+    """can_be_spared: a font that may be left out."""
+
     id = serializers.CharField()
     kind = serializers.ChoiceField(choices=list(PartKind))
     name = serializers.CharField()
     bytes = serializers.IntegerField()
     bytes_then = serializers.IntegerField()
     extra = serializers.CharField(allow_null=True)
+    can_be_spared = serializers.BooleanField()
     decision = serializers.CharField()
     reason = serializers.CharField()
     likeness = serializers.FloatField(allow_null=True)

@@ -681,7 +681,7 @@ export interface components {
          *
          *     estimates: by preset, once weighed; "current" is what is ordered now. learned: the share of
          *     trials that are made. savings: bytes that each switch takes off. exceptions: by part,
-         *     {"is_exempt"}, {"treatment"} or {"replacement"}.
+         *     {"is_exempt"}, {"is_left_out"}, {"treatment"} or {"replacement"}.
          */
         Document: {
             /** Format: uuid */
@@ -759,12 +759,14 @@ export interface components {
         /** @description Just one of these. */
         Exception: {
             is_exempt?: boolean;
+            is_left_out?: boolean;
             treatment?: components["schemas"]["PictureTreatment"];
             replacement?: string;
         };
         /** @description Just one of these. */
         ExceptionRequest: {
             is_exempt?: boolean;
+            is_left_out?: boolean;
             treatment?: components["schemas"]["PictureTreatmentRequest"];
             replacement?: string;
         };
@@ -976,7 +978,7 @@ export interface components {
          *
          *     estimates: by preset, once weighed; "current" is what is ordered now. learned: the share of
          *     trials that are made. savings: bytes that each switch takes off. exceptions: by part,
-         *     {"is_exempt"}, {"treatment"} or {"replacement"}.
+         *     {"is_exempt"}, {"is_left_out"}, {"treatment"} or {"replacement"}.
          */
         PatchedDocumentRequest: {
             state?: components["schemas"]["DocumentStateEnum"];
@@ -1324,6 +1326,7 @@ export interface components {
             bytes: number;
             bytes_then: number;
         };
+        /** @description can_be_spared: a font that may be left out. */
         SheetPart: {
             id: string;
             kind: components["schemas"]["PartKindEnum"];
@@ -1331,6 +1334,7 @@ export interface components {
             bytes: number;
             bytes_then: number;
             extra: string | null;
+            can_be_spared: boolean;
             decision: string;
             reason: string;
             /** Format: double */

@@ -18,7 +18,7 @@ from lighten.planning.fit.candidates import (
     decision_of,
     picture_candidates,
 )
-from lighten.plans import Action, Decision, PictureException, Plan
+from lighten.plans import Action, Decision, PartException, Plan
 from lighten.presets import Preset
 from lighten.treatments import FontTreatment, Treatment
 from lighten.trials import Trials, non_picture_key
@@ -90,7 +90,7 @@ def fit(
     trials: Trials,
     limit_bytes: int,
     rules: FitRules | None = None,
-    exceptions: Mapping[str, PictureException] | None = None,
+    exceptions: Mapping[str, PartException] | None = None,
 ) -> Fit:
     """The gentlest plan for one document that is likely to weigh `limit_bytes` at most.
 
@@ -101,7 +101,7 @@ def fit(
 
 
 def fit_together(
-    documents: Sequence[tuple[WeightSheet, Trials, Mapping[str, PictureException]]],
+    documents: Sequence[tuple[WeightSheet, Trials, Mapping[str, PartException]]],
     limit_bytes: int,
     rules: FitRules | None = None,
 ) -> tuple[Fit, ...]:
@@ -122,7 +122,7 @@ def fit_together(
 
 
 def share_limit(
-    documents: Sequence[tuple[WeightSheet, Trials, Mapping[str, PictureException]]],
+    documents: Sequence[tuple[WeightSheet, Trials, Mapping[str, PartException]]],
     limit_bytes: int,
     rules: FitRules | None = None,
 ) -> tuple[int, ...]:
@@ -145,7 +145,7 @@ def share_limit(
 def _task(
     sheet: WeightSheet,
     trials: Trials,
-    exceptions: Mapping[str, PictureException],
+    exceptions: Mapping[str, PartException],
     floor: float,
     used: tuple[Way, ...],
 ) -> Task:

@@ -5,7 +5,7 @@ import numpy as np
 from lighten import (
     Action,
     Copy,
-    PictureException,
+    PartException,
     PictureTreatment,
     Proof,
     Source,
@@ -36,7 +36,7 @@ class Retreats(FolderCase):
         """By Feather, the grain so coarsely that it is lost."""
         sheet = weigh(self.source)
         grain = next(part.id for part in sheet.parts if part.picture)
-        lost = PictureException(treatment=PictureTreatment(finest_ppi=12, quality=5))
+        lost = PartException(treatment=PictureTreatment(finest_ppi=12, quality=5))
         decided = plan(sheet, preset_named("feather"), exceptions={grain: lost})
         copy, proof = make_proved_copy(self.source, sheet, decided, self.folder / "b.pdf")
         assert proof is not None

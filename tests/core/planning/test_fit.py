@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from lighten.planning import Fit, FitRules, decisions_to_try, fit, fit_together, share_limit
 from lighten.planning.curves import curves_of
-from lighten.plans import Action, PictureException
+from lighten.plans import Action, PartException
 from lighten.trials import Trial, Trials, decision_key
 from lighten.weights import (
     ExtraKind,
@@ -189,7 +189,7 @@ class Ways(unittest.TestCase):
     def test_exempted_pictures_stay_and_others_give_way(self) -> None:
         sheet = a_sheet([200_000, 200_000])
         trials = trials_of(sheet, [1.0, 1.0])
-        spared = {"picture:1-0": PictureException(is_exempt=True)}
+        spared = {"picture:1-0": PartException(is_exempt=True)}
         found = fit(sheet, trials, 300_000, exceptions=spared)
         self.assertTrue(found.is_met)
         self.assertIs(found.plan.by_part()["picture:1-0"].action, Action.KEEP)

@@ -9,8 +9,8 @@ from lighten import (
     ColourChange,
     Decision,
     FontTreatment,
+    PartException,
     PictureCoding,
-    PictureException,
     PictureTreatment,
     Treatment,
     estimate,
@@ -209,7 +209,7 @@ class Treatments(unittest.TestCase):
 
     def test_exceptions_come_before_the_class(self) -> None:
         own = PictureTreatment(quality=95)
-        exceptions = {"picture:1-0": PictureException(treatment=own)}
+        exceptions = {"picture:1-0": PartException(treatment=own)}
         decided = plan(sheet_with(), preset_named("feather"), exceptions=exceptions)
         self.assertEqual(decided.decisions[0].picture, own)
         self.assertIsNone(decided.decisions[0].target_px)

@@ -12,6 +12,7 @@ function aPart(number: number, pictureClass = 'photo') {
     id: `picture:${number}-0`,
     kind: 'picture' as const,
     extra: null,
+    can_be_spared: false,
     name: `Picture ${number}`,
     bytes: 1_000_000 - number,
     bytes_then: 100_000,

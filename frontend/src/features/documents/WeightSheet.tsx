@@ -6,6 +6,7 @@ import type { Schemas } from '../../api/client';
 import { ErrorNote } from '../../shared/ErrorNote';
 import { sizeText } from '../../shared/sizes';
 import { FitPicture } from './FitPicture';
+import { OtherParts } from './OtherParts';
 import { PictureList } from './PictureList';
 import { ReturnedCopies } from './ReturnedCopies';
 import {
@@ -62,7 +63,7 @@ export function WeightSheet({ document, satchel, changes }: WeightSheetProps) {
       {pictures.length > 0 && (
         <PictureList document={document} pictures={pictures} changes={changes} />
       )}
-      {others.length > 0 && <OtherParts parts={others} />}
+      {others.length > 0 && <OtherParts document={document} parts={others} changes={changes} />}
       <ReturnedCopies document={document} />
     </section>
   );
@@ -114,22 +115,5 @@ function KindTable({ kinds, titles, isMeasured }: KindTableProps) {
         ))}
       </tbody>
     </table>
-  );
-}
-
-function OtherParts({ parts }: { parts: Part[] }) {
-  return (
-    <ul className={classes.others}>
-      {parts.map((part) => (
-        <li key={part.id}>
-          <span className={classes.otherName}>{part.name}</span>
-          <span className={classes.otherReason}>{part.reason}</span>
-          <span>
-            {sizeText(part.bytes)}
-            {part.bytes_then < part.bytes && ` → ${sizeText(part.bytes_then)}`}
-          </span>
-        </li>
-      ))}
-    </ul>
   );
 }

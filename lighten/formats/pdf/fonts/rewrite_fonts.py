@@ -4,6 +4,7 @@ import hashlib
 import re
 from collections import defaultdict
 from collections.abc import Iterator, Mapping
+from dataclasses import replace
 
 import pikepdf
 
@@ -43,7 +44,10 @@ def rewrite_fonts(
     for part in fonts:
         if decisions[part.id].action is Action.DROP:
             _leave_out(holders.get(part_object_id(part.id), []))
-            outcomes[part.id] = _outcome(part, Action.DROP, decisions[part.id].reason, 0)
+            dropped = _outcome(part, Action.DROP, decisions[part.id].reason, 0)
+            # The standard fonts are as wide everywhere, and nearly of one shape.
+            is_other = part.font is not None and not part.font.is_standard
+            outcomes[part.id] = replace(dropped, changes_looks=is_other)
     recoded_parts = [part for part in fonts if decisions[part.id].action is Action.RECODE]
     if not recoded_parts:
         return outcomes

@@ -8,6 +8,7 @@ import pikepdf
 
 from lighten.formats.pdf.extras.annotations import annotations_of, extra_of
 from lighten.formats.pdf.extras.layers import hidden_layers, is_hidden
+from lighten.formats.pdf.fonts.spare_fonts import fonts_to_spare
 from lighten.formats.pdf.objects.object_graph import all_references, reach
 from lighten.formats.pdf.objects.object_spans import FileSpans, ObjectId, references_in
 from lighten.formats.pdf.objects.repeats import find_repeats
@@ -150,19 +151,23 @@ def _page_streams(pdf: pikepdf.Pdf, key: str) -> set[ObjectId]:
 
 
 def _sort_fonts(pdf: pikepdf.Pdf, belongings: Belongings) -> None:
+    spared_fonts = fonts_to_spare(pdf)
     for value in pdf.objects:
         if isinstance(value, pikepdf.Dictionary):
             for key, coding in _FONT_FILES.items():
                 file = value.get(key)
                 if isinstance(file, pikepdf.Stream) and file.objgen not in belongings.repeats:
                     name = str(value.get("/FontName", "/unnamed")).removeprefix("/")
-                    belongings.fonts[file.objgen] = _font(name, coding, file)
+                    spared = file.objgen in spared_fonts
+                    belongings.fonts[file.objgen] = _font(name, coding, file, is_spared=spared)
             script = value.get("/JS") if value.get("/S") == "/JavaScript" else None
             if isinstance(script, pikepdf.Stream):
                 belongings.add_extra(ExtraKind.SCRIPTS, {script.objgen})
 
 
-def _font(name: str, coding: FontCoding, file: pikepdf.Stream) -> tuple[str, FontFacts]:
+def _font(
+    name: str, coding: FontCoding, file: pikepdf.Stream, *, is_spared: bool
+) -> tuple[str, FontFacts]:
     if file.get("/Subtype") == "/OpenType":
         coding = FontCoding.OPENTYPE
     plain = _SUBSET_TAG.sub("", name)
@@ -170,6 +175,7 @@ def _font(name: str, coding: FontCoding, file: pikepdf.Stream) -> tuple[str, Fon
         coding=coding,
         is_subset=plain != name,
         is_standard=bool(_STANDARD_FONTS.match(plain)),
+        can_be_spared=is_spared,
     )
     return plain, facts
 

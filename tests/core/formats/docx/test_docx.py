@@ -14,8 +14,8 @@ from lighten import (
     ExtraKind,
     FitOrder,
     Order,
+    PartException,
     PartKind,
-    PictureException,
     PictureFacts,
     Preset,
     Source,
@@ -189,7 +189,7 @@ class Pictures(DocxCase):
         path = self.folder / "own.png"
         Image.fromarray(chart(1200, 800, seed=4)).save(path)
         (part,) = [part for part in weigh(source).parts if part.picture]
-        chosen = {part.id: PictureException(replacement=path)}
+        chosen = {part.id: PartException(replacement=path)}
         made = self.make(source, exceptions=chosen)
         (name,) = [name for name in self.members(made) if "/media/" in name]
         shown = Image.open(io.BytesIO(self.members(made)[name])).convert("RGB")
@@ -199,7 +199,7 @@ class Pictures(DocxCase):
     def test_an_exempted_picture_stays_to_the_byte(self) -> None:
         source = self.document(picture_file(), picture_file("BMP", 480, 320))
         first, _ = [part for part in weigh(source).parts if part.picture]
-        made = self.make(source, exceptions={first.id: PictureException(is_exempt=True)})
+        made = self.make(source, exceptions={first.id: PartException(is_exempt=True)})
         with zipfile.ZipFile(source.path) as file:
             whole = file.read("word/media/image1.jpg")
         self.assertEqual(self.members(made)["word/media/image1.jpg"], whole)

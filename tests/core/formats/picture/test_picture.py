@@ -16,9 +16,9 @@ from lighten import (
     ExtraKind,
     Made,
     Order,
+    PartException,
     PartKind,
     PictureClass,
-    PictureException,
     PictureFacts,
     PictureTreatment,
     Preset,
@@ -280,10 +280,10 @@ class Lightening(PictureCase):
     def test_one_can_be_replaced_or_exempted(self) -> None:
         source = self.photo("JPEG", pixels=landscape(1800, 1200, 1))
         other = save(self.folder / "other.png", photo_bytes("PNG", landscape(900, 600, 9)))
-        exceptions = {"picture": PictureException(replacement=other.path)}
+        exceptions = {"picture": PartException(replacement=other.path)}
         made = self.make(source, exceptions=exceptions)
         self.assertIs(made.copy.outcomes[0].action, Action.REPLACE)
-        kept = self.make(source, exceptions={"picture": PictureException(is_exempt=True)})
+        kept = self.make(source, exceptions={"picture": PartException(is_exempt=True)})
         self.assertIs(kept.copy.outcomes[0].action, Action.KEEP)
 
 

@@ -9,8 +9,8 @@ import pypdfium2
 
 from lighten import (
     ExtraKind,
+    PartException,
     PictureClass,
-    PictureException,
     PictureTreatment,
     Preset,
     Source,
@@ -274,7 +274,7 @@ class Repeats(FolderCase):
 
 
 class Written(FolderCase):
-    def lighten(self, preset: Preset, **exceptions: PictureException) -> pikepdf.Pdf:
+    def lighten(self, preset: Preset, **exceptions: PartException) -> pikepdf.Pdf:
         source = Source(path=self.folder / "a.pdf")
         if not source.path.exists():
             report(source.path)
@@ -337,7 +337,7 @@ class Written(FolderCase):
         part = max(
             (one for one in weigh(source).parts if one.picture), key=lambda one: one.size_bytes
         )
-        made = self.lighten(preset_named("feather"), **{part.id: PictureException(is_exempt=True)})
+        made = self.lighten(preset_named("feather"), **{part.id: PartException(is_exempt=True)})
         with pikepdf.open(source.path) as original:
             number, _, generation = part.id.removeprefix("picture:").partition("-")
             kept = original.get_object((int(number), int(generation))).read_raw_bytes()

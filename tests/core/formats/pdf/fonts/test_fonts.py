@@ -24,6 +24,8 @@ from lighten import (
     Copy,
     ExtraKind,
     FontTreatment,
+    Part,
+    PartException,
     Preset,
     Source,
     Treatment,
@@ -358,6 +360,67 @@ class StandardFonts(FontCase):
         font_part = next(part for part in sheet.parts if part.font)
         self.assertIs(decided.by_part()[font_part.id].action, Action.DROP)
         self.assertTrue(any("Standard fonts" in warning for warning in decided.warnings))
+
+
+class SpareFonts(FontCase):
+    """Fonts that a person leaves out; which may go is by ISO 32000-1, 9.6.6 and table 123."""
+
+    def font_part(self, source: Source) -> Part:
+        return next(part for part in weigh(source).parts if part.font)
+
+    def test_are_those_whose_codes_a_standard_explains(self) -> None:
+        win, letters = pikepdf.Name.WinAnsiEncoding, [65, pikepdf.Name("/eacute")]
+        kinds: dict[str, tuple[bool, object, int]] = {
+            "named": (True, win, 32),
+            "with other letters": (True, pikepdf.Dictionary(Differences=letters), 32),
+            "with names of its own": (
+                False,
+                pikepdf.Dictionary(Differences=[65, pikepdf.Name("/g17")]),
+                32,
+            ),
+            "with an encoding of its own": (False, None, 32),
+            "symbols": (False, win, 4),
+        }
+        for name, (can_go, encoding, flags) in kinds.items():
+            with self.subTest(kind=name):
+                (self.folder / "a.pdf").unlink(missing_ok=True)
+                pdf = pikepdf.new()
+                font = simple_font(pdf)
+                del font.Encoding
+                if encoding is not None:
+                    font.Encoding = encoding
+                font.FontDescriptor.Flags = flags
+                facts = self.font_part(self.page_of(font, "(Fen)", pdf)).font
+                assert facts is not None
+                self.assertEqual(facts.can_be_spared, can_go)
+
+    def test_composite_ones_by_glyph_numbers_stay(self) -> None:
+        pdf = pikepdf.new()
+        source = self.page_of(composite_font(pdf), f"<{as_glyphs('Fen').hex()}>", pdf)
+        part = self.font_part(source)
+        assert part.font is not None
+        self.assertFalse(part.font.can_be_spared)
+        chosen = {part.id: PartException(is_left_out=True)}
+        decided = plan(weigh(source), preset(), exceptions=chosen)
+        self.assertIsNot(decided.by_part()[part.id].action, Action.DROP)
+
+    def test_leave_the_words_and_are_told_of(self) -> None:
+        pdf = pikepdf.new()
+        source = self.page_of(simple_font(pdf), f"({WORDS.replace('(', '').replace(')', '')})", pdf)
+        sheet, part = weigh(source), self.font_part(source)
+        chosen = {part.id: PartException(is_left_out=True)}
+        decided = plan(sheet, preset(), exceptions=chosen)
+        self.assertTrue(any("left out" in warning for warning in decided.warnings))
+        copy, proof = make_proved_copy(source, sheet, decided, self.folder / "b.pdf")
+        assert copy.path is not None and proof is not None
+        self.assertIsNot(proof.verdict, Verdict.LOOK)
+        with pikepdf.open(copy.path) as made:
+            descriptor = made.pages[0].Resources.Font.F.FontDescriptor
+            self.assertNotIn("/FontFile2", descriptor)
+        words = subprocess.run(
+            ["pdftotext", copy.path, "-"], capture_output=True, text=True, check=True
+        )
+        self.assertIn("Reed warblers", words.stdout)
 
 
 class Uses(FontCase):

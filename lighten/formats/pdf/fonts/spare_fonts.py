@@ -1,0 +1,60 @@
+"""Which embedded fonts readers could do without."""
+
+import pikepdf
+
+from lighten.formats.pdf.objects.object_spans import ObjectId
+from lighten.formats.pdf.objects.values import array_of, dictionary_of
+
+__all__ = ["fonts_to_spare"]
+
+_FILE_KEYS = ("/FontFile", "/FontFile2", "/FontFile3")
+_SIMPLE = ("/Type1", "/MMType1", "/TrueType")
+# Encodings by which each code stands for a letter (ISO 32000-1, annex D).
+_NAMED_ENCODINGS = ("/WinAnsiEncoding", "/MacRomanEncoding", "/StandardEncoding")
+# Bits of a font descriptor's flags (ISO 32000-1, table 123).
+_SYMBOLIC, _NONSYMBOLIC = 1 << 2, 1 << 5
+
+
+def fonts_to_spare(pdf: pikepdf.Pdf) -> set[ObjectId]:
+    """Font files whose every use is of letters, by codes that a standard explains.
+
+    Not symbols, nor fonts whose codes nobody could read without the file, as composite ones by
+    glyph numbers.
+    """
+    spared: set[ObjectId] = set()
+    needed: set[ObjectId] = set()
+    for value in pdf.objects:
+        if not isinstance(value, pikepdf.Dictionary) or value.get("/Type") != "/Font":
+            continue
+        descriptor = dictionary_of(value.get("/FontDescriptor"))
+        for key in _FILE_KEYS:
+            file = descriptor.get(key)
+            if isinstance(file, pikepdf.Stream):
+                is_plain = _is_of_letters(descriptor) and _is_by_names(value)
+                (spared if is_plain else needed).add(file.objgen)
+    return spared - needed
+
+
+def _is_of_letters(descriptor: pikepdf.Dictionary) -> bool:
+    flags = int(descriptor.get("/Flags", 0))
+    return bool(flags & _NONSYMBOLIC) and not flags & _SYMBOLIC
+
+
+def _is_by_names(font: pikepdf.Dictionary) -> bool:
+    """Its codes stand for letters whose names are known everywhere."""
+    from fontTools.agl import AGL2UV
+
+    encoding = font.get("/Encoding")
+    if str(font.get("/Subtype")) not in _SIMPLE:
+        return False
+    if isinstance(encoding, pikepdf.Name):
+        return str(encoding) in _NAMED_ENCODINGS
+    if not isinstance(encoding, pikepdf.Dictionary):
+        return False
+    names = [
+        str(entry).removeprefix("/")
+        for entry in array_of(encoding.get("/Differences"))
+        if isinstance(entry, pikepdf.Name)
+    ]
+    is_based = str(encoding.get("/BaseEncoding", "/StandardEncoding")) in _NAMED_ENCODINGS
+    return is_based and all(name in AGL2UV or name == ".notdef" for name in names)
