@@ -24,7 +24,7 @@ from lighten.pictures.faults.find_faults import find_faults
 from lighten.pictures.resample import resample
 
 PPI = 300
-_FONTS = Path(reportlab.__file__).parent / "fonts"
+FONTS = Path(reportlab.__file__).parent / "fonts"
 _FACES = ("Vera.ttf", "VeraBd.ttf", "VeraIt.ttf")
 _SIZE = (1240, 1240)
 _TEXT = (
@@ -54,7 +54,7 @@ def set_page(seed: int) -> tuple[Image.Image, np.random.Generator, ImageFont.Fre
     """Lines of words and numbers, ruled lines and a table; black on white."""
     rng = np.random.default_rng(seed)
     points = float(rng.uniform(7.5, 12))
-    font = ImageFont.truetype(_FONTS / _FACES[seed % 3], round(points / 72 * PPI))
+    font = ImageFont.truetype(FONTS / _FACES[seed % 3], round(points / 72 * PPI))
     page = Image.new("L", _SIZE, 255)
     pen = ImageDraw.Draw(page)
     top, ink = 60, int(rng.integers(0, 70))
@@ -246,7 +246,7 @@ def _mark(pen: ImageDraw.ImageDraw, x: int, y: int, rng: np.random.Generator) ->
 
 
 def _font(size: int) -> ImageFont.FreeTypeFont:
-    return ImageFont.truetype(_FONTS / "Vera.ttf", size)
+    return ImageFont.truetype(FONTS / "Vera.ttf", size)
 
 
 def copy_of(pixels: Pixels, ppi: int, quality: int, source_ppi: int = PPI) -> Pixels:

@@ -12,6 +12,8 @@ import pypdfium2
 from lighten.codecs.row_filters import filtered_rows
 from lighten.formats.pdf import edit, read
 from lighten.pictures.faults.find_faults import find_faults
+from lighten.pictures.likeness import compare
+from lighten.pictures.planes import as_rgb, luma
 from lighten.pictures.recode_all import recode_all
 from lighten.pictures.visible_loss import Judge
 from lighten.proving.pages import compare_pages
@@ -31,4 +33,7 @@ _SAMPLE = np.full((64, 64, 3), 240, np.uint8)
 _SAMPLE[8::9] = 20
 Judge([_SAMPLE]).score([_SAMPLE])
 find_faults(_SAMPLE, _SAMPLE // 2 + 100, ppi=100)
+compare(_SAMPLE, _SAMPLE)
 filtered_rows(_SAMPLE[..., 0], 1)
+as_rgb(_SAMPLE)
+luma(_SAMPLE)

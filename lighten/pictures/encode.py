@@ -191,7 +191,7 @@ def _quality_for_drawing(
     judge = Judge(pieces) if is_judged else None
     least = _LEAST_DRAWN_SCORE - max(0, _USUAL_QUALITY - quality)
     for step in _DRAWN_STEPS if is_judged else (QUALITY_FOR_EDGES,):
-        finer = min(95, quality + step)
+        finer = max(1, min(95, quality + step))
         data = encode_jpeg(pixels, quality=finer, chroma=chroma, is_draft=True)
         if judge is None:
             break

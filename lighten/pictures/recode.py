@@ -1,6 +1,6 @@
 """One picture made lighter; runs in a worker process."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from lighten.codecs.jpeg import coarseness, coarseness_at
 from lighten.pictures.candidates import Candidate, best_candidate
@@ -13,13 +13,14 @@ from lighten.pictures.repack import repack
 from lighten.pictures.resample import resample
 from lighten.pictures.stored import StoredCoding
 from lighten.plans import Action
-from lighten.treatments import ColourChange
+from lighten.treatments import ColourChange, PictureTreatment
 from lighten.weights import PictureCoding
 
-__all__ = ["LEAST_LOSSY_GAIN", "RecodeJob", "Recoded", "recode", "saved_bytes"]
+__all__ = ["RecodeJob", "Recoded", "recode", "saved_bytes", "worth_coding_below"]
 
-# Coding again costs a little sharpness each time, so it must be worth it.
-LEAST_LOSSY_GAIN = 0.06
+# Coding again costs a little sharpness each time, so it must be worth it; what was exact, and may
+# be packed tighter as it is, loses more than that.
+_LEAST_LOSSY_GAIN, _LEAST_GAIN_OF_EXACT = 0.06, 0.25
 _JPEG_IF_BEST = (PictureCoding.AUTOMATIC, PictureCoding.JPEG)
 _NOT_LIGHTER = "left as it is: no coding of it is lighter"
 _CODING_TITLES = {
@@ -58,6 +59,15 @@ def recode(job: RecodeJob) -> Recoded:
         )
 
 
+def worth_coding_below(treatment: PictureTreatment, *, is_lossy: bool) -> float:
+    """The share of its bytes that a lossy coding of a picture has to come below.
+
+    is_lossy: it has been coded with loss before. For a limit, all that saves is worth it.
+    """
+    promises_looks = treatment.least_score > 0
+    return 1 - (_LEAST_GAIN_OF_EXACT if promises_looks and not is_lossy else _LEAST_LOSSY_GAIN)
+
+
 def saved_bytes(job: RecodeJob, recoded: Recoded) -> int:
     """What putting the result in place takes off; below zero if it adds."""
     saved = 0
@@ -77,7 +87,10 @@ def _recode(job: RecodeJob) -> Recoded:
     now = job.picture.weight
     is_exact = coded.likeness == 1.0 and not candidate.is_resampled
     is_asked_for = job.treatment.changes_looks or job.replacement is not None
-    enough = now if is_exact or is_asked_for else now * (1 - LEAST_LOSSY_GAIN)
+    is_lossy = job.picture.is_lossy
+    enough = now * (
+        1.0 if is_exact or is_asked_for else worth_coding_below(job.treatment, is_lossy=is_lossy)
+    )
     mask = candidate.visible or _recode_mask(job)
     new_weight = coded.weight + (candidate.visible.weight if candidate.visible else 0)
     if job.has_matte and (mask is None) != (not candidate.is_resampled):
@@ -91,6 +104,8 @@ def _recode(job: RecodeJob) -> Recoded:
         is_tried = coded.coding is Coding.PNG and is_exact and job.picture.bits <= coded.bits
         if job.may_repack and not (is_tried and job.picture.coding is StoredCoding.PNG):
             return _repacked(job)
+        if not (is_exact or is_lossy or job.cut or job.picture.is_stencil):
+            return _recode(_with_all_pixels_exactly(job))
         return _mask_only(job, mask if candidate.visible is None else None)
     return Recoded(
         action=_action(job, candidate),
@@ -100,6 +115,18 @@ def _recode(job: RecodeJob) -> Recoded:
         has_plain_colours=candidate.has_plain_colours,
         has_new_mask=candidate.visible is not None,
         cut=job.cut,
+    )
+
+
+def _with_all_pixels_exactly(job: RecodeJob) -> RecodeJob:
+    treatment = replace(job.treatment, quality=None)
+    return replace(
+        job,
+        target_px=None,
+        mask_target_px=None,
+        treatment=treatment,
+        decoded=None,
+        reference=None,
     )
 
 

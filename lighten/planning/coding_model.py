@@ -8,7 +8,6 @@ drafts in `codecs.jpeg` and `pictures.encode`, how much they flatter in `picture
 from collections.abc import Mapping
 from types import MappingProxyType
 
-from lighten.pictures.recode import LEAST_LOSSY_GAIN
 from lighten.weights import FontCoding, PartKind, PictureClass
 
 __all__ = [
@@ -27,7 +26,6 @@ __all__ = [
     "SUBSET_SHARE",
     "TWO_TONE_BITS",
     "WHOLE_FONT_SHARE",
-    "WORTH_CODING_BELOW",
 ]
 
 # Bits a pixel that JPEG at the quality of reference comes to, and how they rise with quality,
@@ -50,8 +48,6 @@ EXACT_SHARE = 0.9
 GREY_SHARE = 0.83
 # Bits a pixel of text pages in Group 4.
 TWO_TONE_BITS = 0.12
-# What would save less is left as it is.
-WORTH_CODING_BELOW = 1 - LEAST_LOSSY_GAIN
 PACKED_SHARE: Mapping[PartKind, float] = MappingProxyType(
     {
         PartKind.FONT: 0.97,

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from lighten.pictures.choose_coding import LIGHT_BITS_A_PIXEL
 from lighten.pictures.encode import JPEG_WINS_ON_DRAWINGS_BELOW, QUALITY_FOR_EDGES
+from lighten.pictures.recode import worth_coding_below
 from lighten.planning.coding_model import (
     BITS_A_PIXEL,
     DETAIL_EXPONENT,
@@ -21,7 +22,6 @@ from lighten.planning.coding_model import (
     SUBSET_SHARE,
     TWO_TONE_BITS,
     WHOLE_FONT_SHARE,
-    WORTH_CODING_BELOW,
 )
 from lighten.planning.curves import curves_of
 from lighten.plans import Action, Decision, Plan
@@ -170,7 +170,7 @@ def _tried(part: Part, decision: Decision, trials: Trials) -> _Likely | None:
     exact = trials.of(decision)
     if exact is not None:
         spread = _SPREAD_FINAL if exact.is_final else _SPREAD_DRAFT
-        is_worth = exact.size_bytes < part.size_bytes * WORTH_CODING_BELOW
+        is_worth = exact.size_bytes < _worth_below(part, decision)
         is_taken = exact.is_final or exact.quality is None or is_worth
         return _Likely(float(exact.size_bytes if is_taken else part.size_bytes), spread)
     facts, treatment = part.picture, decision.picture
@@ -199,8 +199,15 @@ def _tried(part: Part, decision: Decision, trials: Trials) -> _Likely | None:
         spread = _SPREAD_BEYOND
         if lightest * share * JPEG_WINS_ON_DRAWINGS_BELOW <= size:
             size = lightest * share
-    is_worth = size < part.size_bytes * WORTH_CODING_BELOW
+    is_worth = size < _worth_below(part, decision)
     return _Likely(size if is_worth else float(part.size_bytes), spread)
+
+
+def _worth_below(part: Part, decision: Decision) -> float:
+    """The bytes that a lossy coding of a picture has to come below."""
+    assert part.picture is not None and decision.picture is not None
+    share = worth_coding_below(decision.picture, is_lossy=part.picture.is_lossy)
+    return part.size_bytes * share
 
 
 def part_estimate(part: Part, decision: Decision) -> float:
@@ -218,7 +225,7 @@ def part_estimate(part: Part, decision: Decision) -> float:
         packed = part.size_bytes * PACKED_SHARE.get(part.kind, 1.0)
         return packed - part.stroke_bytes * (1 - STROKES_SHARE)
     coded = _picture_bytes(part.size_bytes, part.picture, decision)
-    return coded if coded < part.size_bytes * WORTH_CODING_BELOW else float(part.size_bytes)
+    return coded if coded < _worth_below(part, decision) else float(part.size_bytes)
 
 
 def _font_share(facts: FontFacts) -> float:

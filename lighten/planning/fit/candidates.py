@@ -7,8 +7,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.pictures.recode import worth_coding_below
 from lighten.pictures.sizes import target_size
-from lighten.planning.coding_model import GREY_SHARE, LINES, TWO_TONE_BITS, WORTH_CODING_BELOW
+from lighten.planning.coding_model import GREY_SHARE, LINES, TWO_TONE_BITS
 from lighten.planning.curves import Curves, curves_of
 from lighten.planning.sample_decisions import decision_at
 from lighten.plans import Action, Decision
@@ -104,7 +105,8 @@ def _as_jpeg(
             weights[place], scores[place] = final.size_bytes, final.score
     # Colour goes only where nothing else is left.
     extra_loss = _LOSS_OF_COLOUR * _loss(floor) if colour is ColourChange.GREY else 0.0
-    is_offered = (scores >= floor) & (weights < part.size_bytes * WORTH_CODING_BELOW)
+    most = part.size_bytes * worth_coding_below(PictureTreatment(), is_lossy=facts.is_lossy)
+    is_offered = (scores >= floor) & (weights < most)
     rows, columns = np.nonzero(is_offered & _unbeaten(weights, scores, is_offered))
     for row, column in zip(rows.tolist(), columns.tolist(), strict=True):
         weight, score = float(weights[row, column]), float(scores[row, column])
