@@ -75,6 +75,7 @@ def make_proved_copy(
                     lays_out=lays_out,
                     earlier=earlier,
                 )
+        progress(1.0)
         if proof is None:
             return copy, None
         unproved.replace(out)

@@ -1,5 +1,6 @@
 """The coding of a picture that is lightest of those good enough, taken or not."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
@@ -18,8 +19,9 @@ from lighten.pictures.encode_exactly import (
     is_black_and_white,
 )
 from lighten.pictures.filters import apply_filters
+from lighten.pictures.keeps_strokes import keeps_strokes
 from lighten.pictures.likeness import likeness
-from lighten.pictures.recode_job import RecodeJob, cut_out
+from lighten.pictures.recode_job import RecodeJob, cut_out, within_cut
 from lighten.pictures.resample import resample, resample_opaque, resample_seen
 from lighten.pictures.stored import StoredCoding
 from lighten.treatments import ColourChange
@@ -31,6 +33,8 @@ __all__ = ["Candidate", "best_candidate"]
 # lose looks before they are coded (342 to 250 pixels from a quarter: 63.8 against 88.1).
 DECODE_MARGIN = 2.0
 _OPAQUE = 255
+# Where lines lose strokes at a size, what is tried next.
+_FINER_LINES = 1.5
 _NEW_COLOURS = (
     ColourChange.RGB,
     ColourChange.GREY,
@@ -103,15 +107,25 @@ def _plain(job: RecodeJob) -> Candidate:
 def _lines_of(job: RecodeJob, pixels: Pixels) -> Candidate:
     """Black and white stays so: fewer pixels are divided anew at the middle."""
     pixels = cut_out(job, pixels)
+    for width, height in _line_sizes(job, pixels):
+        small = resample(pixels, (width, height))
+        lines = np.where(small > 127, 255, 0).astype(np.uint8)
+        alike = likeness(small, lines)
+        is_alike = alike >= job.treatment.floor
+        if is_alike and keeps_strokes(pixels, lines, within_cut(job.shown_px, job.cut)):
+            coded = _lines(job, lines)
+            return Candidate(coded=replace(coded, likeness=alike), is_resampled=True)
+    return Candidate(coded=_lines(job, pixels))
+
+
+def _line_sizes(job: RecodeJob, pixels: Pixels) -> Iterator[tuple[int, int]]:
+    """The size asked for, and one between it and all pixels."""
     if job.target_px is None:
-        return Candidate(coded=_lines(job, pixels))
-    small = resample(pixels, job.target_px)
-    lines = np.where(small > 127, 255, 0).astype(np.uint8)
-    coded = _lines(job, lines)
-    alike = likeness(small, lines)
-    if alike < job.treatment.floor:
-        return Candidate(coded=_lines(job, pixels))
-    return Candidate(coded=replace(coded, likeness=alike), is_resampled=True)
+        return
+    yield job.target_px
+    width, height = (round(side * _FINER_LINES) for side in job.target_px)
+    if width < pixels.shape[1] and height < pixels.shape[0]:
+        yield width, height
 
 
 def _lines(job: RecodeJob, pixels: Pixels) -> CodedPicture:

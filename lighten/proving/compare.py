@@ -8,6 +8,7 @@ from functools import partial
 from lighten.contract import PagedReading, PicturesReading
 from lighten.errors import LightenError
 from lighten.parallel import open_workers
+from lighten.pictures.faults.find_faults import MOST_READ_PPI
 from lighten.plans import Action, Outcome
 from lighten.proofs import PageProof, PictureProof, Proof, Verdict
 from lighten.proving.laid_out import compare_laid_out
@@ -15,7 +16,7 @@ from lighten.proving.page_batches import compare_all_pages
 from lighten.proving.pages import PageBatch, TreatedBox
 from lighten.proving.permitted_losses import PermittedLosses, permitted_losses
 from lighten.proving.pictures import PicturePair, compare_picture
-from lighten.proving.read_picture import MOST_READ_PPI, finest_provable_mm
+from lighten.proving.read_picture import finest_provable_mm
 from lighten.proving.treated import Intent, intent_of, is_treated
 from lighten.registry import format_named
 from lighten.source import Progress, Source, no_progress, share_of

@@ -10,10 +10,8 @@ from lighten.pictures.faults.fault import Fault, FaultKind
 from lighten.proofs import Box
 from lighten.proving.treated import Intent
 
-__all__ = ["MOST_READ_PPI", "PictureRead", "Place", "finest_provable_mm", "read_picture"]
+__all__ = ["PictureRead", "Place", "finest_provable_mm", "read_picture"]
 
-# Finer pictures are read at that: a lost stroke is as plain there.
-MOST_READ_PPI = 200.0
 # Smaller ones show nothing that could be read at their fineness.
 _LEAST_READ_PPI = 30.0
 _POINTS_PER_MM = 72 / 25.4

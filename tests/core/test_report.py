@@ -68,11 +68,15 @@ class Progress(FolderCase):
     def test_of_all_steps_rises_to_the_end(self) -> None:
         source = report(self.folder / "a.pdf")
         told: list[float] = []
-        sheet = weigh(source, told.append)
+
+        def tell(share: float, _doing: str = "", /) -> None:
+            told.append(share)
+
+        sheet = weigh(source, tell)
         self.assertEqual((told, told[-1]), (sorted(told), 1.0))
         told.clear()
         chosen = plan(sheet, preset_named("post"))
-        make_proved_copy(source, sheet, chosen, self.folder / "b.pdf", told.append)
+        make_proved_copy(source, sheet, chosen, self.folder / "b.pdf", tell)
         self.assertEqual(told, sorted(told))
         self.assertAlmostEqual(told[-1], 1.0)
 

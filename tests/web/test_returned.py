@@ -1,5 +1,6 @@
 """Copies that came back from somewhere, proved against their document."""
 
+from pathlib import Path
 from typing import Any
 
 import pikepdf
@@ -8,6 +9,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from rest_framework.test import APIClient
 
 from tests.web.cases import ApiCase
+from web.satchels.models import ReturnedCopy
 
 
 class Returned(ApiCase):
@@ -49,12 +51,21 @@ class Returned(ApiCase):
         original = self.api.get(f"/api/documents/{self.document}/original")
         self.assertEqual(b"".join(original.streaming_content), self.content)
 
+    def test_can_be_thrown_away_with_its_file(self) -> None:
+        returned = self.bring(self.content)
+        path = Path(ReturnedCopy.objects.get(pk=returned["id"]).file.path)
+        self.assertTrue(path.exists())
+        self.assertEqual(self.api.delete(f"/api/returned/{returned['id']}").status_code, 204)
+        self.assertFalse(path.exists())
+        self.assertEqual(self.send("get", self.path), [])
+
     def test_others_see_none_of_it(self) -> None:
-        self.bring(self.content)
+        mine = self.bring(self.content)["id"]
         other = APIClient()
         other.force_authenticate(
             get_user_model().objects.create_user("other", password="sedge and reeds")
         )
         self.assertEqual(other.get(self.path).status_code, 404)
+        self.assertEqual(other.delete(f"/api/returned/{mine}").status_code, 404)
         body = {"file": SimpleUploadedFile("a.pdf", self.content)}
         self.assertEqual(other.post(self.path, body, format="multipart").status_code, 404)

@@ -43,7 +43,7 @@ from web.satchels.sheets import show_fit, show_sheet
 from web.satchels.slips import SlipSerializer, slip_as_csv, slip_of
 from web.satchels.tasks import prove_returned, start_trials, weigh_document
 
-__all__ = ["DocumentViewSet", "RunViewSet", "SatchelViewSet"]
+__all__ = ["DocumentViewSet", "ReturnedCopyViewSet", "RunViewSet", "SatchelViewSet"]
 
 _FORM_OVERHEAD_BYTES = 10_000
 # What has trials made for it.
@@ -181,6 +181,21 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
                 "too_many",
                 f"A satchel holds at most {settings.DOCUMENTS_LIMIT} documents. Start another.",
             )
+
+
+class ReturnedCopyViewSet(mixins.DestroyModelMixin, viewsets.GenericViewSet[ReturnedCopy]):
+    """A copy that came back; it can be thrown away."""
+
+    serializer_class = ReturnedCopySerializer
+
+    def get_queryset(self) -> QuerySet[ReturnedCopy]:
+        if getattr(self, "swagger_fake_view", False):
+            return ReturnedCopy.objects.none()
+        return ReturnedCopy.objects.filter(document__satchel__owner=account_of(self.request))
+
+    def perform_destroy(self, instance: ReturnedCopy) -> None:
+        instance.file.delete(save=False)
+        instance.delete()
 
 
 class DocumentViewSet(

@@ -13,11 +13,13 @@ from lighten.pictures.faults.strokes import Band, stroke_bands
 from lighten.pictures.faults.tint import ciede2000, tile_colours, tint_name
 from lighten.pictures.planes import luma, reduced
 
-__all__ = ["find_faults"]
+__all__ = ["MOST_READ_PPI", "find_faults"]
 
 Pixels = NDArray[np.uint8]
 Floats = NDArray[np.float32]
 
+# Finer pictures are read at that: a lost stroke is as plain there.
+MOST_READ_PPI = 200.0
 _TILE_MM, _MM_PER_INCH = 5.0, 25.4
 # A difference that coding never makes.
 _LOOK = 1.15

@@ -1,4 +1,5 @@
-import { screen } from '@testing-library/react';
+import { screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 
 import { renderInApp } from '../../tests/render';
@@ -39,6 +40,13 @@ describe('copies that came back', () => {
     serve({ [path]: [returned({ state: 'working', progress: 0.4, verdict: '' })] });
     renderInApp(<ReturnedCopies document={document} />);
     expect(await screen.findByLabelText('Proving back.pdf')).toBeTruthy();
+  });
+
+  it('can be thrown away', async () => {
+    const asked = serve({ [path]: [returned({})], 'DELETE /api/returned/r1': {} });
+    renderInApp(<ReturnedCopies document={document} />);
+    await userEvent.click(await screen.findByRole('button', { name: 'Throw back.pdf away' }));
+    await waitFor(() => expect(asked.some(({ method }) => method === 'DELETE')).toBe(true));
   });
 
   it('say why one could not be proved', async () => {

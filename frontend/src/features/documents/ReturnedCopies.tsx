@@ -1,12 +1,12 @@
-import { Box, FileButton, Button, Progress } from '@mantine/core';
-import { IconAlertTriangle, IconArrowBackUp } from '@tabler/icons-react';
+import { ActionIcon, Box, FileButton, Button, Progress } from '@mantine/core';
+import { IconAlertTriangle, IconArrowBackUp, IconX } from '@tabler/icons-react';
 import { useQuery } from '@tanstack/react-query';
 import { type DragEvent, useState } from 'react';
 
 import type { Schemas } from '../../api/client';
 import { ErrorNote } from '../../shared/ErrorNote';
 import { sizeText } from '../../shared/sizes';
-import { type Document, benchQueries, useBringBack } from '../satchel';
+import { type Document, benchQueries, useBringBack, useThrowAway } from '../satchel';
 import { markOfVerdict } from './VerdictMark';
 import classes from './ReturnedCopies.module.css';
 
@@ -16,6 +16,7 @@ type Returned = Schemas['ReturnedCopy'];
 export function ReturnedCopies({ document }: { document: Document }) {
   const returned = useQuery(benchQueries.returned(document.id));
   const bringBack = useBringBack(document.id);
+  const throwAway = useThrowAway(document.id);
   const [isOver, setIsOver] = useState(false);
   const bring = (file: File | null | undefined) => {
     if (file) bringBack.mutate(file);
@@ -62,11 +63,12 @@ export function ReturnedCopies({ document }: { document: Document }) {
           )}
         </FileButton>
       </div>
+      {throwAway.error && <ErrorNote>{throwAway.error.message}</ErrorNote>}
       {bringBack.error && <ErrorNote>{bringBack.error.message}</ErrorNote>}
       {returned.data && returned.data.length > 0 && (
         <ul className={classes.list}>
           {returned.data.map((one) => (
-            <ReturnedRow key={one.id} returned={one} />
+            <ReturnedRow key={one.id} returned={one} onThrowAway={() => throwAway.mutate(one.id)} />
           ))}
         </ul>
       )}
@@ -74,7 +76,12 @@ export function ReturnedCopies({ document }: { document: Document }) {
   );
 }
 
-function ReturnedRow({ returned }: { returned: Returned }) {
+interface ReturnedRowProps {
+  returned: Returned;
+  onThrowAway: () => void;
+}
+
+function ReturnedRow({ returned, onThrowAway }: ReturnedRowProps) {
   const isDone = returned.state === 'done';
   const isWaiting = returned.state === 'waiting' || returned.state === 'working';
   const mark = isDone
@@ -102,6 +109,17 @@ function ReturnedRow({ returned }: { returned: Returned }) {
           {(isDone ? returned.reasons : [returned.error_message]).slice(0, 4).join('; ')}
         </span>
       )}
+      <ActionIcon
+        variant="subtle"
+        color="gray"
+        size="sm"
+        className={classes.away}
+        aria-label={`Throw ${returned.name} away`}
+        title="Throw this copy away"
+        onClick={onThrowAway}
+      >
+        <IconX size={15} />
+      </ActionIcon>
     </li>
   );
 }

@@ -3,6 +3,7 @@ export {
   type Exceptions,
   type SatchelChanges,
   useBringBack,
+  useThrowAway,
   useSatchelChanges,
 } from './queries';
 export {

@@ -96,6 +96,16 @@ export function useBringBack(documentId: string) {
   });
 }
 
+/** Throws away a copy that came back. */
+export function useThrowAway(documentId: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) =>
+      dataOf(api.DELETE('/api/returned/{id}', { params: { path: { id } } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['returned', documentId] }),
+  });
+}
+
 /** Changes to a satchel; each shows the server's answer as soon as it is there. */
 export function useSatchelChanges(satchelId: string) {
   const client = useQueryClient();
