@@ -51,6 +51,7 @@ class Effort(IntEnum):
 
     QUICK = 6
     BRIEF = 9
+    THOROUGH = 10
     BEST = 12
 
 

@@ -7,6 +7,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.codecs.flate import Effort
 from lighten.pictures.choose_coding import code_restyled, lightest_coding
 from lighten.pictures.classify import is_without_colour
 from lighten.pictures.coded import CodedPicture
@@ -27,7 +28,7 @@ from lighten.pictures.stored import StoredCoding
 from lighten.treatments import ColourChange
 from lighten.weights import PictureClass, PictureCoding
 
-__all__ = ["Candidate", "best_candidate"]
+__all__ = ["Candidate", "best_candidate", "can_be_exact", "exact_candidate"]
 
 # Reduced decoding is followed by our own resampling. Twice as much is safe: below, some pictures
 # lose looks before they are coded (342 to 250 pixels from a quarter: 63.8 against 88.1).
@@ -71,6 +72,26 @@ def best_candidate(job: RecodeJob) -> Candidate:
             return _with_opacity_inside(job, opacity)
         return _coloured(job)
     return _with_mask_for_opacity(job, _coloured(job))
+
+
+def can_be_exact(job: RecodeJob) -> bool:
+    """`exact_candidate` can code it."""
+    picture = job.picture
+    is_plain = not (picture.is_stencil or picture.has_opacity or picture.colour_key)
+    return is_plain and picture.bits <= 8 and job.replacement is None
+
+
+def exact_candidate(job: RecodeJob) -> Candidate:
+    """All its pixels as they are, by what a second of packing buys. Raises: as `decode`."""
+    pixels, steps = _without_idle_colour(job, cut_out(job, decode(job.picture)))
+    coded = encode_exactly(
+        pixels,
+        may_have_palette=not job.picture.is_stretched,
+        is_file=job.is_file,
+        effort=Effort.THOROUGH,
+        is_draft=job.is_draft,
+    )
+    return Candidate(coded=coded, steps=steps)
 
 
 def _coloured(job: RecodeJob) -> Candidate:
@@ -195,7 +216,7 @@ def _with_mask_for_key(job: RecodeJob) -> Candidate:
         coded=coded,
         is_resampled=job.target_px is not None,
         steps=["its see-through colour as a mask"],
-        visible=encode_exactly(seen, may_have_palette=False, is_brief=not job.is_exact),
+        visible=encode_exactly(seen, may_have_palette=False, effort=job.effort),
     )
 
 
@@ -210,7 +231,7 @@ def _with_mask_for_opacity(job: RecodeJob, candidate: Candidate) -> Candidate:
         candidate,
         steps=[*candidate.steps, "its transparency as a mask"],
         visible=encode_exactly(
-            opacity, may_have_palette=False, is_brief=not job.is_exact, is_draft=job.is_draft
+            opacity, may_have_palette=False, effort=job.effort, is_draft=job.is_draft
         ),
     )
 

@@ -126,6 +126,6 @@ def _exactly(job: RecodeJob, pixels: Pixels, *, may_have_palette: bool = True) -
         pixels,
         may_have_palette=may_have_palette,
         is_file=job.is_file,
-        is_brief=not job.is_exact,
+        effort=job.effort,
         is_draft=job.is_draft,
     )

@@ -3,6 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.codecs.flate import Effort
 from lighten.codecs.jpeg import (
     Chroma,
     decode_jpeg,
@@ -68,7 +69,7 @@ def encode(
             pixels,
             may_have_palette=may_have_palette,
             is_file=is_file,
-            is_brief=True,
+            effort=Effort.BRIEF,
             is_draft=is_draft,
         )
 

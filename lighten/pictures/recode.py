@@ -3,7 +3,12 @@
 from dataclasses import dataclass, replace
 
 from lighten.codecs.jpeg import coarseness, coarseness_at
-from lighten.pictures.candidates import Candidate, best_candidate
+from lighten.pictures.candidates import (
+    Candidate,
+    best_candidate,
+    can_be_exact,
+    exact_candidate,
+)
 from lighten.pictures.coded import CodedPicture, Coding
 from lighten.pictures.decode import UNREADABLE, decode
 from lighten.pictures.encode_exactly import encode_exactly
@@ -104,8 +109,8 @@ def _recode(job: RecodeJob) -> Recoded:
         is_tried = coded.coding is Coding.PNG and is_exact and job.picture.bits <= coded.bits
         if job.may_repack and not (is_tried and job.picture.coding is StoredCoding.PNG):
             return _repacked(job)
-        if not (is_exact or is_lossy or job.cut or job.picture.is_stencil):
-            return _recode(_with_all_pixels_exactly(job))
+        if not (is_exact or is_lossy or job.cut) and can_be_exact(job):
+            return _packed_exactly(job)
         return _mask_only(job, mask if candidate.visible is None else None)
     return Recoded(
         action=_action(job, candidate),
@@ -118,15 +123,18 @@ def _recode(job: RecodeJob) -> Recoded:
     )
 
 
-def _with_all_pixels_exactly(job: RecodeJob) -> RecodeJob:
-    treatment = replace(job.treatment, quality=None)
-    return replace(
-        job,
-        target_px=None,
-        mask_target_px=None,
-        treatment=treatment,
-        decoded=None,
-        reference=None,
+def _packed_exactly(job: RecodeJob) -> Recoded:
+    """All its pixels, as tight as takes no long time."""
+    job = replace(job, target_px=None, mask_target_px=None)
+    candidate = exact_candidate(job)
+    mask = None if job.has_matte else _recode_mask(job)
+    if candidate.coded.weight >= job.picture.weight:
+        return _mask_only(job, mask)
+    return Recoded(
+        action=Action.RECODE,
+        reason=", ".join(_steps(candidate)),
+        picture=candidate.coded,
+        mask=mask,
     )
 
 
@@ -192,9 +200,7 @@ def _recode_mask(job: RecodeJob) -> CodedPicture | None:
     if job.mask_target_px:
         pixels = resample(pixels, job.mask_target_px)
     # A mask is plain grey, without a palette (ISO 32000-1, 11.6.5.3).
-    coded = encode_exactly(
-        pixels, may_have_palette=False, is_brief=not job.is_exact, is_draft=job.is_draft
-    )
+    coded = encode_exactly(pixels, may_have_palette=False, effort=job.effort, is_draft=job.is_draft)
     is_needed = job.cut is not None or (job.has_matte and job.target_px is not None)
     return coded if coded.weight < job.mask.weight or is_needed else None
 

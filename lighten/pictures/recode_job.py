@@ -7,6 +7,7 @@ from typing import TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.codecs.flate import Effort
 from lighten.pictures.stored import StoredPicture
 from lighten.treatments import PictureTreatment
 from lighten.weights import PictureClass, PictureCoding
@@ -53,6 +54,11 @@ class RecodeJob:
     def is_exact(self) -> bool:
         """No coding with loss may be used."""
         return self.treatment.quality is None or self.treatment.coding is PictureCoding.LOSSLESS
+
+    @property
+    def effort(self) -> Effort:
+        """Exact codings are worth the longest search where nothing else is asked for."""
+        return Effort.BEST if self.is_exact else Effort.BRIEF
 
 
 def cut_out(job: RecodeJob, pixels: NDArray[Samples]) -> NDArray[Samples]:
