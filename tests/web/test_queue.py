@@ -60,7 +60,7 @@ class HowLongStill(ApiCase):
 
     def test_rests_on_what_copies_took_and_what_is_left_of_those_at_work(self) -> None:
         run = self.copies(
-            a={"size_bytes": 1_000_000, "state": "done", "seconds": 2.0},
+            a={"size_bytes": 1_000_000, "state": "done", "seconds": 4.0},
             b={
                 "size_bytes": 3_000_000,
                 "state": "working",
@@ -69,8 +69,15 @@ class HowLongStill(ApiCase):
             },
             c={"size_bytes": 2_000_000, "state": "waiting"},
         )
-        # Two seconds a megabyte, three left of the one at work.
-        self.assertEqual(run.seconds_left, 3.0 + 2 * 2.0)
+        # Two seconds each, 1.5 a megabyte beyond them, three left of the one at work.
+        self.assertEqual(run.seconds_left, 3.0 + 2.0 + 2 * 1.5)
+
+    def test_is_not_foretold_from_a_small_part(self) -> None:
+        run = self.copies(
+            a={"size_bytes": 10_000, "state": "done", "seconds": 2.5},
+            b={"size_bytes": 80_000_000, "state": "waiting"},
+        )
+        self.assertIsNone(run.seconds_left)
 
     def test_is_not_known_at_first_and_not_asked_when_all_is_done(self) -> None:
         waiting = self.copies(a={"size_bytes": 9, "state": "waiting"})

@@ -233,6 +233,10 @@ class Document(models.Model):
         shutil.rmtree(folder, ignore_errors=True)
 
 
+# What each copy takes whatever it weighs; and how much of a run has to be known to foretell it.
+_BEGINNING_S, _LEAST_KNOWN_SHARE = 2.0, 0.05
+
+
 class Run(models.Model):
     """One making of copies for a satchel. wanted: the preset as it then was, stored whole.
 
@@ -267,22 +271,26 @@ class Run(models.Model):
         if not self.is_busy:
             return None
         copies = list(self.copies.select_related("document").defer("proof", "parts"))
+        told = [copy for copy in copies if copy.seconds is not None]
         working = [copy for copy in copies if copy.state == Copy.State.WORKING]
-        waiting = sum(
-            copy.document.size_bytes for copy in copies if copy.state == Copy.State.WAITING
-        )
-        # What each has taken, or will, of what it weighs.
-        taken = [(copy.seconds, copy.document.size_bytes) for copy in copies if copy.seconds]
-        left = [copy.seconds_left for copy in working if copy.seconds_left is not None]
-        taken += [
-            (copy.seconds_left / (1 - copy.progress), copy.document.size_bytes)
-            for copy in working
-            if copy.seconds_left is not None and copy.progress < 1
-        ]
-        if not taken or (working and not left):
+        foretold = [copy for copy in working if copy.seconds_left is not None and copy.progress < 1]
+        known_bytes = sum(copy.document.size_bytes for copy in (*told, *foretold))
+        total_bytes = sum(copy.document.size_bytes for copy in copies)
+        # The smallest come first, and take time for what is no work on bytes.
+        if known_bytes < _LEAST_KNOWN_SHARE * total_bytes:
             return None
-        rate = sum(seconds for seconds, _ in taken) / sum(size for _, size in taken)
-        return max([0.0, *left]) + rate * waiting / max(1, len(working))
+        taken = sum(copy.seconds or 0.0 for copy in told) + sum(
+            (copy.seconds_left or 0) / (1 - copy.progress) for copy in foretold
+        )
+        beginnings = _BEGINNING_S * (len(told) + len(foretold))
+        rate = max(0.0, taken - beginnings) / max(1, known_bytes)
+        waits = [
+            _BEGINNING_S + rate * copy.document.size_bytes
+            for copy in copies
+            if copy.state == Copy.State.WAITING or (copy in working and copy not in foretold)
+        ]
+        left = max((copy.seconds_left or 0.0 for copy in foretold), default=0.0)
+        return left + sum(waits) / max(1, len(working))
 
     def cancel(self) -> None:
         """Stop what has not been finished; finished copies stay."""

@@ -50,7 +50,7 @@ export function BenchHead({ satchel, changes }: BenchHeadProps) {
               <span>
                 <strong>{sizeText(totals.now)}</strong> → {totals.isMeasured ? '' : 'about '}
                 <strong>{sizeText(totals.then)}</strong> ({changeText(totals.now, totals.then)})
-                {!totals.isMeasured && (
+                {!totals.isMeasured && sizeText(totals.low) !== sizeText(totals.high) && (
                   <span className={classes.band}>
                     {' '}
                     between {sizeText(totals.low)} and {sizeText(totals.high)}

@@ -27,20 +27,18 @@ export function OtherParts({ document, parts, changes }: OtherPartsProps) {
       {parts.map((part) => (
         <li key={part.id}>
           <span className={classes.otherName}>{part.name}</span>
-          <span className={classes.otherReason}>
-            {part.can_be_spared && (
-              <Checkbox
-                size="xs"
-                className={classes.spare}
-                label="Leave out"
-                aria-label={`Leave the font ${part.name} out, ${sizeText(part.bytes)}`}
-                checked={exceptions[part.id]?.is_left_out === true}
-                onChange={(event) => leaveOut(part.id, event.currentTarget.checked)}
-              />
-            )}
-            {part.reason}
-          </span>
-          <span>
+          <span className={classes.otherReason}>{part.reason}</span>
+          {part.can_be_spared && (
+            <Checkbox
+              size="xs"
+              className={classes.spare}
+              label="Leave out"
+              aria-label={`Leave the font ${part.name} out, ${sizeText(part.bytes)}`}
+              checked={exceptions[part.id]?.is_left_out === true}
+              onChange={(event) => leaveOut(part.id, event.currentTarget.checked)}
+            />
+          )}
+          <span className={classes.otherSize}>
             {sizeText(part.bytes)}
             {part.bytes_then < part.bytes && ` → ${sizeText(part.bytes_then)}`}
           </span>
