@@ -25,7 +25,15 @@ from django.test.runner import DiscoverRunner  # noqa: E402
 from rest_framework.test import APIClient  # noqa: E402
 
 from benchmarks.files import make_picture_book  # noqa: E402
-from lighten import Preset, Source, estimate, plan, preset_named, run_trials, weigh  # noqa: E402
+from lighten import (  # noqa: E402
+    Source,
+    Trials,
+    estimate,
+    plan,
+    preset_named,
+    run_trials,
+    weigh,
+)
 
 _PAGES, _PICTURES_A_PAGE = 667, 3
 _ASKED = 40
@@ -35,6 +43,7 @@ _AT_ONCE = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBac
 
 def main() -> None:
     runner = DiscoverRunner(verbosity=0)
+    runner.setup_test_environment()
     databases = runner.setup_databases()
     with tempfile.TemporaryDirectory() as place:
         folder = Path(place)
@@ -47,6 +56,7 @@ def main() -> None:
         with settings:
             _measure(folder)
     runner.teardown_databases(databases)
+    runner.teardown_test_environment()
 
 
 def _measure(folder: Path) -> None:
@@ -96,12 +106,14 @@ def _measure_band(book: Path, folder: Path) -> None:
     """How wide the band is at once, and once trials have gone on for a while."""
     source = Source(path=book)
     taken, sheet = _timed(lambda: weigh(source))
-    preset: Preset = preset_named("reading-desk")
+    preset = preset_named("reading-desk")
     chosen = plan(sheet, preset)
     first, likely = _timed(lambda: estimate(sheet, chosen))
     print(f"weighed in {taken:.2f} s, first estimate {first * 1000:.0f} ms after, {_band(likely)}")
     started = time.monotonic()
-    for _, trials in run_trials(source, sheet, chosen, folder):
+    trials = Trials()
+    for _, so_far in run_trials(source, sheet, chosen, folder):
+        trials = so_far
         if time.monotonic() - started > _TRIED_S:
             break
     print(f"after {_TRIED_S:.0f} s of trials, {_band(estimate(sheet, chosen, trials))}")
