@@ -14,6 +14,7 @@ from lighten import message_bytes
 from tests.core.formats.pdf.samples import signed
 from tests.web.cases import ApiCase
 from web.satchels.models import Copy, Document, Satchel
+from web.satchels.sheet_serializers import SheetSerializer
 from web.satchels.tasks import make_copy, weigh_document
 
 
@@ -43,6 +44,11 @@ class Documents(ApiCase):
         self.assertFalse(sheet["is_measured"])
         picture = next(part for part in sheet["parts"] if part["picture"])
         self.assertTrue(picture["reason"])
+
+    def test_tell_their_sheets_in_the_form_that_is_promised(self) -> None:
+        document = self.upload(self.report())
+        sheet = self.send("get", f"/api/documents/{document['id']}/sheet")
+        self.assertEqual(SheetSerializer(sheet).data, sheet)
 
     def test_show_their_pictures(self) -> None:
         document = self.upload(self.report())

@@ -6,7 +6,7 @@ from rest_framework import serializers
 
 from lighten import PartKind
 
-__all__ = ["FitSerializer", "SheetSerializer"]
+__all__ = ["FitSerializer", "PictureSerializer", "SheetSerializer"]
 
 
 class ChosenSerializer(serializers.Serializer[Any]):

@@ -6,10 +6,13 @@ from lighten import PartKind, part_estimates, plan_as_json, sheet_as_json
 from web.satchels.models import Copy, Document
 from web.satchels.orders import FitChoice, fit_document, is_fit_open, orders_of, plan_document
 from web.satchels.sheet_cache import sheet_cache
+from web.satchels.sheet_serializers import PictureSerializer
 
 __all__ = ["show_fit", "show_sheet"]
 
 Json = dict[str, Any]
+
+_SHOWN_OF_PICTURES = tuple(PictureSerializer().fields)
 
 
 def show_sheet(document: Document) -> Json:
@@ -83,7 +86,8 @@ def show_fit(document: Document, choice: FitChoice) -> Json:
 
 
 def _picture(detail: Json) -> Json:
-    return {**detail, "picture_class": detail["class"]}
+    told = {**detail, "picture_class": detail["class"]}
+    return {name: told[name] for name in _SHOWN_OF_PICTURES}
 
 
 def _kinds(parts: list[Json]) -> list[Json]:
