@@ -144,6 +144,7 @@ def _treated_boxes(
                     if placement is largest
                     else None,
                     is_plain=not part.picture.mask and not outcome.is_cut,
+                    is_cut=outcome.is_cut,
                     holds_text=part.picture.picture_class is PictureClass.PAGE_SCAN,
                     least_score=outcome.least_score,
                 )

@@ -38,8 +38,9 @@ class TreatedBox:
     """Where a page shows a treated picture; box in points from the page's lower left.
 
     name: for messages. read_px: over how many pixels it is read; None where it need not be, as it
-    is read elsewhere. is_plain: all of it is there, and no mask hides any. holds_text: it is the
-    page, as a scan. least_score: what it is to look like at least.
+    is read elsewhere. is_plain: all of it is there, and no mask hides any. is_cut: some of it has
+    gone, and the rest lies parts of a pixel beside where it lay, which scores badly and is not
+    seen. holds_text: it is the page, as a scan. least_score: what it is to look like at least.
     """
 
     part_id: str
@@ -48,6 +49,7 @@ class TreatedBox:
     intent: Intent = Intent.SAME_LOOKS
     read_px: tuple[int, int] | None = None
     is_plain: bool = False
+    is_cut: bool = False
     holds_text: bool = False
     least_score: float = 0.0
 
@@ -260,7 +262,7 @@ def _judge_picture(
         part_id=treated.part_id,
         page=page,
         likeness=alike,
-        score=score,
+        score=None if treated.is_cut else score,
         box=treated.box,
         is_lost=has_gone,
         places=(*read.places, *blurred),
