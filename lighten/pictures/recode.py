@@ -109,7 +109,7 @@ def _recode(job: RecodeJob) -> Recoded:
         is_tried = coded.coding is Coding.PNG and is_exact and job.picture.bits <= coded.bits
         if job.may_repack and not (is_tried and job.picture.coding is StoredCoding.PNG):
             return _repacked(job)
-        if not (is_exact or is_lossy or job.cut) and can_be_exact(job):
+        if not (is_exact or is_asked_for or is_lossy or job.cut) and can_be_exact(job):
             return _packed_exactly(job)
         return _mask_only(job, mask if candidate.visible is None else None)
     return Recoded(

@@ -2,6 +2,7 @@
 
 import io
 import unittest
+import zlib
 from dataclasses import replace
 from pathlib import Path
 from unittest.mock import patch
@@ -155,6 +156,25 @@ class Kept(FolderCase):
         self.assertEqual(job_key(first), job_key(job(raw(_PHOTO))))
         self.assertEqual(len({job_key(one) for one in (first, *others)}), 6)
         self.assertEqual(job_key(replace(first, replacement=Path("other.png"))), "")
+
+    def test_what_is_exact_becomes_lossy_only_where_that_is_worth_it(self) -> None:
+        """Grain makes JPEG the lighter; an even page with a few grey strokes does not."""
+        rng = np.random.default_rng(7)
+        page = np.full((400, 400), 250, np.uint8)
+        page[::16, 40:360] = rng.integers(0, 9, (25, 320)) * 20
+        grain = rng.integers(0, 256, (400, 400)).astype(np.uint8)
+        for pixels, coding in ((page, Coding.FLATE), (grain, Coding.JPEG)):
+            with self.subTest(coding=coding):
+                packed = zlib.compress(pixels.tobytes(), 9)
+                stored = replace(raw(pixels), coding=StoredCoding.FLATE, data=packed)
+                stored = replace(stored, weight=len(packed))
+                treatment = PictureTreatment(quality=80, least_score=65)
+                asked = replace(job(stored, treatment), picture_class=PictureClass.PAGE_SCAN)
+                recoded = recode(asked)
+                if recoded.picture is not None:
+                    self.assertIs(recoded.picture.coding, coding)
+                else:
+                    self.assertIs(coding, Coding.FLATE)
 
     def test_drafts_foretell_weight_and_looks_and_are_made_once(self) -> None:
         codings = tuple(
