@@ -21,6 +21,23 @@ DONE, SOME_FAILED, WRONG_USAGE, SOME_TOO_HEAVY = 0, 1, 2, 3
 _BAR_WIDTH = 24
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class InRun:
+    """A file among several. begin, end: what shares of all bytes are done before and after it."""
+
+    number: int
+    count: int
+    begin: float
+    end: float
+    time_left: TimeLeft
+
+    def text(self, share: float) -> str:
+        """Where the run is, once a share of this file is done."""
+        left = self.time_left.after(self.begin + share * (self.end - self.begin))
+        waiting = "" if left is None else f", all in {wait_text(left).removesuffix(' left')}"
+        return f"{self.number} of {self.count}{waiting}"
+
+
 class progress_bar:  # noqa: N801 - reads as a statement: with progress_bar(...)
     """A line on the terminal: how far a file is, what is done, how long still; silent elsewhere.
 
@@ -28,7 +45,7 @@ class progress_bar:  # noqa: N801 - reads as a statement: with progress_bar(...)
     """
 
     def __init__(
-        self, name: str, stream: TextIO = sys.stderr, *, place: "InRun | None" = None
+        self, name: str, stream: TextIO = sys.stderr, *, place: InRun | None = None
     ) -> None:
         self._name, self._stream, self._place = name, stream, place
         self._time_left, self._doing = TimeLeft(), ""
@@ -53,23 +70,6 @@ class progress_bar:  # noqa: N801 - reads as a statement: with progress_bar(...)
         )
         self._stream.write(f"\r{bar} {share:4.0%} {', '.join(filter(None, said))}\033[K")
         self._stream.flush()
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class InRun:
-    """A file among several. begin, end: what shares of all bytes are done before and after it."""
-
-    number: int
-    count: int
-    begin: float
-    end: float
-    time_left: TimeLeft
-
-    def text(self, share: float) -> str:
-        """Where the run is, once a share of this file is done."""
-        left = self.time_left.after(self.begin + share * (self.end - self.begin))
-        waiting = "" if left is None else f", all in {wait_text(left).removesuffix(' left')}"
-        return f"{self.number} of {self.count}{waiting}"
 
 
 def wait_text(seconds: float) -> str:

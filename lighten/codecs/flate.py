@@ -11,6 +11,8 @@ from enum import IntEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.codecs.row_filters import filtered_rows
+
 __all__ = [
     "Effort",
     "PackedRows",
@@ -98,8 +100,6 @@ def pack_rows(
     may_filter: not for samples smaller than a byte or places in a palette, where differences
         mean nothing (RFC 2083, 9.6).
     """
-    from lighten.codecs.row_filters import filtered_rows
-
     plain = rows.tobytes()
     if not may_filter:
         return _packed(plain, 1, effort)

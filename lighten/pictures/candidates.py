@@ -81,14 +81,14 @@ def can_be_exact(job: RecodeJob) -> bool:
     return is_plain and picture.bits <= 8 and job.replacement is None
 
 
-def exact_candidate(job: RecodeJob) -> Candidate:
-    """All its pixels as they are, by what a second of packing buys. Raises: as `decode`."""
-    pixels, steps = _without_idle_colour(job, cut_out(job, decode(job.picture)))
+def exact_candidate(job: RecodeJob, effort: Effort) -> Candidate:
+    """All its pixels as they are; the job asks for no other size. Raises: as `decode`."""
+    pixels, steps = _without_idle_colour(job, cut_out(job, _pixels(job)))
     coded = encode_exactly(
         pixels,
         may_have_palette=not job.picture.is_stretched,
         is_file=job.is_file,
-        effort=Effort.THOROUGH,
+        effort=effort,
         is_draft=job.is_draft,
     )
     return Candidate(coded=coded, steps=steps)
@@ -105,15 +105,9 @@ def _coloured(job: RecodeJob) -> Candidate:
 
 def _plain(job: RecodeJob) -> Candidate:
     """The same colours, in whatever coding is lightest."""
-    pixels, steps = _without_idle_colour(job, cut_out(job, _pixels(job)))
     if job.is_exact and job.target_px is None:
-        coded = encode_exactly(
-            pixels,
-            may_have_palette=not job.picture.is_stretched,
-            is_file=job.is_file,
-            is_draft=job.is_draft,
-        )
-        return Candidate(coded=coded, steps=steps)
+        return exact_candidate(job, job.effort)
+    pixels, steps = _without_idle_colour(job, cut_out(job, _pixels(job)))
     if (
         job.picture_class is PictureClass.TWO_TONE
         and pixels.ndim == 2

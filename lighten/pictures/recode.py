@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 
+from lighten.codecs.flate import Effort
 from lighten.codecs.jpeg import coarseness, coarseness_at
 from lighten.pictures.candidates import (
     Candidate,
@@ -125,8 +126,9 @@ def _recode(job: RecodeJob) -> Recoded:
 
 def _packed_exactly(job: RecodeJob) -> Recoded:
     """All its pixels, as tight as takes no long time."""
-    job = replace(job, target_px=None, mask_target_px=None)
-    candidate = exact_candidate(job)
+    # What was decoded for fewer pixels is too coarse.
+    job = replace(job, target_px=None, mask_target_px=None, decoded=None)
+    candidate = exact_candidate(job, Effort.THOROUGH)
     mask = None if job.has_matte else _recode_mask(job)
     if candidate.coded.weight >= job.picture.weight:
         return _mask_only(job, mask)

@@ -5,6 +5,14 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.pictures.visible_loss_planes import (
+    differences,
+    halved,
+    light_of,
+    linear_light,
+    opponent,
+)
+
 __all__ = ["INVISIBLE", "Judge", "loss_of", "tiles"]
 
 # A score from here on is seen by nobody (the metric's own scale: 90 is very high quality).
@@ -66,8 +74,6 @@ class Judge:
 
         Raises: ValueError for pieces of other sizes.
         """
-        from lighten.pictures.visible_loss_planes import differences
-
         if [piece.shape[:2] for piece in pieces] != self._shapes:
             raise ValueError("the pieces of the two pictures differ in size")
         sums: dict[tuple[int, int], NDArray[np.float64]] = {}
@@ -115,8 +121,6 @@ def _as_score(total: float) -> float:
 
 def _perceived(pixels: NDArray[np.uint8]) -> list[tuple[Floats, ...]]:
     """For each scale the planes that have weight there, each (height, width)."""
-    from lighten.pictures.visible_loss_planes import halved, light_of, linear_light, opponent
-
     if pixels.ndim == 2:
         pixels = np.repeat(pixels[..., None], 3, axis=2)
     linear = linear_light(pixels)

@@ -134,6 +134,8 @@ def _decide(
     *,
     may_blur_text: bool,
 ) -> Decision:
+    if exception is not None and exception.is_exempt:
+        return Decision(part_id=part.id, action=Action.KEEP, reason="left as it is: exempted")
     match part.kind:
         case PartKind.PICTURE:
             assert part.picture is not None
@@ -144,7 +146,9 @@ def _decide(
             return _decide_extra(part, treatment, rules)
         case PartKind.FONT:
             assert part.font is not None
-            return _decide_font(part.id, part.font, treatment.fonts, exception, rules)
+            is_left_out = exception is not None and exception.is_left_out
+            may_go = is_left_out and not rules.keeps_fonts_embedded
+            return _decide_font(part.id, part.font, treatment.fonts, is_left_out=may_go)
         case PartKind.DRAWING:
             return _decide_drawing(part.id, treatment.drawing)
         case _:
@@ -168,8 +172,6 @@ def _decide_picture(
     *,
     may_blur_text: bool,
 ) -> Decision:
-    if exception is not None and exception.is_exempt:
-        return Decision(part_id=part_id, action=Action.KEEP, reason="left as it is: exempted")
     if facts.untouchable:
         return Decision(part_id=part_id, action=Action.KEEP, reason=facts.untouchable)
     facts = _at_assumed_size(facts, treatment)
@@ -317,19 +319,11 @@ def _reason(
 
 
 def _decide_font(
-    part_id: str,
-    facts: FontFacts,
-    treatment: FontTreatment,
-    exception: PartException | None,
-    rules: Rules,
+    part_id: str, facts: FontFacts, treatment: FontTreatment, *, is_left_out: bool
 ) -> Decision:
-    if exception is not None and exception.is_exempt:
-        return Decision(part_id=part_id, action=Action.KEEP, reason="left as it is: exempted")
-    if exception is not None and exception.is_left_out:
-        may_go = facts.can_be_spared and not rules.keeps_fonts_embedded
-        if may_go:
-            reason = "left out, as you chose: readers show its text in another font"
-            return Decision(part_id=part_id, action=Action.DROP, reason=reason)
+    if is_left_out and facts.can_be_spared:
+        reason = "left out, as you chose: readers show its text in another font"
+        return Decision(part_id=part_id, action=Action.DROP, reason=reason)
     if treatment.drops_embedded and facts.is_brought_along:
         reason = "left out: readers show the text in fonts of their own"
         return Decision(part_id=part_id, action=Action.DROP, reason=reason)

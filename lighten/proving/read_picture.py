@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.pictures.faults.fault import Fault, FaultKind
+from lighten.pictures.faults.find_faults import find_faults
 from lighten.proofs import Box
 from lighten.proving.treated import Intent
 
@@ -62,8 +63,6 @@ def read_picture(
         return PictureRead()
     if np.array_equal(original, copy):
         return PictureRead()
-    from lighten.pictures.faults.find_faults import find_faults
-
     found = find_faults(
         original, copy, ppi=ppi, judges_colour=intent is Intent.SAME_LOOKS, is_drawn=is_drawn
     )

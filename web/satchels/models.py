@@ -17,6 +17,21 @@ from lighten import Carrier, Limit, Naming, copy_ending
 __all__ = ["Copy", "Document", "HandOver", "ReturnedCopy", "Run", "Satchel"]
 
 
+# Of work that has just begun.
+_AT_FIRST = {"progress": 0.0, "doing": "", "seconds_left": None}
+
+
+class UnderWay(models.Model):
+    """What is worked on: the share done, what is being done, and about how long still, in s."""
+
+    progress = models.FloatField(default=0)
+    doing = models.CharField(max_length=40, blank=True, default="")
+    seconds_left = models.FloatField(null=True, blank=True)
+
+    class Meta:
+        abstract = True
+
+
 class Satchel(models.Model):
     """A named working set of documents, with its limit, its preset and its naming rule.
 
@@ -115,7 +130,7 @@ def _original_path(document: "Document", _name: str) -> str:
     return f"{document.satchel_id}/{document.id}/original"
 
 
-class Document(models.Model):
+class Document(UnderWay):
     """An original in a satchel, kept byte for byte.
 
     sheet, trials: as `lighten.sheet_to_json` and `trials_to_json` store them; facts: what rows
@@ -136,9 +151,6 @@ class Document(models.Model):
     size_bytes = models.PositiveBigIntegerField()
     password = models.CharField(max_length=200, blank=True, default="")
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
-    progress = models.FloatField(default=0)
-    doing = models.CharField(max_length=40, blank=True, default="")
-    seconds_left = models.FloatField(null=True, blank=True)
     sheet = models.JSONField(null=True, blank=True)
     facts = models.JSONField(null=True, blank=True)
     trials = models.JSONField(default=dict, blank=True)
@@ -196,7 +208,7 @@ class Document(models.Model):
         return bool(
             Document.objects.filter(pk=self.pk)
             .exclude(state=self.State.WEIGHED)
-            .update(state=self.State.WEIGHING, progress=0, error_code="", error_message="")
+            .update(state=self.State.WEIGHING, error_code="", error_message="", **_AT_FIRST)
         )
 
     def finish_weighing(self, sheet: dict[str, Any], savings: dict[str, int]) -> None:
@@ -316,7 +328,7 @@ def _copy_path(copy: "Copy", _name: str) -> str:
     return f"{copy.document.satchel_id}/{copy.document_id}/copy-{copy.id}"
 
 
-class Copy(models.Model):
+class Copy(UnderWay):
     """The lighter copy of one document in one run.
 
     key: what was ordered, see `orders.py`. media_type: of the file it became. limit_bytes: what it
@@ -331,9 +343,6 @@ class Copy(models.Model):
     document = models.ForeignKey(Document, models.CASCADE, related_name="copies")
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     key = models.CharField(max_length=24, blank=True, default="")
-    progress = models.FloatField(default=0)
-    doing = models.CharField(max_length=40, blank=True, default="")
-    seconds_left = models.FloatField(null=True, blank=True)
     file = models.FileField(upload_to=_copy_path, max_length=200, blank=True)
     media_type = models.CharField(max_length=80, blank=True, default="")
     bytes_after = models.PositiveBigIntegerField(null=True, blank=True)
@@ -369,7 +378,7 @@ class Copy(models.Model):
     def begin(self) -> bool:
         """Claim the copy; False if it was cancelled, or is done already."""
         waiting = Copy.objects.filter(pk=self.pk, state__in=self.State.unfinished())
-        return bool(waiting.update(state=self.State.WORKING, progress=0))
+        return bool(waiting.update(state=self.State.WORKING, **_AT_FIRST))
 
     def is_wanted(self) -> bool:
         """Nobody has cancelled it meanwhile."""
@@ -392,7 +401,7 @@ def _returned_path(returned: "ReturnedCopy", _name: str) -> str:
     return f"{returned.document.satchel_id}/{returned.document_id}/returned-{returned.pk}"
 
 
-class ReturnedCopy(models.Model):
+class ReturnedCopy(UnderWay):
     """A copy that came back from somewhere, to be proved against its document.
 
     name: as it came. verdict, reasons, remarks: as in `lighten.Proof`.
@@ -406,9 +415,6 @@ class ReturnedCopy(models.Model):
     file = models.FileField(upload_to=_returned_path, max_length=200)
     size_bytes = models.PositiveBigIntegerField()
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
-    progress = models.FloatField(default=0)
-    doing = models.CharField(max_length=40, blank=True, default="")
-    seconds_left = models.FloatField(null=True, blank=True)
     verdict = models.CharField(max_length=10, blank=True, default="")
     reasons = models.JSONField(default=list, blank=True)
     remarks = models.JSONField(default=list, blank=True)
@@ -424,7 +430,7 @@ class ReturnedCopy(models.Model):
     def begin(self) -> bool:
         """Claim it; False if its proof is done, or it is gone."""
         waiting = ReturnedCopy.objects.filter(pk=self.pk).exclude(state=self.State.DONE)
-        return bool(waiting.update(state=self.State.WORKING, progress=0, error_message=""))
+        return bool(waiting.update(state=self.State.WORKING, error_message="", **_AT_FIRST))
 
     def finish(self, proof: dict[str, Any]) -> None:
         ReturnedCopy.objects.filter(pk=self.pk).update(

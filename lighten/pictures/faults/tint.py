@@ -3,6 +3,8 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.pictures.planes import tile_means
+
 __all__ = ["ciede2000", "lab_of", "tile_colours", "tint_name"]
 
 Floats = NDArray[np.float32]
@@ -22,8 +24,6 @@ def tile_colours(pixels: NDArray[np.uint8], rows: int, columns: int) -> NDArray[
 
     pixels: (height, width) grey or (height, width, 3) sRGB, uint8.
     """
-    from lighten.pictures.planes import tile_means
-
     channels = pixels[..., None] if pixels.ndim == 2 else pixels
     means = tile_means(np.ascontiguousarray(channels), rows, columns)
     return lab_of(np.repeat(means, 3, axis=2) if pixels.ndim == 2 else means)
