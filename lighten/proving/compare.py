@@ -90,7 +90,7 @@ def prove(
         )
         pages = compare_all_pages(batch, progress, known_pages)
     has_text = any(promises[0].values())
-    unprovable = _unprovable(sheet, outcomes)
+    unprovable = (*_left_to_readers(sheet, outcomes), *_unprovable(sheet, outcomes))
     proof = _verdict(tuple(faults), pages, pictures, has_text=has_text, may_be_same=not unprovable)
     return replace(proof, counts=_counts(*promises), remarks=(*remarks, *unprovable))
 
@@ -304,6 +304,17 @@ def _reason(
         return "nothing written is lost; pictures differ less than is seen"
     where = f", the worst on page {worst.page}" if worst.page else ""
     return f"nothing written is lost; pictures look {worst.score:.0f} of 100 or better{where}"
+
+
+def _left_to_readers(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> Iterator[str]:
+    """What each reader shows in its own way from now on."""
+    other_fonts = sum(
+        part.font is not None and outcome.action is Action.DROP and outcome.changes_looks
+        for part, outcome in zip(sheet.parts, outcomes, strict=True)
+    )
+    if other_fonts:
+        what = "a font that was" if other_fonts == 1 else f"{other_fonts} fonts that were"
+        yield f"text in {what} left out looks as each reader's own fonts do"
 
 
 def _unprovable(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> tuple[str, ...]:
