@@ -11,6 +11,7 @@ import pypdfium2
 
 from lighten.codecs.row_filters import filtered_rows
 from lighten.formats.pdf import edit, read
+from lighten.formats.pdf.fonts.type1 import FILE_KEY, decrypted
 from lighten.pictures.faults.find_faults import find_faults
 from lighten.pictures.likeness import compare
 from lighten.pictures.planes import as_rgb, luma
@@ -37,3 +38,4 @@ compare(_SAMPLE, _SAMPLE)
 filtered_rows(_SAMPLE[..., 0], 1)
 as_rgb(_SAMPLE)
 luma(_SAMPLE)
+decrypted(b"sample", FILE_KEY)

@@ -10,11 +10,11 @@ from typing import Any
 
 from lighten.formats.pdf.fonts.cff import compile_cff, parse_cff
 from lighten.formats.pdf.fonts.font_errors import font_errors
+from lighten.formats.pdf.fonts.type1 import NOTDEF, Type1Font, read_type1
 from lighten.weights import FontCoding
 
 __all__ = ["FontJob", "FontUse", "subset_font"]
 
-_NOTDEF = ".notdef"
 # Symbol fonts have their letters there too (ISO 32000-1, 9.6.6.4).
 _SYMBOL_PLANE = 0xF000
 # Readers of a PDF have no use for these (ISO 32000-1, 9.9).
@@ -134,7 +134,7 @@ def _names_of(code: int, use: FontUse) -> set[str]:
     letter = bytes([code]).decode("cp1252", "ignore") if code < 256 else ""
     if letter and ord(letter) in UV2AGL:
         names.add(UV2AGL[ord(letter)])
-    return names - {_NOTDEF}
+    return names - {NOTDEF}
 
 
 def _subset_cff(job: FontJob) -> bytes:
@@ -143,7 +143,7 @@ def _subset_cff(job: FontJob) -> bytes:
     fonts = parse_cff(job.data)
     top = fonts[0]
     letters = top.CharStrings
-    kept_names = {_NOTDEF}
+    kept_names = {NOTDEF}
     for use in job.uses:
         kept_names |= _cff_names(top, use)
     kept_names |= _parts_of_accented(letters, kept_names)
@@ -186,17 +186,14 @@ def _type1_as_cff(job: FontJob) -> bytes:
     """The letters' outlines and widths carried over, without hints; its encoding too."""
     from fontTools.pens.recordingPen import DecomposingRecordingPen
     from fontTools.pens.t2CharStringPen import T2CharStringPen
-    from fontTools.t1Lib import T1Font
 
-    font = T1Font.__new__(T1Font)  # its maker reads from a path
-    font.data, font.encoding = job.data, "latin-1"
-    letters = font["CharStrings"]
-    encoding = list(font["Encoding"])
-    kept_names = {_NOTDEF}
+    font = read_type1(job.data)
+    letters = font.letters
+    kept_names = {NOTDEF}
     for use in job.uses:
         for code in use.codes:
-            kept_names |= {*_names_of(code, use), encoding[code]}
-    order = [_NOTDEF, *sorted((kept_names & set(letters)) - {_NOTDEF})]
+            kept_names |= {*_names_of(code, use), font.encoding[code]}
+    order = [NOTDEF, *sorted((kept_names & set(letters)) - {NOTDEF})]
     programs = {}
     for name in order:
         recorded = DecomposingRecordingPen(letters)
@@ -205,20 +202,18 @@ def _type1_as_cff(job: FontJob) -> bytes:
         pen = T2CharStringPen(letters[name].width, None)
         recorded.replay(pen)
         programs[name] = pen.getCharString()
-    return _build_cff(font, order, programs, encoding)
+    return _build_cff(font, order, programs)
 
 
-def _build_cff(
-    type1: Any, order: list[str], programs: dict[str, Any], encoding: list[str]
-) -> bytes:
+def _build_cff(type1: Type1Font, order: list[str], programs: dict[str, Any]) -> bytes:
     from fontTools.fontBuilder import FontBuilder
 
     builder = FontBuilder(1000, isTTF=False)
     builder.setupGlyphOrder(order)
     facts: dict[str, Any] = {
-        "FontMatrix": [float(number) for number in type1["FontMatrix"]],
-        "FontBBox": [round(float(number)) for number in type1["FontBBox"]],
-        "Encoding": [name if name in order else _NOTDEF for name in encoding],
+        "FontMatrix": list(type1.matrix),
+        "FontBBox": [round(side) for side in type1.box],
+        "Encoding": [name if name in order else NOTDEF for name in type1.encoding],
     }
     builder.setupCFF("F", facts, programs, {"defaultWidthX": 0, "nominalWidthX": 0})
     return compile_cff(builder.font["CFF "].cff)
