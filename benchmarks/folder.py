@@ -16,6 +16,8 @@ from PIL import Image
 from benchmarks.looks import ssimulacra2
 from benchmarks.run import measure
 
+__all__ = ["looks_of"]
+
 _PAGES_LOOKED_AT = 4
 _LONGER_SIDE_PX = 1400
 
@@ -37,7 +39,7 @@ def main() -> None:
             before, theirs = source.stat().st_size, plain.stat().st_size
             after = lighter.stat().st_size
             rows.append((theirs, after, reference, ours))
-            looks = _looks(source, plain, lighter)
+            looks = [_as_text(scores) for scores in looks_of(source, plain, lighter)]
             print(
                 f"| {source.name} | {before:,} | {theirs:,} | {after:,} | {after / theirs:.2f} "
                 f"| {reference.seconds:.1f} | {ours.seconds:.1f} | {reference.cpu_seconds:.1f} "
@@ -53,20 +55,20 @@ def main() -> None:
     print(f"\nall: bytes {after / theirs:.2f}, time {seconds:.1f}, CPU {cpu:.1f} of the loop's")
 
 
-def _looks(source: Path, *copies: Path) -> list[str]:
-    """Of pages with pictures, evenly spread: the mean, and the worst, of each copy."""
+def looks_of(source: Path, *copies: Path) -> list[list[float]]:
+    """Scores of pages with pictures, evenly spread, of each copy."""
     pages = _pages_with_pictures(source)
     chosen = pages[:: -(-len(pages) // _PAGES_LOOKED_AT)] if pages else []
-    scores = np.array(
-        [
-            [ssimulacra2(_drawn(source, page), _drawn(copy, page)) for copy in copies]
-            for page in chosen
-        ]
-    )
-    if not len(scores):
-        return ["–"] * len(copies)
-    means, worst = scores.mean(axis=0), scores.min(axis=0)
-    return [f"{mean:.0f} / {least:.0f}" for mean, least in zip(means, worst, strict=True)]
+    drawn = [_drawn(source, page) for page in chosen]
+    return [
+        [ssimulacra2(before, _drawn(copy, page)) for page, before in zip(chosen, drawn, strict=True)]
+        for copy in copies
+    ]
+
+
+def _as_text(scores: list[float]) -> str:
+    """The mean, and the worst."""
+    return f"{np.mean(scores):.0f} / {min(scores):.0f}" if scores else "–"
 
 
 def _pages_with_pictures(source: Path) -> list[int]:

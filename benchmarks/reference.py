@@ -18,17 +18,17 @@ _PPI = 150
 _QUALITY = 75
 
 
-def reduce(source: Path, out: Path) -> None:
+def reduce(source: Path, out: Path, quality: int = _QUALITY) -> None:
     """A reduced copy of `source` at `out`."""
     with pikepdf.open(source) as pdf:
         shown = _widths_shown_pt(pdf)
         for stream in pdf.objects:
             if isinstance(stream, pikepdf.Stream) and stream.get("/Subtype") == "/Image":
-                _reduce_picture(stream, shown.get(stream.objgen))
+                _reduce_picture(stream, shown.get(stream.objgen), quality)
         pdf.save(out, object_stream_mode=pikepdf.ObjectStreamMode.generate)
 
 
-def _reduce_picture(stream: pikepdf.Stream, width_pt: float | None) -> None:
+def _reduce_picture(stream: pikepdf.Stream, width_pt: float | None, quality: int) -> None:
     if stream.get("/ImageMask", False) or width_pt is None:
         return
     try:
@@ -42,7 +42,7 @@ def _reduce_picture(stream: pikepdf.Stream, width_pt: float | None) -> None:
         height = max(1, round(image.height * target / image.width))
         image = image.resize((target, height), Image.Resampling.LANCZOS)
     coded = io.BytesIO()
-    image.save(coded, "JPEG", quality=_QUALITY)
+    image.save(coded, "JPEG", quality=quality)
     if len(coded.getvalue()) >= len(stream.read_raw_bytes()):
         return
     stream.write(coded.getvalue(), filter=pikepdf.Name.DCTDecode)

@@ -7,15 +7,28 @@ from lighten.containers.pictures import MemberPicture
 from lighten.containers.xml_members import XmlMembers
 from lighten.weights import ExtraKind
 
-__all__ = ["PackageDocument"]
+__all__ = ["Package", "PackageDocument"]
+
+
+class Package(XmlMembers):
+    """What every kind of package tells."""
+
+    @property
+    def is_signed(self) -> bool:
+        """Any change would end a signature."""
+        raise NotImplementedError
 
 
 class PackageDocument(Protocol):
     """A package as its format has opened it."""
 
     @property
-    def package(self) -> XmlMembers:
+    def package(self) -> Package:
         """Its members."""
+
+    @property
+    def media_type(self) -> str:
+        """Of the file, as IANA lists it."""
 
     @property
     def pictures(self) -> Sequence[MemberPicture]:

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from functools import cached_property
 
 from lighten.containers.archive import read_archive
-from lighten.containers.xml_members import XmlMembers
+from lighten.containers.package_document import Package
 from lighten.errors import PasswordNeededError, UnreadableFileError
 from lighten.source import Source
 
@@ -18,7 +18,7 @@ _NAMESPACE = "{urn:oasis:names:tc:opendocument:xmlns:manifest:1.0}"
 _SIGNATURES = ("META-INF/documentsignatures.xml", "META-INF/macrosignatures.xml")
 
 
-class OdfPackage(XmlMembers):
+class OdfPackage(Package):
     """A package of that kind, opened."""
 
     @cached_property

@@ -12,9 +12,10 @@ from lighten.containers.opc.relationships import (
     rels_name,
     source_of,
 )
-from lighten.containers.xml_members import XmlMembers
+from lighten.containers.package_document import Package
+from lighten.containers.recognise import OLE_MARK
 from lighten.containers.xml_parts import write_xml
-from lighten.errors import UnreadableFileError
+from lighten.errors import PasswordNeededError, UnreadableFileError
 from lighten.source import Source
 
 __all__ = ["CONTENT_TYPES", "OpcPackage", "open_package"]
@@ -24,7 +25,7 @@ _TYPES_NAMESPACE = "{http://schemas.openxmlformats.org/package/2006/content-type
 _SIGNATURES = "digital-signature"
 
 
-class OpcPackage(XmlMembers):
+class OpcPackage(Package):
     """A package of that kind, opened."""
 
     @cached_property
@@ -131,7 +132,14 @@ _USED_BY_ID = frozenset(
 
 
 def open_package(source: Source) -> OpcPackage:
-    """Raises: as `read_archive`; UnreadableFileError if it says of nothing what it is."""
+    """Raises: as `read_archive`; UnreadableFileError if it says of nothing what it is;
+    PasswordNeededError if it is locked."""
+    with source.path.open("rb") as file:
+        if file.read(len(OLE_MARK)) == OLE_MARK:
+            raise PasswordNeededError(
+                f"{source.name}: is locked with a password, which only its own program can open. "
+                "Save it there without one, and try that file."
+            )
     package = OpcPackage(read_archive(source))
     if CONTENT_TYPES not in package.archive.members:
         raise UnreadableFileError(

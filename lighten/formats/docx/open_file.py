@@ -4,24 +4,15 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from lighten.containers.opc import OpcPackage, open_package
+from lighten.containers.opc.pictures import leftover_members, picture_members, picture_showings
 from lighten.containers.pictures import MemberPicture, Showing, group_pictures
-from lighten.errors import PasswordNeededError
 from lighten.formats.docx.definitions import Definitions, unused_definitions
 from lighten.formats.docx.kinds import KIND_BY_MAIN_TYPE, is_template
-from lighten.formats.docx.recognise import OLE_MARK
-from lighten.formats.docx.stories import (
-    picture_showings,
-    story_members,
-    style_names,
-    words_near,
-)
+from lighten.formats.docx.stories import story_members, style_names, words_near
 from lighten.source import Source
 from lighten.weights import ExtraKind
 
 __all__ = ["TextDocument", "open_text_document"]
-
-_PICTURE_ENDINGS = (".png", ".jpg", ".jpeg", ".jpe", ".gif", ".bmp", ".tif", ".tiff", ".webp")
-_METAFILE_ENDINGS = (".emf", ".wmf")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -68,13 +59,7 @@ _WHOLE_EXTRAS: dict[ExtraKind, Callable[[str, str], bool]] = {
 
 
 def open_text_document(source: Source) -> TextDocument:
-    """Raises: as `open_package`; PasswordNeededError if it is locked."""
-    with source.path.open("rb") as file:
-        if file.read(len(OLE_MARK)) == OLE_MARK:
-            raise PasswordNeededError(
-                f"{source.name}: is locked with a password, which only its own program can open. "
-                "Save it there without one, and try that file."
-            )
+    """Raises: as `open_package`."""
     package = open_package(source)
     stories = tuple(story_members(package))
     media_type = KIND_BY_MAIN_TYPE.get(
@@ -84,7 +69,7 @@ def open_text_document(source: Source) -> TextDocument:
     keeps_styles = is_template(media_type) or any(
         name.endswith("vbaProject.bin") or "/glossary/" in name for name in package.archive.members
     )
-    pictures = group_pictures(package.archive, _picture_members(package), _showings(package))
+    pictures = group_pictures(package.archive, picture_members(package), _showings(package))
     members = {name for one in pictures for name in (one.member, *one.repeats)}
     return TextDocument(
         package=package,
@@ -92,7 +77,7 @@ def open_text_document(source: Source) -> TextDocument:
         stories=stories,
         pictures=pictures,
         unused=Definitions() if keeps_styles else unused_definitions(package, stories),
-        leftovers=frozenset(_leftovers(package) - members),
+        leftovers=frozenset(leftover_members(package) - members),
     )
 
 
@@ -108,28 +93,3 @@ def _showings(package: OpcPackage) -> Iterator[tuple[str, str, Showing]]:
             is_tiled=reference.is_tiled,
         )
         yield f"{member}#{reference.place}", target, showing
-
-
-def _picture_members(package: OpcPackage) -> list[str]:
-    """Members that are pictures by what is said of them, but for previews of the document."""
-    return [
-        name
-        for name in package.archive.members
-        if not name.startswith("docProps/")
-        and (
-            package.content_type(name).startswith("image/")
-            or name.lower().endswith((*_PICTURE_ENDINGS, *_METAFILE_ENDINGS))
-        )
-    ]
-
-
-def _leftovers(package: OpcPackage) -> set[str]:
-    """Members nothing leads to, of kinds that are known to be led to."""
-    known = ("/media/", "/embeddings/", "/charts/", "/diagrams/", "/fonts/")
-    return {
-        name
-        for name in package.archive.members
-        if name not in package.used
-        and any(folder in name for folder in known)
-        and "_rels/" not in name
-    }

@@ -4,13 +4,13 @@ Source: ECMA-376 part 1, clause 17. Names are compared without their namespaces,
 between the editions.
 """
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from typing import Any
 
-from lighten.containers.opc import OpcPackage, Reference, picture_references
+from lighten.containers.opc import OpcPackage
 from lighten.containers.xml_parts import local_name
 
-__all__ = ["picture_showings", "story_members", "style_names", "words_near"]
+__all__ = ["story_members", "style_names", "words_near"]
 
 _MAIN = "wordprocessingml"
 _BODIES = ("body", "hdr", "ftr", "footnote", "endnote", "comment", "docPartBody")
@@ -30,23 +30,6 @@ def story_members(package: OpcPackage) -> list[str]:
         (name for name in own if package.is_xml(name)),
         key=lambda name: (name != package.main, name),
     )
-
-
-def picture_showings(package: OpcPackage) -> Iterator[tuple[str, Reference, str]]:
-    """Every showing of a picture of the package: the member that shows it, how, and which one."""
-    showing = [
-        member
-        for member, told in package.relationships.items()
-        if member in package.archive.members
-        and package.is_xml(member)
-        and any(link.kind == "image" and not link.is_external for link in told)
-    ]
-    for member in sorted(showing, key=lambda name: (name != package.main, name)):
-        links = package.names_of(member)
-        for reference in picture_references(package.root(member)):
-            link = links.get(reference.id)
-            if link is not None and not link.is_external and link.target in package.archive.members:
-                yield member, reference, link.target
 
 
 def words_near(element: Any, headings: Mapping[str, str]) -> str:

@@ -2,9 +2,8 @@
 
 from collections.abc import Iterator
 
-from lighten.containers.extra_parts import extra_parts
 from lighten.containers.opc import OpcPackage
-from lighten.containers.pictures import weigh_members
+from lighten.containers.weigh_package import Within, weigh_package
 from lighten.containers.xml_weights import weight_within
 from lighten.formats.docx.clean_story import without_drawing_copies, without_traces
 from lighten.formats.docx.definitions import drop_definitions
@@ -12,8 +11,8 @@ from lighten.formats.docx.fonts import embedded_fonts
 from lighten.formats.docx.kinds import DOCX_EXTRAS
 from lighten.formats.docx.member_kinds import kind_of_member
 from lighten.formats.docx.open_file import TextDocument, open_text_document
-from lighten.source import Progress, Source, share_of
-from lighten.weights import ExtraKind, Part, PartKind, WeightSheet, with_structure
+from lighten.source import Progress, Source
+from lighten.weights import ExtraKind, Part, PartKind, WeightSheet
 
 __all__ = ["weigh_docx"]
 
@@ -27,29 +26,14 @@ def weigh_docx(source: Source, progress: Progress) -> WeightSheet:
     Raises: UnreadableFileError, PasswordNeededError, LimitExceededError, UnsupportedFileError.
     """
     document = open_text_document(source)
-    package = document.package
-    package.archive.check()
-    progress(0.3)
-    pictures = weigh_members(
-        package.archive,
-        document.pictures,
-        _page_size(package),
-        share_of(progress, 0.3, 0.8),
-    )
-    within = _weights_within(document)
-    parts = [
-        *pictures,
-        *_other_parts(document, within),
-        *extra_parts(document, DOCX_EXTRAS, within, pictures),
-    ]
-    progress(1.0)
-    return WeightSheet(
-        format="docx",
-        media_type=document.media_type,
-        size_bytes=package.archive.size_bytes,
-        pages=None,
-        parts=with_structure(parts, package.archive.size_bytes),
-        is_signed=package.is_signed,
+    return weigh_package(
+        document,
+        format_name="docx",
+        extras=DOCX_EXTRAS,
+        unsized_pt=_page_size(document.package),
+        within=lambda: _weights_within(document),
+        other_parts=lambda within: _other_parts(document, within),
+        progress=progress,
     )
 
 
@@ -94,7 +78,7 @@ def _weights_within(document: TextDocument) -> dict[str, dict[ExtraKind, int]]:
     return within
 
 
-def _other_parts(document: TextDocument, within: dict[str, dict[ExtraKind, int]]) -> Iterator[Part]:
+def _other_parts(document: TextDocument, within: Within) -> Iterator[Part]:
     """A part for each member that is no picture, no extra and no structure."""
     package = document.package
     taken = {picture.member for picture in document.pictures}

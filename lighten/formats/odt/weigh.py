@@ -1,15 +1,14 @@
 """The weight sheet of an OpenDocument text."""
 
 import posixpath
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 from functools import partial
 
 from lighten.containers.archive import Archive
 from lighten.containers.changes import Rewrite
-from lighten.containers.extra_parts import extra_parts
 from lighten.containers.fonts import font_coding
 from lighten.containers.odf import OdfPackage
-from lighten.containers.pictures import weigh_members
+from lighten.containers.weigh_package import Within, weigh_package
 from lighten.containers.xml_parts import write_xml
 from lighten.containers.xml_weights import weight_within
 from lighten.formats.odt.clean_story import (
@@ -20,14 +19,13 @@ from lighten.formats.odt.clean_story import (
 )
 from lighten.formats.odt.kinds import ODT_EXTRAS
 from lighten.formats.odt.open_file import OpenText, open_text, page_size
-from lighten.source import Progress, Source, share_of
+from lighten.source import Progress, Source
 from lighten.weights import (
     ExtraKind,
     FontFacts,
     Part,
     PartKind,
     WeightSheet,
-    with_structure,
 )
 
 __all__ = ["font_facts", "weigh_odt"]
@@ -39,29 +37,14 @@ def weigh_odt(source: Source, progress: Progress) -> WeightSheet:
     Raises: UnreadableFileError, PasswordNeededError, LimitExceededError, UnsupportedFileError.
     """
     document = open_text(source)
-    package, archive = document.package, document.package.archive
-    archive.check()
-    progress(0.3)
-    pictures = weigh_members(
-        archive,
-        document.pictures,
-        page_size(package),
-        share_of(progress, 0.3, 0.8),
-    )
-    within = _weights_within(document)
-    parts = [
-        *pictures,
-        *_other_parts(document, within),
-        *extra_parts(document, ODT_EXTRAS, within, pictures),
-    ]
-    progress(1.0)
-    return WeightSheet(
-        format="odt",
-        media_type=document.media_type,
-        size_bytes=archive.size_bytes,
-        pages=None,
-        parts=with_structure(parts, archive.size_bytes),
-        is_signed=package.is_signed,
+    return weigh_package(
+        document,
+        format_name="odt",
+        extras=ODT_EXTRAS,
+        unsized_pt=page_size(document.package),
+        within=lambda: _weights_within(document),
+        other_parts=lambda within: _other_parts(document, within),
+        progress=progress,
     )
 
 
@@ -107,9 +90,7 @@ def font_facts(archive: Archive, member: str) -> FontFacts | None:
     return FontFacts(coding=coding, is_subset=False, is_brought_along=True)
 
 
-def _other_parts(
-    document: OpenText, within: Mapping[str, Mapping[ExtraKind, int]]
-) -> Iterator[Part]:
+def _other_parts(document: OpenText, within: Within) -> Iterator[Part]:
     """A part for each member that is no picture, no extra and no structure."""
     taken = {picture.member for picture in document.pictures}
     for extra in ODT_EXTRAS:

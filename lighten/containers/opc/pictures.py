@@ -1,0 +1,54 @@
+"""The pictures of a package of ECMA-376: which members they are, and where they are shown."""
+
+from collections.abc import Iterator
+
+from lighten.containers.opc.drawings import Reference, picture_references
+from lighten.containers.opc.package import OpcPackage
+
+__all__ = ["leftover_members", "picture_members", "picture_showings"]
+
+_ENDINGS = (".png", ".jpg", ".jpeg", ".jpe", ".gif", ".bmp", ".tif", ".tiff", ".webp")
+_METAFILE_ENDINGS = (".emf", ".wmf")
+# Where members lie that are there only because something leads to them.
+_LED_TO = ("/media/", "/embeddings/", "/charts/", "/diagrams/", "/fonts/")
+
+
+def picture_members(package: OpcPackage) -> list[str]:
+    """Members that are pictures by what is said of them, but for previews of the document."""
+    return [
+        name
+        for name in package.archive.members
+        if not name.startswith("docProps/")
+        and (
+            package.content_type(name).startswith("image/")
+            or name.lower().endswith((*_ENDINGS, *_METAFILE_ENDINGS))
+        )
+    ]
+
+
+def picture_showings(package: OpcPackage) -> Iterator[tuple[str, Reference, str]]:
+    """Every showing of a picture of the package: the member that shows it, how, and which one."""
+    showing = [
+        member
+        for member, told in package.relationships.items()
+        if member in package.archive.members
+        and package.is_xml(member)
+        and any(link.kind == "image" and not link.is_external for link in told)
+    ]
+    for member in sorted(showing, key=lambda name: (name != package.main, name)):
+        links = package.names_of(member)
+        for reference in picture_references(package.root(member)):
+            link = links.get(reference.id)
+            if link is not None and not link.is_external and link.target in package.archive.members:
+                yield member, reference, link.target
+
+
+def leftover_members(package: OpcPackage) -> set[str]:
+    """Members nothing leads to, of kinds that are known to be led to."""
+    return {
+        name
+        for name in package.archive.members
+        if name not in package.used
+        and any(folder in name for folder in _LED_TO)
+        and "_rels/" not in name
+    }
