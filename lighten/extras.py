@@ -151,9 +151,9 @@ EXTRAS: Mapping[ExtraKind, Extra] = MappingProxyType(
         ExtraKind.MEDIA: Extra(
             title="Sound, films, models",
             purpose="What pages play, or show to be turned round.",
-            loss="It can no longer be played; its still picture goes too.",
+            loss="It can no longer be played. Slides keep its still picture, pages do not.",
             warning="Sound, films and solid models go.",
-            may_lack=("annotations",),
+            may_lack=("annotations", "films and sounds", "animations"),
         ),
         ExtraKind.HIDDEN_LAYERS: Extra(
             title="Layers that are off",
@@ -234,6 +234,26 @@ EXTRAS: Mapping[ExtraKind, Extra] = MappingProxyType(
             purpose="Shown for a chart or a formula by readers that cannot draw it themselves.",
             loss="Such readers show an empty frame.",
             warning="Readers that cannot draw charts or formulas show empty frames for them.",
+        ),
+        ExtraKind.UNUSED_LAYOUTS: Extra(
+            title="Slide layouts no slide uses",
+            purpose="Layouts and masters to pick for new slides, with pictures only they show.",
+            loss="They can no longer be picked; slides look as they did.",
+            warning="Slide layouts that no slide uses go, and cannot be picked for new slides.",
+            may_lack=("layouts",),
+        ),
+        ExtraKind.CONNECTION_SITES: Extra(
+            title="Connection points nothing connects to",
+            purpose="Where connecting lines could be fastened to drawn shapes.",
+            loss="New connecting lines no longer find these points; lines that are there stay.",
+            is_safe=True,
+        ),
+        ExtraKind.SPEAKER_NOTES: Extra(
+            title="Speaker notes",
+            purpose="What the speaker reads; not shown with the slides.",
+            loss="The notes of every slide.",
+            warning="Speaker notes go, of every slide.",
+            may_lack=("speaker notes", "pictures in notes"),
         ),
     }
 )

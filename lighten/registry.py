@@ -2,12 +2,12 @@
 
 from lighten.contract import Format
 from lighten.errors import UnreadableFileError, UnsupportedFileError
-from lighten.formats import docx, odt, pdf, picture
+from lighten.formats import docx, odt, pdf, picture, pptx
 from lighten.source import Source
 
 __all__ = ["FORMATS", "format_named", "format_of"]
 
-FORMATS: tuple[Format, ...] = (pdf.FORMAT, picture.FORMAT, docx.FORMAT, odt.FORMAT)
+FORMATS: tuple[Format, ...] = (pdf.FORMAT, picture.FORMAT, docx.FORMAT, odt.FORMAT, pptx.FORMAT)
 
 
 def format_of(source: Source) -> Format:

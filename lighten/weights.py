@@ -90,6 +90,9 @@ class ExtraKind(StrEnum):
     PRINTER_SETTINGS = "printer-settings"
     VIEW_SETTINGS = "view-settings"
     OBJECT_IMAGES = "object-images"
+    UNUSED_LAYOUTS = "unused-layouts"
+    CONNECTION_SITES = "connection-sites"
+    SPEAKER_NOTES = "speaker-notes"
 
 
 class PictureCoding(StrEnum):
@@ -228,6 +231,7 @@ class Part:
     id: stable for one file; the same file weighed again has the same ids.
     name: for a person.
     extra: set for kind EXTRA only; picture, font: for kinds PICTURE and FONT only.
+    goes_with: the kind of extra that nothing else needs this for; it goes where that goes.
     stroke_bytes: of kind DRAWING, what long runs of path segments weigh, as a pen leaves them.
     """
 
@@ -238,7 +242,13 @@ class Part:
     picture: PictureFacts | None = None
     font: FontFacts | None = None
     extra: ExtraKind | None = None
+    goes_with: ExtraKind | None = None
     stroke_bytes: int = 0
+
+    @property
+    def extra_kind(self) -> ExtraKind | None:
+        """The kind of extra that it is, or goes with."""
+        return self.extra or self.goes_with
 
 
 def with_structure(parts: Iterable[Part], size_bytes: int) -> tuple[Part, ...]:

@@ -82,15 +82,16 @@ class PackageEditing:
         for part in self.sheet.parts:
             if decisions[part.id].action is not Action.DROP:
                 continue
+            if part.extra_kind is not None:
+                self.changes.dropped.add(part.extra_kind)
             if part.extra is not None:
-                self.changes.dropped.add(part.extra)
                 if part.extra is not ExtraKind.REPEATS:
                     self.changes.removed |= self.members_of(part.extra)
-            elif part.font is not None:
-                self.changes.removed.add(part.id)
             elif part.picture is not None:
                 picture = self._pictures[part.id]
                 self.changes.removed |= {picture.member, *picture.repeats}
+            else:
+                self.changes.removed.add(part.id)
         if ExtraKind.REPEATS in self.changes.dropped:
             for picture in self._pictures.values():
                 if picture.member not in self.changes.removed:

@@ -47,7 +47,8 @@ def hold_least_score(job: RecodeJob, code: Callable[[RecodeJob], Candidate]) -> 
         )
         if missing <= 0:
             break
-        if finer.target_px == job.target_px and missing > _MOST_BY_QUALITY:
+        has_more_pixels = job.target_px is not None
+        if has_more_pixels and finer.target_px == job.target_px and missing > _MOST_BY_QUALITY:
             continue
         candidate = code(finer)
     return candidate
@@ -75,7 +76,11 @@ def _can_be_judged(job: RecodeJob) -> bool:
     """Plain light, that is to look the same."""
     picture = job.picture
     is_plain = picture.colours in (1, 3) and not (
-        picture.is_foreign or picture.is_stretched or picture.is_stencil or picture.has_opacity
+        picture.is_foreign
+        or picture.is_stretched
+        or picture.is_stencil
+        # In a file, what is see-through anywhere does not become JPEG.
+        or (picture.has_opacity and not job.is_file)
     )
     is_same = not job.treatment.changes_looks and job.replacement is None
     has_floor = job.treatment.least_score > 0 and not job.is_exact

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import replace
 
+from lighten.extras import EXTRAS
 from lighten.pictures.sizes import grown, target_size
 from lighten.planning.plan_warnings import warnings_of, withheld_by_rules
 from lighten.plans import Action, Decision, PartException, Plan
@@ -136,6 +137,20 @@ def _decide(
 ) -> Decision:
     if exception is not None and exception.is_exempt:
         return Decision(part_id=part.id, action=Action.KEEP, reason="left as it is: exempted")
+    if part.goes_with in treatment.dropped_extras:
+        reason = f"goes with: {EXTRAS[part.goes_with].title.lower()}"
+        return Decision(part_id=part.id, action=Action.DROP, reason=reason)
+    return _decide_by_kind(part, treatment, exception, rules, may_blur_text=may_blur_text)
+
+
+def _decide_by_kind(
+    part: Part,
+    treatment: Treatment,
+    exception: PartException | None,
+    rules: Rules,
+    *,
+    may_blur_text: bool,
+) -> Decision:
     match part.kind:
         case PartKind.PICTURE:
             assert part.picture is not None

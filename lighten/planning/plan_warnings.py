@@ -30,10 +30,14 @@ def warnings_of(
     sheet: WeightSheet, treatment: Treatment, decisions: tuple[Decision, ...]
 ) -> Iterator[str]:
     by_id = {decision.part_id: decision for decision in decisions}
-    for part in sheet.parts:
-        is_dropped = by_id[part.id].action is Action.DROP
-        if part.extra is not None and is_dropped and EXTRAS[part.extra].warning:
-            yield EXTRAS[part.extra].warning
+    dropped_kinds = dict.fromkeys(
+        part.extra_kind
+        for part in sheet.parts
+        if part.extra_kind is not None and by_id[part.id].action is Action.DROP
+    )
+    for kind in dropped_kinds:
+        if EXTRAS[kind].warning:
+            yield EXTRAS[kind].warning
     dropped = [part.font for part in sheet.parts if by_id[part.id].action is Action.DROP]
     if any(font and font.is_brought_along for font in dropped):
         yield "Fonts go that the document brings along: lines may break elsewhere without them."

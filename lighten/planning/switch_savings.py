@@ -25,9 +25,11 @@ def switch_savings(sheet: WeightSheet, trials: Trials | None = None) -> dict[str
 
     Keys: those of fonts' switches, "drawing", and "extra." with a kind of extra.
     """
-    savings = {
-        f"extra.{part.extra}": part.size_bytes for part in sheet.parts if part.extra is not None
-    }
+    savings: dict[str, int] = {}
+    for part in sheet.parts:
+        if part.extra_kind is not None:
+            key = f"extra.{part.extra_kind}"
+            savings[key] = savings.get(key, 0) + part.size_bytes
     savings["extra.unused"] = sum(
         part.size_bytes
         for part in sheet.parts

@@ -49,7 +49,9 @@ def permitted_losses(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> Permi
     """What those outcomes let a copy lack."""
     gone = {outcome.part_id for outcome in outcomes if outcome.action is Action.DROP}
     return PermittedLosses(
-        dropped=frozenset(part.extra for part in sheet.parts if part.extra and part.id in gone),
+        dropped=frozenset(
+            part.extra_kind for part in sheet.parts if part.extra_kind and part.id in gone
+        ),
         has_lighter_inside=any(
             part.kind is PartKind.EMBEDDED and outcome.action is Action.RECODE
             for part, outcome in zip(sheet.parts, outcomes, strict=True)

@@ -89,11 +89,15 @@ class OpcPackage(Package):
 
     @cached_property
     def used(self) -> frozenset[str]:
-        """Members that something in use leads to, and those nothing is known of.
+        """Members that something in use leads to."""
+        return self.reached(frozenset())
+
+    def reached(self, without: frozenset[str]) -> frozenset[str]:
+        """Members that something in use leads to, other than by way of those.
 
         A relationship of a kind that is used by its id leads nowhere where no attribute has it.
         """
-        reached: set[str] = set()
+        reached: set[str] = set(without)
         waiting = [""]
         while waiting:
             member = waiting.pop()
@@ -108,7 +112,7 @@ class OpcPackage(Package):
                 if told.target in self.archive.members:
                     reached.add(told.target)
                     waiting.append(told.target)
-        return frozenset(reached)
+        return frozenset(reached - without)
 
     def _attribute_values(self, member: str) -> frozenset[str]:
         if member not in self.archive.members:

@@ -45,16 +45,21 @@ def _as_srgb(image: "Image.Image") -> NDArray[np.uint8]:  # type: ignore[name-de
 
     if image.mode.startswith("I"):
         image = Image.fromarray((np.asarray(image) >> 8).astype(np.uint8))
+    profile = image.info.get("icc_profile", b"")
     if image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info:
+        plain = image.convert("RGBA")
+        shown = Image.fromarray(_through(profile, plain.convert("RGB")))
+        shown.putalpha(plain.getchannel("A"))
         seen = Image.new("RGBA", image.size, "white")
-        seen.alpha_composite(image.convert("RGBA"))
+        seen.alpha_composite(shown)
         return np.asarray(seen.convert("RGB"))
-    profile = image.info.get("icc_profile")
+    return _through(profile, image)
+
+
+def _through(profile: bytes, image: "Image.Image") -> NDArray[np.uint8]:  # type: ignore[name-defined] # noqa: F821
     if profile and image.mode in ("L", "RGB", "CMYK"):
         try:
-            shown = through_profile(np.asarray(image), profile)
+            return through_profile(np.asarray(image), profile)
         except ValueError:
             pass  # as readers show what has a profile they cannot use
-        else:
-            return shown
     return np.asarray(image if image.mode == "RGB" else image.convert("RGB"))

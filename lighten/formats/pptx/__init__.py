@@ -1,0 +1,62 @@
+"""Slides of ECMA-376: .pptx, .pptm, .potx, .potm, .ppsx, .ppsm."""
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from lighten.contract import Editing, Offers, PicturesReading, Switch
+from lighten.formats.pptx.kinds import KINDS, PPTX_EXTRAS
+from lighten.source import Progress, Source
+from lighten.weights import PictureCoding, WeightSheet
+
+if TYPE_CHECKING:
+    from contextlib import AbstractContextManager
+
+__all__ = ["FORMAT"]
+
+_OFFERS = Offers(
+    kinds=KINDS,
+    has_pages=False,
+    can_split=False,
+    can_be_laid_out=True,
+    extras=PPTX_EXTRAS,
+    switches=frozenset(
+        {
+            Switch.CUT_HIDDEN,
+            Switch.SUBSET_FONTS,
+            Switch.DROP_EMBEDDED_FONTS,
+            Switch.LIGHTEN_EMBEDDED,
+        }
+    ),
+    codings=frozenset({PictureCoding.AUTOMATIC, PictureCoding.JPEG, PictureCoding.LOSSLESS}),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class _Slides:
+    """The format as the registry lists it; libraries are loaded when they are used."""
+
+    name: str = "pptx"
+    offers: Offers = _OFFERS
+
+    def recognises(self, source: Source) -> bool:
+        from lighten.formats.pptx.recognise import is_presentation
+
+        return is_presentation(source)
+
+    def weigh(self, source: Source, progress: Progress) -> WeightSheet:
+        from lighten.formats.pptx.weigh import weigh_pptx
+
+        return weigh_pptx(source, progress)
+
+    def edit(self, source: Source, sheet: WeightSheet) -> "AbstractContextManager[Editing]":
+        from lighten.formats.pptx.edit import edit_pptx
+
+        return edit_pptx(source, sheet)
+
+    def read(self, source: Source) -> "AbstractContextManager[PicturesReading]":
+        from lighten.formats.pptx.read import read_pptx
+
+        return read_pptx(source)
+
+
+FORMAT = _Slides()

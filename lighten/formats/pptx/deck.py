@@ -1,0 +1,165 @@
+"""What a presentation is made of: slides, the layouts and masters they rest on, their words.
+
+Source: ECMA-376 part 1, clause 19.3. Names are compared without their namespaces, which differ
+between the editions.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+from lighten.containers.opc import OpcPackage
+from lighten.containers.xml_parts import local_name
+
+__all__ = ["Deck"]
+
+_EMU_PER_POINT = 12_700
+_USUAL_SIZE_PT = (720.0, 540.0)  # 4 to 3 (19.2.1.36: 9,144,000 x 6,858,000 EMU)
+_TITLES = ("title", "ctrTitle")
+
+
+@dataclass
+class Deck:
+    """A package read as slides."""
+
+    package: OpcPackage
+
+    @cached_property
+    def slides(self) -> tuple[str, ...]:
+        """Members, in the order in which they are shown."""
+        links = self.package.names_of(self.package.main)
+        listed = self.package.root(self.package.main).find("{*}sldIdLst")
+        targets = [
+            links[_relation_of(entry)].target
+            for entry in (listed if listed is not None else ())
+            if _relation_of(entry) in links
+        ]
+        return tuple(name for name in targets if name in self.package.archive.members)
+
+    @cached_property
+    def size_pt(self) -> tuple[float, float]:
+        """Width and height of a slide, in points."""
+        size = self.package.root(self.package.main).find("{*}sldSz")
+        try:
+            width, height = (float(size.get(side)) / _EMU_PER_POINT for side in ("cx", "cy"))
+        except (AttributeError, TypeError, ValueError):
+            return _USUAL_SIZE_PT
+        return (width, height) if width > 0 and height > 0 else _USUAL_SIZE_PT
+
+    @cached_property
+    def unused_layouts(self) -> frozenset[str]:
+        """Layouts that no slide uses, and masters none of whose layouts is used.
+
+        A master keeps one layout, and the presentation one master: readers cannot do without.
+        """
+        used = {target for slide in self.slides for target in self._led_to(slide, "slideLayout")}
+        masters = list(self._led_to(self.package.main, "slideMaster"))
+        gone: set[str] = set()
+        by_master = {master: self._led_to(master, "slideLayout") for master in masters}
+        kept = [master for master in masters if used.intersection(by_master[master])] or masters[:1]
+        for master, layouts in by_master.items():
+            spared = [layout for layout in layouts if layout in used] or layouts[:1]
+            if master in kept:
+                gone |= set(layouts).difference(spared)
+            else:
+                gone |= {master, *layouts}
+        return frozenset(gone)
+
+    def only_by_way_of(self, gone: frozenset[str]) -> frozenset[str]:
+        """Those members, and all that only they lead to."""
+        if not gone:
+            return gone
+        return (self.package.used - self.package.reached(gone)) | gone
+
+    def where(self, member: str) -> str:
+        """A member as a person calls it: a slide by its number and title."""
+        if member in self.slides:
+            title = self.title_of(member)
+            return f"slide {self.slides.index(member) + 1}" + (f": {title}" if title else "")
+        told = self.package.content_type(member)
+        if told.endswith("slideLayout+xml"):
+            name = self.package.root(member).find("{*}cSld").get("name", "")
+            return f"layout {name}".strip()
+        if told.endswith("slideMaster+xml"):
+            return "slide master"
+        return "notes" if "notes" in told else ""
+
+    def title_of(self, slide: str) -> str:
+        """Its title, or else the first words on it."""
+        first = ""
+        for shape in self.package.root(slide).iter("{*}sp"):
+            words = _words_of(shape)
+            place = _placeholder(shape)
+            if words and place is not None and place.get("type") in _TITLES:
+                return words
+            first = first or words
+        return first
+
+    def inherited_size(self, member: str, element: Any) -> tuple[float, float] | None:
+        """Of a picture in a place that its layout, or master, set aside for it; in points.
+
+        element: inside the picture. None where it has a size of its own, or none anywhere.
+        """
+        holder = next((above for above in element.iterancestors("{*}pic", "{*}sp")), None)
+        place = _placeholder(holder) if holder is not None else None
+        if place is None:
+            return None
+        for kind in ("slideLayout", "slideMaster"):
+            member = next(iter(self._led_to(member, kind)), "")
+            if not member:
+                return None
+            for shape in self.package.root(member).iter("{*}sp", "{*}pic"):
+                size = _extent(shape)
+                if size is not None and _is_same_place(place, _placeholder(shape)):
+                    return size
+        return None
+
+    def _led_to(self, member: str, kind: str) -> tuple[str, ...]:
+        return tuple(
+            link.target
+            for link in self.package.relationships.get(member, ())
+            if link.kind == kind and link.target in self.package.archive.members
+        )
+
+
+def _relation_of(entry: Any) -> str:
+    """The id in an attribute of the relationships' namespace, whichever edition's."""
+    attributes: Mapping[str, str] = entry.attrib
+    return next(
+        (
+            value
+            for key, value in attributes.items()
+            if key.partition("}")[0].endswith("/relationships")
+        ),
+        "",
+    )
+
+
+def _placeholder(shape: Any) -> Any:
+    return next((element for element in shape.iter("{*}ph")), None) if shape is not None else None
+
+
+def _is_same_place(own: Any, other: Any) -> bool:
+    """By number, or else by sort (19.3.1.36)."""
+    if other is None:
+        return False
+    if own.get("idx") is not None and own.get("idx") == other.get("idx"):
+        return True
+    return own.get("type") is not None and own.get("type") == other.get("type")
+
+
+def _extent(shape: Any) -> tuple[float, float] | None:
+    extent = shape.find("{*}spPr/{*}xfrm/{*}ext")
+    if extent is None:
+        return None
+    try:
+        width, height = (float(extent.get(side, "0")) / _EMU_PER_POINT for side in ("cx", "cy"))
+    except ValueError:
+        return None
+    return (width, height) if width > 0 and height > 0 else None
+
+
+def _words_of(shape: Any) -> str:
+    texts = (text.text or "" for text in shape.iter("{*}t") if local_name(text) == "t")
+    return " ".join(" ".join(texts).split())

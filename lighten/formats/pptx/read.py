@@ -1,0 +1,211 @@
+"""A presentation through a reader that had no part in writing it: what it says and shows.
+
+Source: ECMA-376 part 1, clauses 19 and 20.
+"""
+
+import hashlib
+import posixpath
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+
+from lighten.containers.opc.reading import OpcReading
+from lighten.containers.zip_reading import open_zip
+from lighten.source import Source
+
+__all__ = ["PptxReading", "read_pptx"]
+
+# What numbers versions of shapes, and where lines could be fastened: neither shows.
+_TRACES = ("dirty", "err", "smtClean", "smtId")
+_UNSEEN = ("cxnLst", "gdLst", "extLst")
+_STEPS = ("anim", "animClr", "animEffect", "animMotion", "animRot", "animScale", "cmd", "set")
+_PLAYED = ("video", "audio")
+_FILMS = ("videoFile", "audioFile", "media", "wavAudioFile", "quickTimeFile", "snd")
+
+
+class PptxReading(OpcReading):
+    """Its promises are the words, slide by slide, and all that stands and moves on them."""
+
+    def promises(self) -> dict[str, tuple[str, ...]]:
+        slides = self._slides()
+        told: dict[str, list[str]] = {
+            "slides": [f"slide {number}" for number in range(1, len(slides) + 1)],
+            "text": [],
+            "looks of text": [],
+            "shapes": [],
+            "tables": [],
+            "links": [],
+            "films and sounds": [],
+            "animations": [],
+            "transitions": [],
+            "layouts of slides": [],
+            "speaker notes": [],
+            "comments": [],
+        }
+        for number, slide in enumerate(slides, start=1):
+            self._look_through(slide, f"slide {number}", told)
+        return {
+            **{kind: tuple(entries) for kind, entries in told.items()},
+            "layouts": tuple(self._layouts()),
+            "fonts": tuple(self._fonts()),
+            "charts": tuple(self._charts()),
+            "embedded files": tuple(self._embedded()),
+            "broken references": self.dangling(),
+        }
+
+    def _slides(self) -> list[str]:
+        main = self._main()
+        links = self.relations(main)
+        listed = self.tree(main).find("{*}sldIdLst")
+        return [links[_link(entry)][1] for entry in (listed if listed is not None else ())]
+
+    def _main(self) -> str:
+        return next(target for kind, target in self.relations("").values() if "office" in kind)
+
+    def _look_through(self, slide: str, where: str, told: dict[str, list[str]]) -> None:
+        root, links = self.tree(slide), self.relations(slide)
+        told["text"] += [f"{where}: {_words(one)}" for one in root.iter("{*}p") if _is_text(one)]
+        told["looks of text"] += [f"{where}: {_looks(one)}" for one in root.iter("{*}p")]
+        told["shapes"] += [f"{where}: {shape}" for shape in _shapes(root)]
+        for table in root.iter("{*}tbl"):
+            rows = [[_span(cell) for cell in row.iter("{*}tc")] for row in table.iter("{*}tr")]
+            told["tables"].append(f"{where}: {rows}")
+        for element in root.iter("{*}hlinkClick", "{*}hlinkHover", "{*}hlinkMouseOver"):
+            _, target = links.get(_link(element), ("", ""))
+            action = element.get("action", "")
+            if target or "media" not in action:
+                told["links"].append(f"{where}: {target} {action}")
+        for element in root.iter(*(f"{{*}}{name}" for name in _FILMS)):
+            kind, target = links.get(_link(element), ("", ""))
+            told["films and sounds"].append(f"{where}: {kind} {target}")
+        for element in root.iter(*(f"{{*}}{name}" for name in (*_STEPS, *_PLAYED))):
+            if any(_name(above) == "timing" for above in element.iterancestors()):
+                told["animations"].append(f"{where}: {_name(element)} {_digest(element)}")
+        for element in root.iter("{*}transition"):
+            told["transitions"].append(f"{where}: {_digest(element, without=('sndAc',))}")
+        for kind, target in links.values():
+            if kind == "slideLayout" and target in self.members:
+                layout = self.tree(target)
+                words = [_words(one) for one in layout.iter("{*}p")]
+                name = layout.find("{*}cSld").get("name", "")
+                told["layouts of slides"].append(f"{where}: {name} {words} {[*_shapes(layout)]}")
+            elif kind == "notesSlide" and target in self.members:
+                notes = self.tree(target)
+                told["speaker notes"] += [f"{where}: {_words(one)}" for one in notes.iter("{*}p")]
+            elif "comment" in kind.lower() and target in self.members:
+                said = ["".join(one.itertext()) for one in self.tree(target)]
+                told["comments"] += [f"{where}: {words}" for words in said]
+
+    def _layouts(self) -> Iterator[str]:
+        for member in sorted(self.members):
+            if member.startswith(("ppt/slideLayouts/slide", "ppt/slideMasters/slide")):
+                name = self.tree(member).find("{*}cSld").get("name", "")
+                yield f"{posixpath.basename(member)} {name}"
+
+    def _fonts(self) -> Iterator[str]:
+        for font in self.tree(self._main()).iter("{*}embeddedFont"):
+            names = [one.get("typeface", "") for one in font.iter("{*}font")]
+            yield f"{names} {[_name(one) for one in font]}"
+
+    def _charts(self) -> Iterator[str]:
+        for member in sorted(self.members):
+            if member.startswith("ppt/charts/chart") and member.endswith(".xml"):
+                yield f"{member} {_digest(self.tree(member))}"
+
+    def _embedded(self) -> Iterator[str]:
+        for name in sorted(self.members):
+            if "/embeddings/" in name or name.endswith("vbaProject.bin"):
+                yield f"{name} {hashlib.sha256(self.content(name)).hexdigest()}"
+
+
+@contextmanager
+def read_pptx(source: Source) -> Iterator[PptxReading]:
+    """The file opened for comparison. Raises: UnreadableFileError."""
+    with open_zip(source.path, source.name) as file:
+        yield PptxReading(file, source.name)
+
+
+def _shapes(root: Any) -> Iterator[str]:
+    """What stands on a slide, in its order, and how it is drawn; crops are for the pictures."""
+    for element in root.iter("{*}sp", "{*}pic", "{*}graphicFrame", "{*}cxnSp", "{*}grpSp"):
+        named = next(element.iter("{*}cNvPr"))
+        own = [child for child in element if _name(child) in ("spPr", "grpSpPr", "xfrm", "style")]
+        drawn = " ".join(_digest(child, without=(*_UNSEEN, "srcRect")) for child in own)
+        told = (named.get("name", ""), named.get("descr", ""), named.get("hidden", ""))
+        yield f"{_name(element)} {named.get('id', '')} {told} {drawn}"
+    background = root.find("{*}cSld/{*}bg")
+    if background is not None:
+        yield f"bg {_digest(background, without=('srcRect',))}"
+
+
+def _words(paragraph: Any) -> str:
+    return "".join(
+        "\n" if _name(element) == "br" else element.text or ""
+        for element in paragraph.iter("{*}t", "{*}br", "{*}fld")
+    )
+
+
+def _is_text(paragraph: Any) -> bool:
+    return "drawingml" in paragraph.tag
+
+
+def _looks(paragraph: Any) -> str:
+    """How its pieces look, those alike taken together, whatever they say."""
+    looks = [_digest(paragraph.find("{*}pPr"))]
+    lengths: list[int] = []
+    for run in paragraph:
+        if _name(run) not in ("r", "fld", "br"):
+            continue
+        own = f"{_name(run)} {_digest(run.find('{*}rPr'))}"
+        length = len("".join(text.text or "" for text in run.iter("{*}t")))
+        if lengths and looks[-1] == own and own.startswith("r "):
+            lengths[-1] += length
+        else:
+            looks.append(own)
+            lengths.append(length)
+    return " ".join((*looks, *map(str, lengths)))
+
+
+def _span(cell: Any) -> str:
+    return f"{cell.get('gridSpan', '')}{cell.get('rowSpan', '')}{cell.get('hMerge', '')}"
+
+
+def _digest(element: Any, without: tuple[str, ...] = ()) -> str:
+    """The same for elements that say the same; what leads to members is left to their readers."""
+    if element is None:
+        return "-"
+    parts: list[str] = []
+    _tell(element, without, parts)
+    return hashlib.md5("".join(parts).encode(), usedforsecurity=False).hexdigest()[:12]
+
+
+def _tell(element: Any, without: tuple[str, ...], parts: list[str]) -> None:
+    if not isinstance(element.tag, str) or _name(element) in without:
+        return
+    told = sorted(
+        (key.split("}")[-1], value)
+        for key, value in element.attrib.items()
+        if key.split("}")[-1] not in _TRACES
+    )
+    parts.append(f"<{_name(element)}{told}{(element.text or '').strip()}")
+    for child in element:
+        if _name(child) == "extLst":
+            continue
+        _tell(child, without, parts)
+    parts.append(">")
+
+
+def _name(element: Any) -> str:
+    tag = element.tag
+    return tag.split("}")[-1] if isinstance(tag, str) else ""
+
+
+def _link(element: Any) -> str:
+    return next(
+        (
+            str(value)
+            for key, value in element.attrib.items()
+            if key.split("}")[0].endswith("/relationships") and value
+        ),
+        "",
+    )
