@@ -177,13 +177,30 @@ def _drawn_size(fill: Any) -> tuple[float, float] | None:
         name = local_name(above)
         if size is None:
             properties = above if name == "spPr" else above.find("{*}spPr")
-            size = _extent(properties, "ext") if properties is not None else None
+            size = _extent(properties, "ext") if properties is not None else _cell_size(above)
         elif name in ("wgp", "grpSp"):
             size = _scaled(size, above.find("{*}grpSpPr"))
         if name in ("inline", "anchor"):
             told = _sides(above.find("{*}extent"))
             return told if size is None else size if told is None else _largest(size, told, above)
     return size
+
+
+def _cell_size(cell: Any) -> tuple[float, float] | None:
+    """Of a cell of a table (21.1.3), in points; None for other elements."""
+    if local_name(cell) != "tc":
+        return None
+    row = cell.getparent()
+    columns = row.getparent().findall("{*}tblGrid/{*}gridCol")
+    first = len(list(cell.itersiblings("{*}tc", preceding=True)))
+    try:
+        widths = [float(column.get("w", "0")) for column in columns]
+        width = sum(widths[first : first + int(cell.get("gridSpan", "1"))])
+        rows = (row, *row.itersiblings("{*}tr"))[: int(cell.get("rowSpan", "1"))]
+        height = sum(float(one.get("h", "0")) for one in rows)
+    except ValueError:
+        return None
+    return (width / _EMU_PER_POINT, height / _EMU_PER_POINT) if min(width, height) > 0 else None
 
 
 def _largest(

@@ -17,7 +17,7 @@ from lighten.formats.docx.clean_story import clean_story
 from lighten.formats.odt.clean_story import clean_settings
 from lighten.weights import ExtraKind
 from tests.builders import FolderCase
-from tests.core.formats.docx.samples import with_members
+from tests.core.formats.package_samples import with_members
 
 _RELATIONS = "http://schemas.openxmlformats.org/officeDocument/2006/relationships"
 _PACKAGE = "http://schemas.openxmlformats.org/package/2006"

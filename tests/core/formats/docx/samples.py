@@ -1,37 +1,19 @@
 """Small text documents, written by python-docx as a program of others would have."""
 
-import io
-import zipfile
-from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any
 
 import docx
 from docx.shared import Pt
 from lxml import etree
-from PIL import Image
 
 from lighten import Source
-from tests.builders import chart, landscape
-from tests.core.formats.picture.samples import camera_exif
+from tests.core.formats.package_samples import picture_file
 
-__all__ = ["handbook", "picture_file", "rewritten", "saved", "with_members"]
+__all__ = ["handbook", "saved"]
 
 W = "{http://schemas.openxmlformats.org/wordprocessingml/2006/main}"
 A = "{http://schemas.openxmlformats.org/drawingml/2006/main}"
-
-
-def picture_file(
-    kind: str = "JPEG", width: int = 900, height: int = 600, **options: Any
-) -> io.BytesIO:
-    """A photo with camera data, or a drawing where `kind` is PNG."""
-    pixels = chart(width, height, seed=2) if kind == "PNG" else landscape(width, height, 3)
-    if kind == "JPEG":
-        options = {"quality": 92, "exif": b"Exif\0\0" + camera_exif(), **options}
-    file = io.BytesIO()
-    Image.fromarray(pixels).save(file, kind, **options)
-    file.seek(0)
-    return file
 
 
 def handbook(path: Path) -> Source:
@@ -65,19 +47,3 @@ def _crop(shape: Any, **sides: int) -> None:
         fill, f"{A}srcRect", {name[0]: str(share) for name, share in sides.items()}
     )
     fill.find(f"{A}blip").addnext(rectangle)
-
-
-def rewritten(source: Source, changes: Mapping[str, Callable[[bytes], bytes]]) -> Source:
-    """The package with members changed in place."""
-    with zipfile.ZipFile(source.path) as file:
-        members = {name: file.read(name) for name in file.namelist()}
-    for name, change in changes.items():
-        members[name] = change(members[name])
-    return with_members(source.path, members)
-
-
-def with_members(path: Path, members: Mapping[str, bytes]) -> Source:
-    with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as file:
-        for name, content in members.items():
-            file.writestr(name, content)
-    return Source(path=path)

@@ -32,8 +32,9 @@ from lighten.errors import (
     UnreadableFileError,
 )
 from tests.builders import chart
-from tests.core.formats.docx.samples import handbook, picture_file, rewritten, saved, with_members
+from tests.core.formats.docx.samples import handbook, saved
 from tests.core.formats.package_case import PackageCase
+from tests.core.formats.package_samples import picture_file, rewritten, with_members
 
 ARTIST = 0x013B
 _RSID = "{http://schemas.openxmlformats.org/wordprocessingml/2006/main}rsidR"

@@ -23,8 +23,9 @@ from lighten import (
 )
 from lighten.containers.fonts import mixed_with_key, subset_font
 from tests.builders import FolderCase
-from tests.core.formats.docx.samples import handbook, with_members
+from tests.core.formats.docx.samples import handbook
 from tests.core.formats.odt.samples import write_odt
+from tests.core.formats.package_samples import with_members
 
 _KEY = "{1DC0ACBD-4B2C-4E0F-9C9B-1F0D5B6A7E81}"
 _RELATIONS = "http://schemas.openxmlformats.org/officeDocument/2006/relationships"

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from pathlib import Path
 
 from lighten import Source
-from tests.core.formats.docx.samples import picture_file
+from tests.core.formats.package_samples import picture_file
 
 __all__ = ["frame", "handbook", "write_odt"]
 

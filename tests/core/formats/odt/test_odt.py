@@ -18,9 +18,9 @@ from lighten import (
 from lighten.containers.odf.editing import NewSize, clip_within
 from lighten.errors import PasswordNeededError, UnreadableFileError
 from tests.builders import landscape
-from tests.core.formats.docx.samples import picture_file
 from tests.core.formats.odt.samples import frame, handbook, write_odt
 from tests.core.formats.package_case import PackageCase
+from tests.core.formats.package_samples import picture_file
 
 _DRAW = "{urn:oasis:names:tc:opendocument:xmlns:drawing:1.0}"
 _FO_CLIP = "{urn:oasis:names:tc:opendocument:xmlns:xsl-fo-compatible:1.0}clip"
