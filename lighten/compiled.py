@@ -68,7 +68,7 @@ class Loop(Generic[Parameters]):
 class _Within:
     """A function that loops call; see `within_loops`."""
 
-    def __init__(self, function: Callable[..., object]) -> None:
+    def __init__(self, function: FunctionType) -> None:
         self.function = function
 
     def __call__(self, *args: object) -> Any:
@@ -76,7 +76,8 @@ class _Within:
 
 
 def within_loops(function: Callable[..., object]) -> Callable[..., Any]:
-    """A function of numbers that loops may call, which is compiled with each of them."""
+    """A function that loops may call, and others of these, which is compiled with each of them."""
+    assert isinstance(function, FunctionType)
     return _Within(function)
 
 
@@ -144,7 +145,9 @@ def _kept_at(function: FunctionType, args: tuple[object, ...]) -> Path:
     import llvmlite.binding as llvm
 
     module = Path(function.__code__.co_filename)
-    digest = hashlib.sha256(module.read_bytes())
+    digest = hashlib.sha256()
+    for source in sorted(_sources(function)):
+        digest.update(Path(source).read_bytes())
     told = (llvmlite.__version__, llvm.get_host_cpu_name(), llvm.get_host_cpu_features().flatten())
     digest.update(repr((told, [_type_name(argument) for argument in args])).encode())
     name = f"{module.stem}.{function.__name__}-{digest.hexdigest()[:16]}"
@@ -235,15 +238,29 @@ def _type_of(argument: object) -> Any:
     return scalars[_scalar_of(argument)]
 
 
+def _called(function: FunctionType) -> dict[str, FunctionType]:
+    """The functions marked with `within_loops` that it calls, by the names it has for them."""
+    names = set(function.__code__.co_names)
+    return {
+        name: value.function
+        for name, value in function.__globals__.items()
+        if isinstance(value, _Within) and name in names
+    }
+
+
+def _sources(function: FunctionType) -> set[str]:
+    """The files that it, and all that it calls, stand in."""
+    inner = (_sources(called) for called in _called(function).values())
+    return {function.__code__.co_filename}.union(*inner)
+
+
 def _with_inner(function: FunctionType) -> FunctionType:
     """The function with those that it calls as numba knows them."""
     from numba import njit
 
-    known = {
-        name: njit(fastmath=True, error_model="numpy")(value.function)
-        if isinstance(value, _Within)
-        else value
-        for name, value in function.__globals__.items()
+    known = function.__globals__ | {
+        name: njit(fastmath=True, error_model="numpy")(_with_inner(called))
+        for name, called in _called(function).items()
     }
     return FunctionType(function.__code__, known, function.__name__, function.__defaults__)
 

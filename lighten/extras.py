@@ -248,6 +248,51 @@ EXTRAS: Mapping[ExtraKind, Extra] = MappingProxyType(
             loss="New connecting lines no longer find these points; lines that are there stay.",
             is_safe=True,
         ),
+        ExtraKind.CELL_SPELLING: Extra(
+            title="Cells spelt out at length",
+            purpose=(
+                "Numbers with more digits than they need, hints, text stored twice or shown "
+                "nowhere, blank cells that look as their column does anyway."
+            ),
+            loss="Nothing: every cell reads and looks the same.",
+            is_safe=True,
+        ),
+        ExtraKind.CELL_PLACES: Extra(
+            title="Places written in every cell",
+            purpose="Tells each cell where it stands, though it follows from the cell before.",
+            loss="The standard lets it be left out, and some programs cannot do without.",
+            warning=(
+                "Cells no longer say where they stand. The standard allows it, but some "
+                "spreadsheet programs and converters then read wrong data without saying so: "
+                "open the copy in every program that is to read it."
+            ),
+        ),
+        ExtraKind.PAST_FORMATS: Extra(
+            title="Formats past the data",
+            purpose="Blank cells with a format that shows nothing, beyond the last content.",
+            loss="What is typed there later has the format of its column.",
+            warning="Blank cells beyond the data lose formats that show nothing there.",
+            may_lack=("formats past the data",),
+        ),
+        ExtraKind.UNUSED_CELL_STYLES: Extra(
+            title="Cell styles nothing uses",
+            purpose="Came along with cells from other workbooks, and stayed when these went.",
+            loss="They can no longer be picked by name; cells look as they did.",
+            is_safe=True,
+        ),
+        ExtraKind.CALCULATION_ORDER: Extra(
+            title="Order of calculation",
+            purpose="In which order formulas were worked out last time.",
+            loss="Nothing: programs find it again when they open the file.",
+            is_safe=True,
+        ),
+        ExtraKind.PIVOT_RECORDS: Extra(
+            title="Copies of data behind pivot tables",
+            purpose="The rows that pivot tables were made of, kept beside them.",
+            loss="Pivot tables fetch their data again when the file is opened, if it is there.",
+            warning="Pivot tables have to fetch their data again: it must be in reach.",
+            may_lack=("pivot records",),
+        ),
         ExtraKind.SPEAKER_NOTES: Extra(
             title="Speaker notes",
             purpose="What the speaker reads; not shown with the slides.",

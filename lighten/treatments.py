@@ -11,6 +11,7 @@ __all__ = [
     "FEWEST_TEXT_PPI",
     "LOSSLESS",
     "READABLE_TEXT_PPI",
+    "WITHOUT_LOSS",
     "ColourChange",
     "DrawingTreatment",
     "Filter",
@@ -141,6 +142,16 @@ class PictureTreatment:
 
 
 LOSSLESS = PictureTreatment()
+# What no reader can tell a copy from its original by.
+WITHOUT_LOSS = frozenset(
+    {
+        ExtraKind.LEFTOVERS,
+        ExtraKind.REPEATS,
+        ExtraKind.CELL_SPELLING,
+        ExtraKind.UNUSED_CELL_STYLES,
+        ExtraKind.CALCULATION_ORDER,
+    }
+)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -187,7 +198,7 @@ class Treatment:
     pictures: Mapping[PictureClass, PictureTreatment] = field(default_factory=dict)
     fonts: FontTreatment = FontTreatment()
     drawing: DrawingTreatment = DrawingTreatment()
-    dropped_extras: frozenset[ExtraKind] = frozenset({ExtraKind.LEFTOVERS, ExtraKind.REPEATS})
+    dropped_extras: frozenset[ExtraKind] = WITHOUT_LOSS
     is_linearized: bool = False
     assumed_cm: float = ASSUMED_CM
     lightens_embedded: bool = False

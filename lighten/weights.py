@@ -17,6 +17,7 @@ __all__ = [
     "PictureFacts",
     "Placement",
     "Rules",
+    "SheetFacts",
     "WeightSheet",
     "with_structure",
 ]
@@ -32,6 +33,7 @@ class PartKind(StrEnum):
     FONT = "font"
     DRAWING = "drawing"
     TEXT = "text"
+    CELLS = "cells"
     STYLES = "styles"
     EMBEDDED = "embedded"
     MEDIA = "media"
@@ -47,6 +49,7 @@ KIND_TITLES: Mapping[PartKind, str] = MappingProxyType(
         PartKind.FONT: "Fonts",
         PartKind.DRAWING: "Page drawing",
         PartKind.TEXT: "Text",
+        PartKind.CELLS: "Cells",
         PartKind.STYLES: "Styles and settings",
         PartKind.EMBEDDED: "Embedded files",
         PartKind.MEDIA: "Sound and film",
@@ -93,6 +96,12 @@ class ExtraKind(StrEnum):
     UNUSED_LAYOUTS = "unused-layouts"
     CONNECTION_SITES = "connection-sites"
     SPEAKER_NOTES = "speaker-notes"
+    CELL_SPELLING = "cell-spelling"
+    CELL_PLACES = "cell-places"
+    PAST_FORMATS = "past-formats"
+    UNUSED_CELL_STYLES = "unused-cell-styles"
+    CALCULATION_ORDER = "calculation-order"
+    PIVOT_RECORDS = "pivot-records"
 
 
 class PictureCoding(StrEnum):
@@ -225,12 +234,33 @@ class FontFacts:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class SheetFacts:
+    """What is known of a sheet of a workbook. Rows and columns are counted from 1; 0: none.
+
+    claimed: how far it says that it goes, as "AZ1048576"; last_row, last_column: of content.
+    any_row, any_column: of anything, formats included. cells: with content; blanks: without.
+    is_hidden: readers do not list it. untouchable: why its cells are left alone, or "".
+    """
+
+    claimed: str
+    last_row: int
+    last_column: int
+    any_row: int
+    any_column: int
+    cells: int
+    blanks: int
+    is_hidden: bool = False
+    untouchable: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Part:
     """Something with weight.
 
     id: stable for one file; the same file weighed again has the same ids.
     name: for a person.
-    extra: set for kind EXTRA only; picture, font: for kinds PICTURE and FONT only.
+    extra: set for kind EXTRA only; picture, font, sheet: for kinds PICTURE, FONT
+    and CELLS only.
     goes_with: the kind of extra that nothing else needs this for; it goes where that goes.
     stroke_bytes: of kind DRAWING, what long runs of path segments weigh, as a pen leaves them.
     """
@@ -241,6 +271,7 @@ class Part:
     name: str
     picture: PictureFacts | None = None
     font: FontFacts | None = None
+    sheet: SheetFacts | None = None
     extra: ExtraKind | None = None
     goes_with: ExtraKind | None = None
     stroke_bytes: int = 0

@@ -1,14 +1,28 @@
 """What becomes of the members of a package, and how one of them is written."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from functools import partial
+from typing import Any
 
-from lighten.containers.archive import Member, PackedMember, pack_member
+from lighten.containers.archive import Member, PackedMember, pack_member, pack_piece, pack_pieces
+from lighten.parallel import Workers
 from lighten.pictures.recode_job import Cut
 from lighten.weights import ExtraKind
 
-__all__ = ["Changes", "MemberJob", "Rewrite", "in_turn", "pack_job", "with_other_ending"]
+__all__ = [
+    "Changes",
+    "MemberJob",
+    "MemberStream",
+    "Rewrite",
+    "in_turn",
+    "pack_job",
+    "pack_stream",
+    "with_other_ending",
+]
+
+# Bytes that one core writes and packs.
+_PACKED_A_SECOND = 4_000_000
 
 # The bytes of a member as they are to be; a function of a module, so that workers can have it.
 Rewrite = Callable[[bytes], bytes]
@@ -50,6 +64,33 @@ class MemberJob:
     content: bytes = field(repr=False)
     before: Member | None = field(default=None, repr=False)
     rewrite: Rewrite | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MemberStream:
+    """A long member that is written piece by piece.
+
+    pieces: what `work`, a function that workers can have, makes the bytes of. bytes_about: of all.
+    """
+
+    pieces: Callable[[], Iterable[Any]] = field(repr=False)
+    work: Callable[[Any], bytes]
+    bytes_about: int
+
+
+def pack_stream(
+    name: str, stream: MemberStream, before: Member | None, workers: Workers
+) -> PackedMember:
+    """Rewritten and packed, several pieces at a time."""
+    seconds = stream.bytes_about / _PACKED_A_SECOND
+    pieces = ((stream.work, piece) for piece in stream.pieces())
+    return pack_pieces(name, workers.in_processes(_work_and_pack, pieces, seconds=seconds), before)
+
+
+def _work_and_pack(job: tuple[Callable[[Any], bytes], Any]) -> tuple[bytes, bytes]:
+    work, piece = job
+    content = work(piece)
+    return content, pack_piece(content)
 
 
 def in_turn(*rewrites: Rewrite | None) -> Rewrite:

@@ -2,15 +2,17 @@
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
-from functools import cached_property
+from functools import cached_property, partial
 from pathlib import Path
 
-from lighten.containers.archive import PackedMember, write_archive
+from lighten.containers.archive import Member, PackedMember, write_archive
 from lighten.containers.changes import (
     Changes,
     MemberJob,
+    MemberStream,
     Rewrite,
     pack_job,
+    pack_stream,
     with_other_ending,
 )
 from lighten.containers.package_document import PackageDocument
@@ -37,6 +39,7 @@ __all__ = ["PackageEditing"]
 
 # As many as are worked on at a time.
 _FILES_KEPT = 8
+_LONG_BYTES = 12_000_000
 
 
 class PackageEditing:
@@ -65,6 +68,10 @@ class PackageEditing:
     def rewrites(self, plan: Plan) -> Mapping[str, Rewrite]:
         """What is to be done to members, by their names."""
         raise NotImplementedError
+
+    def streams(self, plan: Plan) -> Mapping[str, MemberStream]:
+        """Members that are too long to be worked on at once, by their names."""
+        return {}
 
     def order(self, names: list[str]) -> list[str]:
         """The order in which members are written."""
@@ -128,9 +135,22 @@ class PackageEditing:
             self._strip_untreated(plan)
         rewrites = self.rewrites(plan)
         gone = self.changes.removed | self.changes.merged.keys()
-        names = [name for name in self.archive.members if name not in gone]
-        jobs = (self._member_job(name, rewrites.get(name)) for name in self.order(names))
-        self._packed = list(workers.in_threads(pack_job, jobs))
+        names = self.order([name for name in self.archive.members if name not in gone])
+        streams = dict(self.streams(plan))
+        streams |= {
+            name: self._as_it_is(name)
+            for name in names
+            if _is_long_text(self.archive.members[name])
+            and not (name in streams or name in rewrites or name in self.changes.replaced)
+        }
+        at_once = [name for name in names if name not in streams]
+        jobs = (self._member_job(name, rewrites.get(name)) for name in at_once)
+        packed = dict(zip(at_once, workers.in_threads(pack_job, jobs), strict=True))
+        for name in names:
+            if name in streams:
+                before = self.archive.members[name]
+                packed[name] = pack_stream(name, streams[name], before, workers)
+        self._packed = [packed[name] for name in names]
         weights = {member.name: member.weight for member in self._packed}
         return dict(self._outcomes(plan, weights))
 
@@ -236,6 +256,13 @@ class PackageEditing:
 
     # Members.
 
+    def _as_it_is(self, name: str) -> MemberStream:
+        return MemberStream(
+            pieces=partial(self.archive.chunks, name),
+            work=bytes,
+            bytes_about=self.archive.members[name].size_bytes,
+        )
+
     def _member_job(self, name: str, rewrite: Rewrite | None) -> MemberJob:
         if name in self.changes.replaced:
             return MemberJob(name=self.changes.name_now(name), content=self.changes.replaced[name])
@@ -304,6 +331,11 @@ class PackageEditing:
             and part.extra is not ExtraKind.PICTURE_METADATA
             and not self.members_of(part.extra)
         )
+
+
+def _is_long_text(member: Member) -> bool:
+    """Films and the like gain nothing from being packed."""
+    return member.size_bytes > _LONG_BYTES and len(member.packed) < 0.8 * member.size_bytes
 
 
 def _outcome(part: Part, decision: Decision, bytes_after: int) -> Outcome:

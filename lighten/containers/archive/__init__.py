@@ -1,7 +1,13 @@
 """Zip archives, read with limits and written anew."""
 
 from lighten.containers.archive.read_archive import Archive, Member, member_names, read_archive
-from lighten.containers.archive.write_archive import PackedMember, pack_member, write_archive
+from lighten.containers.archive.write_archive import (
+    PackedMember,
+    pack_member,
+    pack_piece,
+    pack_pieces,
+    write_archive,
+)
 
 __all__ = [
     "Archive",
@@ -9,6 +15,8 @@ __all__ = [
     "PackedMember",
     "member_names",
     "pack_member",
+    "pack_piece",
+    "pack_pieces",
     "read_archive",
     "write_archive",
 ]

@@ -8,7 +8,7 @@ import itertools
 import struct
 import zipfile
 import zlib
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -26,7 +26,8 @@ STORED, DEFLATED = 0, 8
 # What a task can work on within its memory; an honest document stays far below.
 _MOST_BYTES = 600_000_000
 _MOST_MEMBERS = 20_000
-_MOST_MEMBER_BYTES = 400_000_000
+_MOST_MEMBER_BYTES, _MOST_AT_ONCE = 1_500_000_000, 400_000_000
+_CHUNK_BYTES = 4_000_000
 _MOST_UNPACKED = 2_000_000_000
 # Deflate packs at most 1,032 to 1; the densest XML of real documents stays below 150.
 _MOST_RATIO, _RATIO_COUNTS_FROM = 250, 20_000_000
@@ -64,31 +65,53 @@ class Archive:
     members: Mapping[str, Member] = field(repr=False)
 
     def content(self, name: str) -> bytes:
-        """A member unpacked. Raises: KeyError; UnreadableFileError if it is not what it says."""
+        """A member unpacked.
+
+        Raises: KeyError; UnreadableFileError if it is not what it says; LimitExceededError.
+        """
         member = self.members[name]
-        content = _unpacked(member)
-        is_sound = content is not None and len(content) == member.size_bytes
-        if content is None or not is_sound or zlib.crc32(content) != member.crc:
+        if member.size_bytes > _MOST_AT_ONCE:
+            raise LimitExceededError(
+                f"{self.shown_as}: {name} in it would unpack to {member.size_bytes / 1e6:,.0f} MB, "
+                "more than can be worked on safely."
+            )
+        return b"".join(self.chunks(name))
+
+    def chunks(self, name: str) -> Iterator[bytes]:
+        """A member unpacked a piece at a time. Raises: as `content`, at the end or before."""
+        member = self.members[name]
+        length, crc = 0, 0
+        try:
+            for chunk in _unpacked(member):
+                length, crc = length + len(chunk), zlib.crc32(chunk, crc)
+                if length > member.size_bytes:
+                    break
+                yield chunk
+        except zlib.error:
+            length = -1
+        if length != member.size_bytes or crc != member.crc:
             raise UnreadableFileError(
                 f"{self.shown_as}: {name} in it is damaged or longer than it says. Fetch or save "
                 "the file again, and try that."
             )
-        return content
 
     def check(self) -> None:
         """Raises: UnreadableFileError if any member is not what it says."""
         for name in self.members:
-            self.content(name)
+            for _ in self.chunks(name):
+                pass
 
 
-def _unpacked(member: Member) -> bytes | None:
+def _unpacked(member: Member) -> Iterator[bytes]:
+    """Raises: zlib.error."""
     if member.method == STORED:
-        return member.packed
+        yield member.packed
+        return
     reader = zlib.decompressobj(-zlib.MAX_WBITS)
-    try:
-        return reader.decompress(member.packed, member.size_bytes + 1)
-    except zlib.error:
-        return None
+    chunk = reader.decompress(member.packed, _CHUNK_BYTES)
+    while chunk:
+        yield chunk
+        chunk = reader.decompress(reader.unconsumed_tail, _CHUNK_BYTES)
 
 
 def member_names(path: Path) -> frozenset[str]:

@@ -1,0 +1,203 @@
+"""A workbook opened, with what is known of it before anything is weighed."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.containers.opc import OpcPackage, open_package
+from lighten.containers.opc.pictures import leftover_members, picture_members, picture_showings
+from lighten.containers.pictures import MemberPicture, Showing, group_pictures
+from lighten.errors import UnreadableFileError
+from lighten.formats.xlsx.anchors import anchored_size
+from lighten.formats.xlsx.cells.plain_xml import as_plain
+from lighten.formats.xlsx.kinds import KIND_BY_MAIN_TYPE
+from lighten.formats.xlsx.sheets import Sheet, read_sheets
+from lighten.formats.xlsx.strings import StringList, read_strings
+from lighten.formats.xlsx.styles import CellStyles, NamesKept, read_styles
+from lighten.parallel import open_workers
+from lighten.source import Source
+from lighten.weights import ExtraKind
+
+__all__ = ["Workbook", "open_workbook", "plain_strings"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Workbook:
+    """A package and what is known of it before anything is weighed.
+
+    styles, strings: None where the workbook has none of its own, or they cannot be worked on.
+    """
+
+    package: OpcPackage
+    media_type: str
+    sheets: tuple[Sheet, ...]
+    pictures: tuple[MemberPicture, ...]
+    leftovers: frozenset[str]
+    styles_member: str
+    strings_member: str
+    styles: CellStyles | None
+    strings: StringList | None
+
+    @cached_property
+    def by_member(self) -> dict[str, Sheet]:
+        return {sheet.member: sheet for sheet in self.sheets}
+
+    @cached_property
+    def is_sound(self) -> bool:
+        """Every sheet could be read, and uses no styles or strings that are not there."""
+        string_count = len(self.strings) if self.strings else 0
+        style_count = len(self.styles) if self.styles else 1
+        return all(
+            sheet.found is not None
+            and int(sheet.found.strings.max(initial=-1)) < string_count
+            and int(sheet.found.styles.max(initial=0)) < style_count
+            and int(sheet.column_styles.max(initial=0)) < style_count
+            for sheet in self.sheets
+        )
+
+    @cached_property
+    def used_styles(self) -> NDArray[np.bool_]:
+        """By number. Of a sound workbook."""
+        used = np.zeros(len(self.styles) if self.styles else 1, np.bool_)
+        for sheet in self.sheets:
+            assert sheet.found is not None
+            used[sheet.found.styles] = True
+            used[np.unique(sheet.column_styles)] = True
+        return used
+
+    @cached_property
+    def used_strings(self) -> NDArray[np.bool_]:
+        """By number. Of a sound workbook."""
+        used = np.zeros(len(self.strings) if self.strings else 0, np.bool_)
+        for sheet in self.sheets:
+            assert sheet.found is not None
+            used[sheet.found.strings] = True
+        return used
+
+    @cached_property
+    def names_kept(self) -> NamesKept:
+        """Of styles and formats that no cell uses, what tables, pivots and macros may ask for."""
+        members = self.package.archive.members
+        if any(name.endswith("vbaProject.bin") for name in members):
+            return NamesKept(styles=None, keeps_number_formats=True)
+        told: set[str] = set()
+        for name in members:
+            if self.package.content_type(name).endswith("spreadsheetml.table+xml"):
+                for element in self.package.root(name).iter("*"):
+                    told |= {
+                        value for key, value in element.attrib.items() if key.endswith("CellStyle")
+                    }
+        return NamesKept(
+            styles=frozenset(told),
+            keeps_number_formats=any("pivot" in name.lower() for name in members),
+        )
+
+    def members_of(self, extra: ExtraKind) -> frozenset[str]:
+        """Members that are nothing but extras of that kind."""
+        match extra:
+            case ExtraKind.LEFTOVERS:
+                return self.leftovers
+            case ExtraKind.REPEATS:
+                return frozenset(name for picture in self.pictures for name in picture.repeats)
+        is_such = _WHOLE_EXTRAS.get(extra)
+        if is_such is None:
+            return frozenset()
+        return frozenset(
+            name
+            for name in self.package.archive.members
+            if is_such(name, self.package.content_type(name)) and name not in self.leftovers
+        )
+
+
+_WHOLE_EXTRAS: dict[ExtraKind, Callable[[str, str], bool]] = {
+    ExtraKind.THUMBNAILS: lambda name, _: name.startswith("docProps/thumbnail"),
+    ExtraKind.PRINTER_SETTINGS: lambda name, told: (
+        "printerSettings" in told or "/printerSettings" in name
+    ),
+    ExtraKind.CALCULATION_ORDER: lambda _, told: told.endswith("spreadsheetml.calcChain+xml"),
+    ExtraKind.PIVOT_RECORDS: lambda _, told: told.endswith("pivotCacheRecords+xml"),
+    ExtraKind.METADATA: lambda name, _: (
+        name in ("docProps/core.xml", "docProps/app.xml", "docProps/custom.xml")
+    ),
+}
+
+
+def open_workbook(source: Source) -> Workbook:
+    """Raises: as `open_package`; UnreadableFileError if a sheet is cut short."""
+    package = open_package(source)
+    kind = KIND_BY_MAIN_TYPE.get(package.content_type(package.main))
+    if kind is None:
+        raise UnreadableFileError(
+            f"{source.name}: does not say that it is a workbook of a kind that is known here. Open "
+            "it in the program it came from and save it again, and try that file."
+        )
+    pictures = group_pictures(package.archive, picture_members(package), _showings(package))
+    members = {name for picture in pictures for name in (picture.member, *picture.repeats)}
+    styles_member, strings_member = (_led_to(package, told) for told in ("styles", "sharedStrings"))
+    with open_workers() as workers:
+        sheets = read_sheets(package, workers)
+    return Workbook(
+        package=package,
+        media_type=kind.media_type,
+        sheets=sheets,
+        pictures=pictures,
+        leftovers=frozenset(leftover_members(package) - members),
+        styles_member=styles_member,
+        strings_member=strings_member,
+        styles=read_styles(package.archive.content(styles_member)) if styles_member else None,
+        strings=read_strings(plain_strings(package, strings_member), source.name)
+        if strings_member
+        else None,
+    )
+
+
+def plain_strings(package: OpcPackage, member: str) -> Iterator[bytes]:
+    """The list of shared strings in the plain form."""
+    head = next(package.archive.chunks(member), b"")[:4096]
+    chunks = package.archive.chunks(member)
+    is_plain = b"<sst" in head and b"\0" not in head and b"<!" not in head
+    return chunks if is_plain else as_plain(chunks, f"{package.archive.shown_as}: {member} in it")
+
+
+def _led_to(package: OpcPackage, kind: str) -> str:
+    """The member of that kind that the workbook leads to; "" for none."""
+    return next(
+        (
+            link.target
+            for link in package.relationships.get(package.main, ())
+            if link.kind == kind and link.target in package.archive.members
+        ),
+        "",
+    )
+
+
+def _showings(package: OpcPackage) -> Iterator[tuple[str, str, Showing]]:
+    """The place of each showing of a picture, the member shown there, and how."""
+    titles = _titles_of_drawings(package)
+    for member, reference, target in picture_showings(package):
+        size = (reference.width_pt, reference.height_pt)
+        if not all(size):
+            size = anchored_size(reference) or size
+        showing = Showing(
+            width_pt=size[0],
+            height_pt=size[1],
+            visible=reference.visible,
+            near=titles.get(member, ""),
+            is_tiled=reference.is_tiled,
+        )
+        yield f"{member}#{reference.place}", target, showing
+
+
+def _titles_of_drawings(package: OpcPackage) -> dict[str, str]:
+    """Which sheet each drawing stands on, as readers call it."""
+    links = package.names_of(package.main)
+    titles: dict[str, str] = {}
+    for sheet in package.root(package.main).iterfind("{*}sheets/{*}sheet"):
+        told = next((value for key, value in sheet.attrib.items() if key.endswith("}id")), "")
+        member = links[told].target if told in links else ""
+        for link in package.relationships.get(member, ()):
+            titles.setdefault(link.target, f"sheet {sheet.get('name', '')}")
+    return titles

@@ -1,0 +1,338 @@
+"""A workbook through a reader that had no part in writing it: every cell, and all around them.
+
+Source: ECMA-376 part 1, clause 18.
+"""
+
+import hashlib
+import re
+import zipfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from functools import cached_property, partial, reduce
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.containers.opc.reading import OpcReading
+from lighten.containers.zip_reading import open_zip
+from lighten.errors import UnreadableFileError
+from lighten.formats.xlsx.cells.plain_xml import as_plain
+from lighten.formats.xlsx.cells.sheet_stream import SheetStream
+from lighten.formats.xlsx.read_cells import CellSums, Looks, sum_cells
+from lighten.parallel import Workers, open_workers
+from lighten.source import Source
+
+__all__ = ["XlsxReading", "read_xlsx"]
+
+_CHUNK_BYTES = 4_000_000
+_COLUMNS = 16_384
+_PLAIN = re.compile(rb"\s*(?:<\?xml[^>]*\?>)?\s*<(?:worksheet|xm:macrosheet|sst)[ >]")
+_NAMES_OF_SUMS = (
+    "cells",
+    "blank formats",
+    "formats past the data",
+    "formats past the data",
+    "rows",
+)
+_AROUND = {
+    "mergeCells": "merged cells",
+    "dataValidations": "validations",
+    "conditionalFormatting": "conditional formats",
+    "hyperlinks": "links",
+    "cols": "columns",
+    "sheetProtection": "protection",
+    "autoFilter": "filters",
+}
+# How far the sheet claims to go says nothing of what it holds.
+_UNTOLD = ("dimension", "sheetData")
+
+
+class XlsxReading(OpcReading):
+    """Its promises are the cells of each sheet, and what rules and shows beside them."""
+
+    def promises(self) -> dict[str, tuple[str, ...]]:
+        told: dict[str, list[str]] = {"sheets": [], "cells": []}
+        with open_workers() as workers:
+            for title, state, member in self._sheets():
+                told["sheets"].append(f"{title} {state}".strip())
+                if member in self.members:
+                    self._look_through(title, member, told, workers)
+        for kind, entries in (
+            ("names", self._names()),
+            ("tables", self._digests("xl/tables/")),
+            ("pivot tables", self._digests("xl/pivotTables/")),
+            ("pivot records", self._hashes("xl/pivotCache/pivotCacheRecords")),
+            ("charts", self._digests("xl/charts/")),
+            ("drawings", self._digests("xl/drawings/", without=("srcRect",))),
+            ("comments", self._digests("xl/comments", "xl/threadedComments/")),
+            ("values from other workbooks", self._hashes("xl/externalLinks/external")),
+            ("embedded files", self._hashes("xl/embeddings/", "xl/vbaProject.bin")),
+        ):
+            told.setdefault(kind, []).extend(entries)
+        told["broken references"] = list(self.dangling())
+        return {kind: tuple(entries) for kind, entries in told.items()}
+
+    @cached_property
+    def _main(self) -> str:
+        return next(target for kind, target in self.relations("").values() if "office" in kind)
+
+    def _sheets(self) -> Iterator[tuple[str, str, str]]:
+        """Title, state, and member of each."""
+        links = self.relations(self._main)
+        for sheet in self.tree(self._main).iterfind("{*}sheets/{*}sheet"):
+            target = links.get(_link(sheet), ("", ""))[1]
+            yield sheet.get("name", ""), sheet.get("state", ""), target
+
+    def _look_through(
+        self, title: str, member: str, told: dict[str, list[str]], workers: Workers
+    ) -> None:
+        sums: CellSums | None = None
+        for is_plain in (self._looks_plain(member), False):
+            try:
+                sums, shell = self._sums(member, is_plain, workers)
+                break
+            except ValueError:
+                continue
+        if sums is None:
+            digest = hashlib.sha256(self.content(member)).hexdigest()
+            told["cells"].append(f"{title}: as stored {digest}")
+            return
+        for kind, total, count in zip(_NAMES_OF_SUMS, sums.sums, sums.counts, strict=True):
+            if count:
+                told.setdefault(kind, []).append(f"{title}: {count} {int(total):x}")
+        for element in _parsed(shell, f"{self._name}: {member}"):
+            name = _name(element)
+            if name in _UNTOLD or not name:
+                continue
+            kind = _AROUND.get(name, "settings of sheets")
+            children = list(element) if name in ("mergeCells", "dataValidations") else [element]
+            entries = told.setdefault(kind, [])
+            if name == "cols":
+                entries += [f"{title}: {told_of}" for told_of in self._columns_told(element)]
+            else:
+                entries += [f"{title}: {name} {_digest(child)}" for child in children]
+
+    def _sums(self, member: str, is_plain: bool, workers: Workers) -> tuple[CellSums, bytes]:
+        """Of a sheet, and all of it but its rows. Raises: ValueError."""
+        stream = self._stream(member, is_plain)
+        strings = self._strings
+        # Columns are told before the rows begin.
+        rows = stream.rows()
+        first = next(rows, None)
+        looks = self._looks_of(stream.head)
+        if first is None:
+            return CellSums(), stream.head
+
+        def pieces() -> Iterator[bytes]:
+            yield first
+            yield from rows
+
+        def summed(given: Iterator[bytes], extent: tuple[int, int] | None) -> CellSums:
+            work = partial(_sum_piece, looks=looks, strings=strings, extent=extent)
+            return reduce(_added, workers.in_threads(work, given), CellSums())
+
+        total = summed(pieces(), None)
+        if total.counts[1]:
+            again = self._stream(member, is_plain)
+            total = summed(again.rows(), (total.last_row, total.last_column))
+        return total, stream.head + stream.tail
+
+    def _stream(self, member: str, is_plain: bool) -> SheetStream:
+        shown_as = f"{self._name}: {member}"
+        chunks = self._chunks(member)
+        return SheetStream(chunks if is_plain else as_plain(chunks, shown_as), shown_as)
+
+    def _chunks(self, member: str) -> Iterator[bytes]:
+        try:
+            with self._file.open(member) as file:
+                while chunk := file.read(_CHUNK_BYTES):
+                    yield chunk
+        except (zipfile.BadZipFile, ValueError, OSError, EOFError) as error:
+            raise UnreadableFileError(f"{self._name}: {member} cannot be read.") from error
+
+    def _looks_plain(self, member: str) -> bool:
+        head = next(self._chunks(member), b"")
+        return bool(_PLAIN.match(head.removeprefix(b"\xef\xbb\xbf")))
+
+    # What cells look like, and the text that they share.
+
+    @cached_property
+    def _strings(self) -> NDArray[np.uint64]:
+        """A mark for each string."""
+        member = next(
+            (target for kind, target in self.relations(self._main).values() if "sharedS" in kind),
+            "",
+        )
+        if member not in self.members:
+            return np.zeros(0, np.uint64)
+        chunks = self._chunks(member)
+        if not self._looks_plain(member):
+            chunks = as_plain(chunks, f"{self._name}: {member}")
+        marks = bytearray()
+        left = b""
+        for chunk in chunks:
+            *entries, left = re.sub(rb"<si\s*/>", b"<si></si>", left + chunk).split(b"</si>")
+            for entry in entries:
+                text = entry.partition(b"<si>")[2]
+                marks += hashlib.md5(text, usedforsecurity=False).digest()[:8]
+        return np.frombuffer(bytes(marks), np.uint64)
+
+    @cached_property
+    def _cell_looks(self) -> tuple[NDArray[np.uint64], NDArray[np.uint8]]:
+        """A mark for each style by all that it says, and whether a blank cell shows it."""
+        member = next(
+            (target for kind, target in self.relations(self._main).values() if kind == "styles"),
+            "",
+        )
+        if member not in self.members:
+            return np.zeros(1, np.uint64), np.zeros(1, np.uint8)
+        root = self.tree(member)
+        lists = {
+            name: [_digest(one) for one in root.iterfind(f"{{*}}{name}/*")]
+            for name in ("fonts", "fills", "borders")
+        }
+        seen = {
+            "fills": [
+                _attribute_below(one, "patternType", "x") != "none"
+                for one in root.iterfind("{*}fills/*")
+            ],
+            "borders": [
+                any(side.get("style", "none") != "none" for side in one)
+                for one in root.iterfind("{*}borders/*")
+            ],
+        }
+        codes = {
+            one.get("numFmtId"): one.get("formatCode") for one in root.iterfind("{*}numFmts/*")
+        }
+        names = {one.get("xfId", "0"): one.get("name") for one in root.iterfind("{*}cellStyles/*")}
+        marks: list[int] = []
+        shown: list[bool] = []
+        for own in root.iterfind("{*}cellXfs/*"):
+            numbers = {name: int(own.get(f"{name[:-1]}Id", "0")) for name in lists}
+            told = [_item(lists[name], number, "?") for name, number in numbers.items()]
+            rest = {
+                key: value
+                for key, value in own.attrib.items()
+                if key not in ("fontId", "fillId", "borderId", "numFmtId", "xfId")
+            }
+            code = own.get("numFmtId", "0")
+            within = [_digest(child) for child in own]
+            look = f"{told} {sorted(rest.items())} {codes.get(code, code)} {within} "
+            look += str(names.get(own.get("xfId", "0")))
+            marks.append(int.from_bytes(hashlib.md5(look.encode()).digest()[:8], "little"))
+            shown.append(any(_item(seen[name], numbers[name], True) for name in seen))
+        return np.array(marks or [0], np.uint64), np.array(shown or [False], np.uint8)
+
+    def _looks_of(self, head: bytes) -> Looks:
+        marks, seen = self._cell_looks
+        columns = np.full(_COLUMNS, marks[0], np.uint64)
+        for tag in re.findall(rb"<col [^>]*>", head):
+            told = dict(re.findall(rb'(\w+)="([^"]*)"', tag))
+            style = int(told.get(b"style", b"0"))
+            if style >= len(marks):
+                raise ValueError("a column with a style that is not there")
+            columns[int(told[b"min"]) - 1 : int(told[b"max"])] = marks[style]
+        return Looks(cells=marks, columns=columns, seen=seen)
+
+    def _columns_told(self, columns: Any) -> Iterator[str]:
+        marks, _ = self._cell_looks
+        for column in columns:
+            rest = sorted((key, value) for key, value in column.attrib.items() if key != "style")
+            style = int(column.get("style", "0"))
+            yield f"{rest} {int(marks[style]) if style < len(marks) else style:x}"
+
+    # What stands beside the sheets.
+
+    def _names(self) -> Iterator[str]:
+        for name in self.tree(self._main).iter("{*}definedName"):
+            yield f"{sorted(name.attrib.items())} {name.text}"
+
+    def _digests(self, *starts: str, without: tuple[str, ...] = ()) -> Iterator[str]:
+        for member in sorted(self.members):
+            if member.startswith(starts) and member.endswith(".xml"):
+                yield f"{member} {_digest(self.tree(member), without)}"
+
+    def _hashes(self, *starts: str) -> Iterator[str]:
+        for member in sorted(self.members):
+            if member.startswith(starts) and "_rels/" not in member:
+                yield f"{member} {hashlib.sha256(self.content(member)).hexdigest()}"
+
+
+@contextmanager
+def read_xlsx(source: Source) -> Iterator[XlsxReading]:
+    """The file opened for comparison. Raises: UnreadableFileError."""
+    with open_zip(source.path, source.name) as file:
+        yield XlsxReading(file, source.name)
+
+
+def _sum_piece(
+    piece: bytes, *, looks: Looks, strings: NDArray[np.uint64], extent: tuple[int, int] | None
+) -> CellSums:
+    return sum_cells([piece], looks, strings, extent)
+
+
+def _added(total: CellSums, other: CellSums) -> CellSums:
+    return CellSums(
+        sums=total.sums + other.sums,
+        counts=total.counts + other.counts,
+        last_row=max(total.last_row, other.last_row),
+        last_column=max(total.last_column, other.last_column),
+    )
+
+
+def _parsed(shell: bytes, name: str) -> Any:
+    from lxml import etree
+
+    parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False)
+    try:
+        return etree.fromstring(shell, parser)
+    except (etree.XMLSyntaxError, ValueError) as error:
+        raise UnreadableFileError(f"{name} cannot be read.") from error
+
+
+def _digest(element: Any, without: tuple[str, ...] = ()) -> str:
+    parts: list[str] = []
+    _tell(element, without, parts)
+    return hashlib.md5("".join(parts).encode(), usedforsecurity=False).hexdigest()[:16]
+
+
+def _tell(element: Any, without: tuple[str, ...], parts: list[str]) -> None:
+    name = _name(element)
+    if not name or name in without:
+        return
+    # What leads to members is left to those who look at them.
+    told = sorted(
+        (key.split("}")[-1], value)
+        for key, value in element.attrib.items()
+        if not key.split("}")[0].endswith("/relationships")
+    )
+    parts.append(f"<{name}{told}{(element.text or '').strip()}")
+    for child in element:
+        _tell(child, without, parts)
+        parts.append((child.tail or "").strip())
+    parts.append(">")
+
+
+def _attribute_below(element: Any, name: str, default: str) -> str:
+    return next((one.get(name, "none") for one in element), default)
+
+
+def _item(values: list[Any], number: int, default: Any) -> Any:
+    return values[number] if number < len(values) else default
+
+
+def _name(element: Any) -> str:
+    tag = element.tag
+    return tag.split("}")[-1] if isinstance(tag, str) else ""
+
+
+def _link(element: Any) -> str:
+    return next(
+        (
+            str(value)
+            for key, value in element.attrib.items()
+            if key.split("}")[0].endswith("/relationships")
+        ),
+        "",
+    )

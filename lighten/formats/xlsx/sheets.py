@@ -1,0 +1,154 @@
+"""The sheets of a workbook, each looked through once.
+
+Source: ECMA-376 part 1, 18.2.19 (the list of sheets), 18.3.1.13 and 18.3.1.17 (columns).
+"""
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import reduce
+from operator import or_
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.containers.opc import OpcPackage
+from lighten.containers.xml_parts import parse_xml
+from lighten.errors import UnreadableFileError
+from lighten.formats.xlsx.cells.found import RowsFound, look_through
+from lighten.formats.xlsx.cells.plain_xml import as_plain
+from lighten.formats.xlsx.cells.sheet_stream import SheetStream
+from lighten.formats.xlsx.cells.table import NotPlainError
+from lighten.formats.xlsx.cells.tokens import COLUMNS
+from lighten.parallel import Workers
+from lighten.weights import SheetFacts
+
+__all__ = ["Sheet", "column_letters", "open_stream", "read_sheets"]
+
+_CELL_TYPES = ("worksheet+xml", "macrosheet+xml", "intlmacrosheet+xml")
+_PLAIN_HEAD = re.compile(rb"^(?:\xef\xbb\xbf)?(?:<\?xml[^>]*\?>)?\s*<worksheet[ >]")
+_OTHER_ENCODING = re.compile(
+    rb"^(?:\xef\xbb\xbf)?<\?xml[^>]*encoding=[\"'](?!utf-8|us-ascii)", re.I
+)
+_DIMENSION = re.compile(rb'<dimension ref="(?:\$?[A-Z]+\$?\d+:)?\$?([A-Z]+\$?\d+)"')
+_OUT_OF_ORDER = "left as it is: its cells are not in order, or not as the standard has them"
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """member, title: where it stands, and what readers call it. found: None if left alone.
+
+    shell: all but its rows. is_plain: of the form that the compiled loops know.
+    column_styles: what cells of each column, counted from 0, look like that are not there.
+    """
+
+    member: str
+    title: str
+    facts: SheetFacts
+    found: RowsFound | None
+    shell: bytes
+    is_plain: bool
+    column_styles: NDArray[np.int32]
+
+
+def read_sheets(package: OpcPackage, workers: Workers) -> tuple[Sheet, ...]:
+    """In the order in which readers list them, those that nothing lists last.
+
+    Raises: UnreadableFileError, LimitExceededError.
+    """
+    listed = {target: (name, is_hidden) for name, is_hidden, target in _listed(package)}
+    members = [
+        name for name in package.archive.members if package.content_type(name).endswith(_CELL_TYPES)
+    ]
+    order = {name: number for number, name in enumerate(listed)}
+    return tuple(
+        _read(package, name, *listed.get(name, (name, True)), workers)
+        for name in sorted(members, key=lambda name: order.get(name, len(order)))
+    )
+
+
+def open_stream(package: OpcPackage, member: str, *, is_plain: bool) -> SheetStream:
+    """The sheet as a stream, in the plain form."""
+    shown_as = f"{package.archive.shown_as}: {member} in it"
+    chunks = package.archive.chunks(member)
+    return SheetStream(chunks if is_plain else as_plain(chunks, shown_as), shown_as)
+
+
+def column_letters(column: int) -> str:
+    """The letters of a column, counted from 1 (18.3.1.4)."""
+    letters = ""
+    while column:
+        column, rest = divmod(column - 1, 26)
+        letters = chr(65 + rest) + letters
+    return letters
+
+
+def _listed(package: OpcPackage) -> Iterator[tuple[str, bool, str]]:
+    """Title, whether it is hidden, and member of each sheet."""
+    links = package.names_of(package.main)
+    for sheet in package.root(package.main).iterfind("{*}sheets/{*}sheet"):
+        told = next((value for key, value in sheet.attrib.items() if key.endswith("}id")), "")
+        if told in links:
+            is_hidden = sheet.get("state", "visible") != "visible"
+            yield sheet.get("name", ""), is_hidden, links[told].target
+
+
+def _read(package: OpcPackage, member: str, title: str, is_hidden: bool, workers: Workers) -> Sheet:
+    found: RowsFound | None = None
+    is_plain = _looks_plain(package, member)
+    stream = open_stream(package, member, is_plain=is_plain)
+    for attempt in (is_plain, False):
+        is_plain = attempt
+        stream = open_stream(package, member, is_plain=is_plain)
+        try:
+            found = reduce(or_, workers.in_threads(look_through, stream.rows()), RowsFound())
+            break
+        except NotPlainError:
+            continue
+    extent, anything = (
+        ((found.content.row, found.content.column), (found.anything.row, found.anything.column))
+        if found
+        else ((0, 0), (0, 0))
+    )
+    claimed = _DIMENSION.search(stream.head)
+    return Sheet(
+        member=member,
+        title=title,
+        facts=SheetFacts(
+            claimed=claimed[1].replace(b"$", b"").decode() if claimed else "",
+            last_row=extent[0],
+            last_column=extent[1],
+            any_row=anything[0],
+            any_column=anything[1],
+            cells=found.cells if found else 0,
+            blanks=found.blanks if found else 0,
+            is_hidden=is_hidden,
+            untouchable="" if found else _OUT_OF_ORDER,
+        ),
+        found=found,
+        shell=stream.head + stream.tail,
+        is_plain=is_plain,
+        column_styles=_column_styles(stream.head),
+    )
+
+
+def _looks_plain(package: OpcPackage, member: str) -> bool:
+    head = next(package.archive.chunks(member), b"")[:4096]
+    return bool(_PLAIN_HEAD.match(head)) and not _OTHER_ENCODING.match(head)
+
+
+def _column_styles(head: bytes) -> NDArray[np.int32]:
+    styles = np.zeros(COLUMNS, np.int32)
+    begin = head.find(b"<cols")
+    if begin < 0:
+        return styles
+    end = head.find(b"</cols>", begin)
+    try:
+        columns: Any = parse_xml(head[begin : end + 7] if end > 0 else b"<cols/>", "columns", "")
+        for column in columns.iterchildren("*"):
+            first, last = int(column.get("min", "1")), int(column.get("max", "1"))
+            styles[max(0, first - 1) : last] = int(column.get("style", "0"))
+    except (ValueError, UnreadableFileError):
+        return styles
+    return styles
