@@ -17,7 +17,6 @@ _OFFERS = Offers(
     kinds=KINDS,
     has_pages=False,
     can_split=False,
-    can_be_laid_out=True,
     extras=XLSX_EXTRAS,
     switches=frozenset(
         {

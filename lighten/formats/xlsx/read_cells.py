@@ -19,8 +19,6 @@ Bytes = NDArray[np.uint8]
 Marks = NDArray[np.uint64]
 _LONGEST_NUMBER = 32
 _MULTIPLIER = np.uint64(0x9E3779B97F4A7C15)
-_SEED = np.uint64(0xCBF29CE484222325)
-_CONTENT, _INSIDE, _PAST_SEEN, _PAST_UNSEEN, _ROWS = range(5)
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,7 +68,7 @@ def sum_cells(
         texts = numbers[: told[6]].view(f"S{_LONGEST_NUMBER}").reshape(-1)
         values = texts.astype(np.float64).view(np.uint64)
         mixed = (partial[: told[6]] ^ values) * _MULTIPLIER
-        sums[_CONTENT] += (mixed ^ (mixed >> np.uint64(29))).sum(dtype=np.uint64)
+        sums[:1] += (mixed ^ (mixed >> np.uint64(29))).sum(dtype=np.uint64, keepdims=True)
         total.sums += sums
         total.counts += told[:5]
         total.last_row = max(total.last_row, int(told[5]) >> 16)

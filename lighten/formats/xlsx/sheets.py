@@ -24,7 +24,7 @@ from lighten.formats.xlsx.cells.tokens import COLUMNS
 from lighten.parallel import Workers
 from lighten.weights import SheetFacts
 
-__all__ = ["Sheet", "column_letters", "open_stream", "read_sheets"]
+__all__ = ["Sheet", "open_stream", "read_sheets"]
 
 _CELL_TYPES = ("worksheet+xml", "macrosheet+xml", "intlmacrosheet+xml")
 _PLAIN_HEAD = re.compile(rb"^(?:\xef\xbb\xbf)?(?:<\?xml[^>]*\?>)?\s*<worksheet[ >]")
@@ -73,15 +73,6 @@ def open_stream(package: OpcPackage, member: str, *, is_plain: bool) -> SheetStr
     shown_as = f"{package.archive.shown_as}: {member} in it"
     chunks = package.archive.chunks(member)
     return SheetStream(chunks if is_plain else as_plain(chunks, shown_as), shown_as)
-
-
-def column_letters(column: int) -> str:
-    """The letters of a column, counted from 1 (18.3.1.4)."""
-    letters = ""
-    while column:
-        column, rest = divmod(column - 1, 26)
-        letters = chr(65 + rest) + letters
-    return letters
 
 
 def _listed(package: OpcPackage) -> Iterator[tuple[str, bool, str]]:

@@ -11,7 +11,7 @@ from xml.sax.saxutils import escape
 from lighten.errors import UnreadableFileError
 from lighten.formats.xlsx.cells.tokens import COLUMNS
 
-__all__ = ["as_plain"]
+__all__ = ["as_plain", "column_letters"]
 
 _QUOTES = {'"': "&quot;", "\t": "&#9;", "\n": "&#10;", "\r": "&#13;"}
 _FLUSH_AT = 4_000
@@ -64,13 +64,12 @@ class _Writer:
                 attributes["xmlns"] = attributes.pop(f"xmlns:{self._prefix}", "")
         name = self._plain(name)
         if name == "row":
-            self._row = int(attributes.get("r", self._row + 1))
+            told_row = attributes.setdefault("r", str(self._row + 1))
+            self._row = int(told_row) if told_row.isdecimal() else self._row
             self._column = 0
-            attributes["r"] = str(self._row)
         elif name == "c":
-            place = attributes.get("r", "")
-            self._column = _column_of(place) if place else self._column + 1
-            attributes["r"] = f"{_letters_of(self._column)}{self._row}"
+            following = f"{column_letters(self._column + 1)}{self._row}"
+            self._column = _column_of(attributes.setdefault("r", following))
         shown = "".join(f' {key}="{escape(value, _QUOTES)}"' for key, value in attributes.items())
         self.out.append(f"<{name}{shown}")
         self._is_open = True
@@ -98,21 +97,20 @@ class _Writer:
             self._is_open = False
 
 
-def _column_of(place: str) -> int:
-    """Raises: ValueError."""
-    column = 0
-    for letter in place.rstrip("0123456789"):
-        if not "A" <= letter <= "Z":
-            raise ValueError(f"{place} is no place of a cell")
-        column = column * 26 + ord(letter) - 64
-    if not 0 < column <= COLUMNS:
-        raise ValueError(f"{place} is no place of a cell")
-    return column
-
-
-def _letters_of(column: int) -> str:
+def column_letters(column: int) -> str:
+    """The letters of a column, counted from 1."""
     letters = ""
     while column:
         column, rest = divmod(column - 1, 26)
         letters = chr(65 + rest) + letters
     return letters
+
+
+def _column_of(place: str) -> int:
+    """The reverse; of what is no place, or beyond the last column, the last."""
+    column = 0
+    for letter in place.rstrip("0123456789"):
+        if not "A" <= letter <= "Z" or column > COLUMNS:
+            return COLUMNS
+        column = column * 26 + ord(letter) - 64
+    return column

@@ -1,0 +1,263 @@
+"""Workbooks weighed, made lighter and proved; looked at with openpyxl and python-calamine.
+
+Neither had a part in it. Sources: ECMA-376 part 1, clause 18; limits of 1,048,576 rows and 16,384
+columns as in DOMAIN.md.
+"""
+
+import io
+import re
+import zipfile
+from dataclasses import replace
+from pathlib import Path
+
+import openpyxl
+import python_calamine
+from PIL import Image
+
+from lighten import (
+    Action,
+    ExtraKind,
+    PartKind,
+    Preset,
+    Source,
+    Verdict,
+    make_copy,
+    plan,
+    preset_named,
+    prove,
+    weigh,
+)
+from lighten.errors import LimitExceededError, UnreadableFileError
+from tests.core.formats.package_case import PackageCase
+from tests.core.formats.package_samples import rewritten, with_members
+from tests.core.formats.xlsx.samples import ledger, values
+
+_SHEET, _STRINGS, _STYLES = "xl/worksheets/sheet1.xml", "xl/sharedStrings.xml", "xl/styles.xml"
+
+
+def without(*extras: ExtraKind) -> Preset:
+    """Reading desk, and those extras out as well."""
+    preset = preset_named("reading-desk")
+    dropped = preset.treatment.dropped_extras | set(extras)
+    return replace(preset, treatment=replace(preset.treatment, dropped_extras=dropped))
+
+
+def opened(path: Path) -> openpyxl.Workbook:
+    return openpyxl.load_workbook(io.BytesIO(path.read_bytes()))
+
+
+def by_calamine(path: Path) -> list[list[list[object]]]:
+    book = python_calamine.CalamineWorkbook.from_filelike(io.BytesIO(path.read_bytes()))
+    return [book.get_sheet_by_name(name).to_python() for name in book.sheet_names]
+
+
+class WorkbookCase(PackageCase):
+    def ledger(self) -> Source:
+        return ledger(self.folder / "ledger.xlsx")
+
+    def stored(self, source: Source) -> dict[str, bytes]:
+        with zipfile.ZipFile(source.path) as file:
+            return {name: file.read(name) for name in file.namelist()}
+
+
+class Weighing(WorkbookCase):
+    def test_tells_a_sheet_by_what_it_claims_and_what_it_holds(self) -> None:
+        sheet = weigh(self.ledger())
+        first = next(part for part in sheet.parts if part.name == "Ledger")
+        assert first.sheet is not None
+        self.assertIs(first.kind, PartKind.CELLS)
+        self.assertEqual(first.sheet.claimed, "J399")
+        self.assertEqual((first.sheet.last_row, first.sheet.last_column), (59, 8))
+        self.assertEqual(first.sheet.any_row, 399)
+        self.assertGreater(first.sheet.blanks, 2000)
+        extras = {part.extra: part.size_bytes for part in sheet.parts if part.extra}
+        self.assertGreater(extras[ExtraKind.PAST_FORMATS], 300)
+
+    def test_a_picture_is_as_large_as_its_frame(self) -> None:
+        (facts,) = [part.picture for part in weigh(self.ledger()).parts if part.picture]
+        self.assertEqual(facts.largest_display_pt, (180, 120))  # 240 x 160 pixels at 96 dpi
+        self.assertEqual(facts.near, "sheet Ledger")
+
+
+class Copies(WorkbookCase):
+    def test_hold_every_value_formula_and_look(self) -> None:
+        source = self.ledger()
+        made = self.make(source)
+        self.assertEqual(values(made.copy.path), values(source.path))
+        self.assertEqual(by_calamine(made.copy.path), by_calamine(source.path))
+        before, after = (opened(path)["Ledger"] for path in (source.path, made.copy.path))
+        for told in ("merged_cells", "print_area", "data_validations"):
+            self.assertEqual(str(getattr(before, told)), str(getattr(after, told)), told)
+        rules = [
+            [(str(area.sqref), [rule.formula for rule in area.rules]) for area in rules_of]
+            for rules_of in (before.conditional_formatting, after.conditional_formatting)
+        ]
+        self.assertEqual(rules[0], rules[1])
+        self.assertEqual(after.row_dimensions[3].height, before.row_dimensions[3].height)
+        self.assertEqual(after.column_dimensions["C"].width, before.column_dimensions["C"].width)
+
+    def test_bring_pictures_to_their_size(self) -> None:
+        members = self.members(self.make(self.ledger()))
+        (name,) = [name for name in members if "media" in name]
+        self.assertEqual(Image.open(io.BytesIO(members[name])).size, (375, 250))
+
+    def test_are_told_apart_where_spelling_is_kept_for_archives(self) -> None:
+        source = self.ledger()
+        with zipfile.ZipFile(source.path) as file:
+            before = file.read(_SHEET)
+        self.assertEqual(self.members(self.make(source, "record-office"))[_SHEET], before)
+        self.assertNotEqual(self.members(self.make(source, "as-it-was"))[_SHEET], before)
+
+    def test_formats_that_show_nothing_go_past_the_data_and_those_that_show_stay(self) -> None:
+        source = self.ledger()
+        made = self.make(source, without(ExtraKind.PAST_FORMATS))
+        sheet = opened(made.copy.path)["Ledger"]
+        self.assertEqual(sheet.max_row, 300)
+        self.assertEqual(sheet.cell(300, 3).border.bottom.style, "thin")
+        self.assertEqual(values(made.copy.path), values(source.path))
+        kept = opened(self.make(source).copy.path)["Ledger"]
+        self.assertEqual(kept.cell(399, 6).number_format, "0.00")
+
+    def test_compact_cells_are_read_alike_by_readers_that_follow_the_standard(self) -> None:
+        source = self.ledger()
+        made = self.make(source, without(ExtraKind.CELL_PLACES))
+        self.assertNotIn(b' r="B2"', self.members(made)[_SHEET])
+        self.assertEqual(values(made.copy.path), values(source.path))
+        warnings = plan(weigh(source), without(ExtraKind.CELL_PLACES)).warnings
+        self.assertTrue(any("read wrong data" in warning for warning in warnings))
+
+    def test_strings_are_stored_once_and_only_those_that_show(self) -> None:
+        source = rewritten(
+            self.ledger(),
+            {
+                _STRINGS: lambda xml: xml.replace(
+                    b"</sst>", b"<si><t>AB00002</t></si><si><t>never shown</t></si></sst>"
+                )
+            },
+        )
+        xml = self.members(self.make(source))[_STRINGS]
+        self.assertNotIn(b"never shown", xml)
+        self.assertEqual(xml.count(b"AB00002"), 1)
+        self.assertEqual(int(re.search(rb'uniqueCount="(\d+)"', xml)[1]), xml.count(b"<si>"))
+
+    def test_styles_go_that_nothing_uses_and_equal_ones_become_one(self) -> None:
+        idle = b'<xf numFmtId="0" fontId="0" fillId="0" borderId="0" xfId="0"><protection/></xf>'
+
+        def with_idle(xml: bytes) -> bytes:
+            own = re.search(rb"<cellXfs[^>]*>(.*?)</cellXfs>", xml, re.DOTALL)[1]
+            return xml.replace(own, own + idle * 500)
+
+        source = rewritten(self.ledger(), {_STYLES: with_idle})
+        made = self.make(source)
+        self.assertNotIn(b"protection", self.members(made)[_STYLES])
+        self.assertEqual(values(made.copy.path), values(source.path))
+
+    def test_a_changed_cell_is_seen_whatever_it_holds(self) -> None:
+        source = self.ledger()
+        sheet = weigh(source)
+        copy = make_copy(source, sheet, plan(sheet, preset_named("post")), self.folder / "c.xlsx")
+        faults = {
+            "a number": (_SHEET, rb"<v>60\.5</v>", b"<v>60.6</v>"),
+            "a formula": (_SHEET, rb"C5\*2", b"C6*2"),
+            "a style": (_SHEET, rb'<c s="\d" ', b"<c "),
+            "a merged range": (_SHEET, rb"H2:J4", b"H2:J5"),
+            "a text": (_STRINGS, rb"AB00007", b"AB00001"),
+            "a height": (_SHEET, rb'ht="39.75"', b'ht="41"'),
+            "a print area": ("xl/workbook.xml", rb"\$F\$59", b"$F$58"),
+            "a place": (_SHEET, rb'r="C9"', b'r="D9"'),
+        }
+        for what, (member, pattern, new) in faults.items():
+            with self.subTest(what):
+                path = self.folder / f"{what}.xlsx"
+                path.write_bytes(copy.path.read_bytes())
+                change = {member: lambda xml, a=pattern, b=new: re.sub(a, b, xml, count=1)}
+                faulty = rewritten(Source(path=path), change)
+                self.assertNotEqual(self.stored(faulty), self.stored(Source(path=copy.path)))
+                self.assertIs(prove(source, faulty, sheet, copy.outcomes).verdict, Verdict.LOOK)
+
+    def test_every_preset_is_proved_and_same_bytes_come_twice(self) -> None:
+        source = self.ledger()
+        for preset in ("as-it-was", "feather"):
+            made = [self.members(self.make(source, preset)) for _ in range(2)]
+            self.assertEqual(made[0], made[1])
+
+
+class BadInput(WorkbookCase):
+    def with_sheet(self, change: dict[bytes, bytes], member: str = _SHEET) -> Source:
+        def changed(xml: bytes) -> bytes:
+            for old, new in change.items():
+                self.assertTrue(old in xml, old)
+                xml = xml.replace(old, new, 1)
+            return xml
+
+        return rewritten(self.ledger(), {member: changed})
+
+    def test_what_the_standard_has_not_leaves_cells_as_they_are_and_says_so(self) -> None:
+        cases = {
+            "rows beyond the last": {b'<row r="399"': b'<row r="1048577"'},
+            "columns beyond the last": {b'r="A399"': b'r="XFE399"'},
+            "rows out of order": {b'<row r="20"': b'<row r="7"'},
+            "a number of a style that is no number": {b' s="1"': b' s="x"'},
+        }
+        for name, change in cases.items():
+            with self.subTest(name):
+                source = self.with_sheet(change)
+                (facts,) = [part.sheet for part in weigh(source).parts if part.name == "Ledger"]
+                self.assertTrue(facts.untouchable)
+                with zipfile.ZipFile(source.path) as file:
+                    before = file.read(_SHEET)
+                self.assertEqual(self.members(self.make(source))[_SHEET], before)
+
+    def test_strings_and_styles_that_are_not_there_leave_all_cells_as_they_are(self) -> None:
+        for change in ({b"<v>0</v>": b"<v>99999</v>"}, {b' s="1"': b' s="999"'}):
+            source = self.with_sheet(change)
+            with zipfile.ZipFile(source.path) as file:
+                before = {name: file.read(name) for name in (_SHEET, _STRINGS, _STYLES)}
+            members = self.members(self.make(source))
+            self.assertEqual({name: members[name] for name in before}, before)
+
+    def test_a_wrong_extent_and_wrong_counts_do_no_harm(self) -> None:
+        source = self.with_sheet({b'ref="A1:J399"': b'ref="A1:B2"'})
+        self.assertEqual(values(self.make(source).copy.path), values(source.path))
+
+    def test_a_sheet_that_ends_early_is_said(self) -> None:
+        source = rewritten(self.ledger(), {_SHEET: lambda xml: xml[: len(xml) // 2]})
+        with self.assertRaisesRegex(UnreadableFileError, "ends before its rows do"):
+            weigh(source)
+
+    def test_entities_and_bombs_are_refused(self) -> None:
+        bomb = b'<?xml version="1.0"?><!DOCTYPE a [<!ENTITY b "c">]>'
+        source = rewritten(self.ledger(), {_SHEET: lambda xml: bomb + xml[xml.index(b"<work") :]})
+        with self.assertRaises(UnreadableFileError):
+            weigh(source)
+        with zipfile.ZipFile(self.folder / "big.xlsx", "w", zipfile.ZIP_DEFLATED) as file:
+            file.writestr("xl/workbook.xml", b" " * 30_000_000)
+        with self.assertRaises(LimitExceededError):
+            weigh(Source(path=self.folder / "big.xlsx"))
+
+    def test_other_ways_to_write_the_same_are_read(self) -> None:
+        source = self.ledger()
+        before = values(source.path)
+
+        def prefixed(xml: bytes) -> bytes:
+            text = re.sub(rb"<(/?)(?=[a-z])", rb"<\1x:", xml[xml.index(b"<worksheet") :])
+            text = text.replace(b' xmlns="', b' xmlns:x="').replace(b'"', b"'")
+            text = re.sub(rb" r='[A-Z]+\d+'", b"", text, count=3)
+            utf16 = text.replace(b"<x:sheetData>", b"<x:sheetData><!-- nets -->").decode()
+            return ("<?xml version='1.0' encoding='UTF-16'?>" + utf16).encode("utf-16")
+
+        odd = rewritten(source, {_SHEET: prefixed})
+        made = self.make(odd)
+        self.assertEqual(values(made.copy.path), before)
+        outcome = [one for one in made.copy.outcomes if one.part_id == _SHEET]
+        self.assertNotEqual(outcome[0].action, Action.KEEP)
+
+
+class Empty(WorkbookCase):
+    def test_a_workbook_without_cells_strings_or_styles_is_made_lighter(self) -> None:
+        source = Source(path=self.folder / "empty.xlsx")
+        openpyxl.Workbook().save(str(source.path))
+        self.assertEqual(values(self.make(source).copy.path), {"Sheet": {}})
+        members = {name: data for name, data in self.stored(source).items() if "style" not in name}
+        bare = with_members(self.folder / "bare.xlsx", members)
+        self.assertEqual(weigh(bare).size_bytes, bare.path.stat().st_size)
