@@ -2,18 +2,14 @@
 
 from lighten.contract import Format
 from lighten.errors import UnreadableFileError, UnsupportedFileError
-from lighten.formats import docx, odt, pdf, picture, pptx, xlsx
+from lighten.formats import docx, odp, ods, odt, pdf, picture, pptx, xlsx
 from lighten.source import Source
 
 __all__ = ["FORMATS", "format_named", "format_of"]
 
 FORMATS: tuple[Format, ...] = (
-    pdf.FORMAT,
-    picture.FORMAT,
-    docx.FORMAT,
-    odt.FORMAT,
-    pptx.FORMAT,
-    xlsx.FORMAT,
+    *(pdf.FORMAT, picture.FORMAT, docx.FORMAT, odt.FORMAT, pptx.FORMAT, odp.FORMAT),
+    *(xlsx.FORMAT, ods.FORMAT),
 )
 
 

@@ -106,7 +106,7 @@ def rewrite_frames(
         if frame.target in names:
             prefix = "./" if frame.element.get(_HREF, "").startswith("./") else ""
             frame.element.set(_HREF, prefix + names[frame.target])
-    for element in list(root.iter("{*}image", "{*}font-face-uri")):
+    for element in list(root.iter("{*}image", "{*}font-face-uri", "{*}plugin", "{*}sound")):
         if target_of(element) in removed:
             element.getparent().remove(element)
     for sources in list(root.iter("{*}font-face-src")):

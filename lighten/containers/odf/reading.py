@@ -7,6 +7,7 @@ import hashlib
 import io
 import re
 import zipfile
+from collections.abc import Iterator
 from functools import cached_property
 from typing import Any
 
@@ -16,12 +17,18 @@ from numpy.typing import NDArray
 from lighten.containers.pictures.pixels import read_pixels
 from lighten.containers.zip_reading import Sight, ZipReading, crop_to
 
-__all__ = ["OdfReading"]
+__all__ = ["OdfReading", "digest_of_style", "told_by"]
 
 Pixels = NDArray[np.uint8]
 _WHOLE = (0.0, 0.0, 1.0, 1.0)
 _HREF = "{http://www.w3.org/1999/xlink}href"
 _STORIES = ("content.xml", "styles.xml")
+_TRACES = ("rsid", "paragraph-rsid")
+_FOLDERS = (
+    *("Pictures/", "Thumbnails/", "ObjectReplacements/", "Configurations2/", "META-INF/"),
+    *("Fonts/", "Media/"),
+)
+_OWN = ("content.xml", "styles.xml", "settings.xml", "meta.xml", "mimetype", "layout-cache")
 _CM = {"cm": 1.0, "mm": 0.1, "in": 2.54, "pt": 2.54 / 72, "pc": 2.54 / 6, "px": 2.54 / 96}
 # What readers take a picture for that says nothing of its dots.
 _SCREEN_DOTS = 96.0
@@ -64,6 +71,18 @@ class OdfReading(ZipReading):
             if path and not path.endswith("/") and path not in self.members:
                 missing.add(path)
         return tuple(sorted(missing))
+
+    def automatic(self, member: str) -> dict[str, str]:
+        """What each automatic style of a member says, by its name."""
+        automatic = self.tree(member).find("{*}automatic-styles")
+        styles = [] if automatic is None else list(automatic)
+        return {told_by(style, "name"): digest_of_style(style) for style in styles}
+
+    def embedded(self) -> Iterator[str]:
+        """Each file inside that is no part of the document itself, with a mark of it."""
+        for name in sorted(self.members):
+            if not name.startswith(_FOLDERS) and name not in _OWN and not name.endswith("/"):
+                yield f"{name} {hashlib.sha256(self.content(name)).hexdigest()}"
 
     def _target(self, part_id: str) -> str:
         """The member that is shown at a place. Raises: KeyError."""
@@ -153,6 +172,34 @@ class OdfReading(ZipReading):
         except (OSError, UnidentifiedImageError, ValueError, SyntaxError):
             return None
         return width / across * 2.54, height / down * 2.54
+
+
+def digest_of_style(style: Any) -> str:
+    """The same for styles that say the same, whatever they are called."""
+    parts = []
+    for inner in style.iter():
+        if not isinstance(inner.tag, str):
+            continue
+        told = sorted(
+            (key.split("}")[-1], value)
+            for key, value in inner.attrib.items()
+            if key.split("}")[-1] not in _TRACES
+            and not (inner is style and key.endswith("}name"))
+            and not key.endswith("}clip")
+        )
+        if told or inner is style:
+            parts.append(f"{inner.tag.split('}')[-1]}{told}")
+    return hashlib.md5("".join(parts).encode(), usedforsecurity=False).hexdigest()[:12]
+
+
+def told_by(element: Any, name: str) -> str:
+    """An attribute, whatever its namespace; "" for none."""
+    if not isinstance(element.tag, str):
+        return ""
+    for key, value in element.attrib.items():
+        if key.split("}")[-1] == name:
+            return str(value)
+    return ""
 
 
 def _dots(told: dict[Any, Any]) -> tuple[float, float]:

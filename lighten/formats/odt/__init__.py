@@ -39,19 +39,21 @@ class _OpenDocumentTexts:
     offers: Offers = _OFFERS
 
     def recognises(self, source: Source) -> bool:
-        from lighten.formats.odt.recognise import is_open_document_text
+        from lighten.containers.odf.recognise import is_open_document
 
-        return is_open_document_text(source)
+        return is_open_document(source, "text")
 
     def weigh(self, source: Source, progress: Progress) -> WeightSheet:
-        from lighten.formats.odt.weigh import weigh_odt
+        from lighten.containers.odf.weigh_document import weigh_document
+        from lighten.formats.odt.family import TEXTS
 
-        return weigh_odt(source, progress)
+        return weigh_document(source, TEXTS, progress)
 
     def edit(self, source: Source, sheet: WeightSheet) -> "AbstractContextManager[Editing]":
-        from lighten.formats.odt.edit import edit_odt
+        from lighten.containers.odf.edit_document import edit_document
+        from lighten.formats.odt.family import TEXTS
 
-        return edit_odt(source, sheet)
+        return edit_document(source, sheet, TEXTS)
 
     def read(self, source: Source) -> "AbstractContextManager[PicturesReading]":
         from lighten.formats.odt.read import read_odt

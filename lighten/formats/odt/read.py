@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
 
-from lighten.containers.odf.reading import OdfReading
+from lighten.containers.odf.reading import OdfReading, digest_of_style, told_by
 from lighten.containers.zip_reading import open_zip
 from lighten.source import Source
 
@@ -29,7 +29,6 @@ _FIELDS = (
     *("sequence", "bookmark-ref", "reference-ref", "note-ref", "variable-set", "variable-get"),
     *("user-field-get", "text-input", "database-display", "conditional-text", "file-name"),
 )
-_TRACES = ("rsid", "paragraph-rsid")
 
 
 class OdtReading(OdfReading):
@@ -50,7 +49,7 @@ class OdtReading(OdfReading):
         return {
             **{kind: tuple(entries) for kind, entries in told.items()},
             "styles in use": tuple(self._styles_in_use()),
-            "embedded files": tuple(self._embedded()),
+            "embedded files": tuple(self.embedded()),
             "broken references": self.dangling(),
         }
 
@@ -58,7 +57,7 @@ class OdtReading(OdfReading):
         if member not in self.members:
             return
         root = self.tree(member)
-        automatic = self._automatic(member)
+        automatic = self.automatic(member)
         for part in root.iterchildren("{*}body", "{*}master-styles"):
             for element in part.iter():
                 name = _name(element)
@@ -73,12 +72,6 @@ class OdtReading(OdfReading):
                 elif name in _COUNTED:
                     told[_COUNTED[name]].append(_told(element))
 
-    def _automatic(self, member: str) -> dict[str, str]:
-        """What each automatic style of a member says, by its name."""
-        automatic = self.tree(member).find("{*}automatic-styles")
-        styles = [] if automatic is None else list(automatic)
-        return {_attribute(style, "name"): _digest(style) for style in styles}
-
     def _styles_in_use(self) -> Iterator[str]:
         """What each common style that something names says."""
         if "styles.xml" not in self.members:
@@ -87,9 +80,7 @@ class OdtReading(OdfReading):
         common = (
             {}
             if styles is None
-            else {
-                _attribute(style, "name"): style for style in styles if isinstance(style.tag, str)
-            }
+            else {told_by(style, "name"): style for style in styles if isinstance(style.tag, str)}
         )
         named: set[str] = set()
         for member in ("content.xml", "styles.xml"):
@@ -98,24 +89,10 @@ class OdtReading(OdfReading):
             automatic = self.tree(member).find("{*}automatic-styles")
             named |= set() if automatic is None else self._parents(automatic)
         for name in sorted(named & common.keys()):
-            yield f"{name} {_digest(common[name])}"
+            yield f"{name} {digest_of_style(common[name])}"
 
     def _parents(self, automatic: Any) -> set[str]:
-        return {_attribute(style, "parent-style-name") for style in automatic} - {""}
-
-    def _embedded(self) -> Iterator[str]:
-        folders = (
-            "Pictures/",
-            "Thumbnails/",
-            "ObjectReplacements/",
-            "Configurations2/",
-            "META-INF/",
-            "Fonts/",
-        )
-        own = ("content.xml", "styles.xml", "settings.xml", "meta.xml", "mimetype", "layout-cache")
-        for name in sorted(self.members):
-            if not name.startswith(folders) and name not in own and not name.endswith("/"):
-                yield f"{name} {hashlib.sha256(self.content(name)).hexdigest()}"
+        return {told_by(style, "parent-style-name") for style in automatic} - {""}
 
 
 @contextmanager
@@ -132,7 +109,7 @@ def _words(paragraph: Any) -> str:
     def walk(element: Any) -> None:
         name = _name(element)
         if name == "s":
-            words.append(" " * int(_attribute(element, "c") or 1))
+            words.append(" " * int(told_by(element, "c") or 1))
         elif name in ("tab", "line-break"):
             words.append("\t" if name == "tab" else "\n")
         words.append((element.text or "") if name else "")
@@ -161,14 +138,14 @@ def _looks(paragraph: Any, automatic: dict[str, str]) -> str:
         add(looks, element.text)
         for child in element:
             name = _name(child)
-            style = _attribute(child, "style-name") if name == "span" else ""
+            style = told_by(child, "style-name") if name == "span" else ""
             look = automatic.get(style, style)
             if name != "annotation":
                 walk(child, (*looks, look) if look and look != _NOTHING else looks)
             add(looks, child.tail)
 
     walk(paragraph, ())
-    own = _attribute(paragraph, "style-name")
+    own = told_by(paragraph, "style-name")
     return f"{automatic.get(own, own)} {pieces}"
 
 
@@ -185,7 +162,7 @@ def _style_names(part: Any) -> set[str]:
 def _told(element: Any) -> str:
     """What tells one such thing from another, but for the names of automatic styles."""
     kept = ("href", "name", "width", "height", "id", "region-id")
-    told = [f"{key}={_attribute(element, key)}" for key in kept if _attribute(element, key)]
+    told = [f"{key}={told_by(element, key)}" for key in kept if told_by(element, key)]
     if _name(element) == "table":
         rows = list(element.iter("{*}table-row"))
         told.append(f"{len(rows)} rows {[len(row) for row in rows]}")
@@ -194,36 +171,8 @@ def _told(element: Any) -> str:
     return " ".join(told)
 
 
-def _digest(style: Any) -> str:
-    """The same for styles that say the same, whatever they are called."""
-    parts = []
-    for inner in style.iter():
-        if not isinstance(inner.tag, str):
-            continue
-        told = sorted(
-            (key.split("}")[-1], value)
-            for key, value in inner.attrib.items()
-            if key.split("}")[-1] not in _TRACES
-            and not (inner is style and key.endswith("}name"))
-            and not key.endswith("}clip")
-        )
-        if told or inner is style:
-            parts.append(f"{inner.tag.split('}')[-1]}{told}")
-    return hashlib.md5("".join(parts).encode(), usedforsecurity=False).hexdigest()[:12]
-
-
 _NOTHING = hashlib.md5(b"style[('family', 'text')]", usedforsecurity=False).hexdigest()[:12]
 
 
 def _name(element: Any) -> str:
     return element.tag.split("}")[-1] if isinstance(element.tag, str) else ""
-
-
-def _attribute(element: Any, name: str) -> str:
-    """Whatever its namespace; of styles and the like the first that has one."""
-    if not isinstance(element.tag, str):
-        return ""
-    for key, value in element.attrib.items():
-        if key.split("}")[-1] == name:
-            return str(value)
-    return ""

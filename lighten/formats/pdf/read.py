@@ -1,5 +1,6 @@
 """A PDF through readers that had no part in writing the copy."""
 
+import logging
 from collections.abc import Collection, Iterator, Mapping
 from contextlib import contextmanager
 from typing import Any
@@ -202,6 +203,8 @@ def _open(source: Source) -> PdfReading:
     import pypdfium2
 
     try:
+        # Of forms in XFA it says, each time, that it shows them as plain ones.
+        logging.getLogger("pypdfium2").setLevel(logging.ERROR)
         document = pypdfium2.PdfDocument(source.path, password=source.password or None)
         if document.get_formtype():
             document.init_forms()

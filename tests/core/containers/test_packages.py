@@ -7,6 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from lxml import etree
 
+from lighten.containers.odf.clean_story import clean_settings
 from lighten.containers.odf.frames import length_pt, picture_frames
 from lighten.containers.opc import open_package
 from lighten.containers.opc.editing import crop_within
@@ -14,7 +15,6 @@ from lighten.containers.opc.relationships import read_relationships, rels_name, 
 from lighten.containers.xml_parts import parse_xml, write_xml
 from lighten.errors import LimitExceededError, UnreadableFileError
 from lighten.formats.docx.clean_story import clean_story
-from lighten.formats.odt.clean_story import clean_settings
 from lighten.weights import ExtraKind
 from tests.builders import FolderCase
 from tests.core.formats.package_samples import with_members

@@ -15,7 +15,7 @@ _NAMESPACES = " ".join(
     for prefix, name in (
         *(("office", "office"), ("style", "style"), ("text", "text"), ("draw", "drawing")),
         *(("table", "table"), ("svg", "svg-compatible"), ("fo", "xsl-fo-compatible")),
-        *(("config", "config"), ("meta", "meta")),
+        *(("config", "config"), ("meta", "meta"), ("presentation", "presentation")),
     )
 )
 _NAMESPACES += (
@@ -41,12 +41,19 @@ def write_odt(
     common: str = "",
     more: Mapping[str, bytes] | None = None,
     mimetype: str = MIMETYPE,
+    kind: str = "text",
 ) -> Source:
-    """A package with that text, those automatic and common styles, and further members."""
+    """A package with that body, those automatic and common styles, and further members.
+
+    kind: of body, as "text"; the type told is that of the kind, unless `mimetype` says another.
+    """
+    if kind != "text":
+        mimetype = f"application/vnd.oasis.opendocument.{kind}"
     content = (
         f'<office:document-content {_NAMESPACES} office:version="1.3">'
         f"<office:automatic-styles>{automatic}</office:automatic-styles>"
-        f"<office:body><office:text>{body}</office:text></office:body></office:document-content>"
+        f"<office:body><office:{kind}>{body}</office:{kind}></office:body>"
+        "</office:document-content>"
     )
     styles = (
         f'<office:document-styles {_NAMESPACES} office:version="1.3">'

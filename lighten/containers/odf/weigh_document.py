@@ -1,4 +1,4 @@
-"""The weight sheet of an OpenDocument text."""
+"""The weight sheet of an OpenDocument."""
 
 import posixpath
 from collections.abc import Iterator
@@ -7,18 +7,18 @@ from functools import partial
 from lighten.containers.archive import Archive
 from lighten.containers.changes import Rewrite
 from lighten.containers.fonts import font_coding
-from lighten.containers.odf import OdfPackage
-from lighten.containers.weigh_package import Within, weigh_package
-from lighten.containers.xml_parts import write_xml
-from lighten.containers.xml_weights import weight_within
-from lighten.formats.odt.clean_story import (
+from lighten.containers.odf.clean_story import (
     clean_settings,
     clean_story,
     without_comments,
     without_traces,
 )
-from lighten.formats.odt.kinds import ODT_EXTRAS
-from lighten.formats.odt.open_file import OpenText, open_text, page_size
+from lighten.containers.odf.documents import OpenDocument, open_document, page_size
+from lighten.containers.odf.family import OdfFamily
+from lighten.containers.odf.package import OdfPackage
+from lighten.containers.weigh_package import Within, weigh_package
+from lighten.containers.xml_parts import parse_xml, write_xml
+from lighten.containers.xml_weights import weight_within
 from lighten.source import Progress, Source
 from lighten.weights import (
     ExtraKind,
@@ -28,33 +28,34 @@ from lighten.weights import (
     WeightSheet,
 )
 
-__all__ = ["font_facts", "weigh_odt"]
+__all__ = ["font_facts", "weigh_document"]
 
 
-def weigh_odt(source: Source, progress: Progress) -> WeightSheet:
+def weigh_document(source: Source, family: OdfFamily, progress: Progress) -> WeightSheet:
     """Every member a part, extras within members apart, adding up to the file.
 
     Raises: UnreadableFileError, PasswordNeededError, LimitExceededError, UnsupportedFileError.
     """
-    document = open_text(source)
+    document = open_document(source, family)
     return weigh_package(
         document,
-        format_name="odt",
-        extras=ODT_EXTRAS,
-        unsized_pt=page_size(document.package),
-        within=lambda: _weights_within(document),
-        other_parts=lambda within: _other_parts(document, within),
+        format_name=family.name,
+        extras=family.extras,
+        unsized_pt=page_size(document.package, family),
+        within=lambda: _weights_within(document, family),
+        other_parts=lambda within: _other_parts(document, family, within),
         progress=progress,
     )
 
 
-def _weights_within(document: OpenText) -> dict[str, dict[ExtraKind, int]]:
+def _weights_within(document: OpenDocument, family: OdfFamily) -> dict[str, dict[ExtraKind, int]]:
     """By member, the weight of extras that are only a part of it."""
     archive = document.package.archive
     without: dict[str, dict[ExtraKind, Rewrite]] = {
         "content.xml": {
             ExtraKind.EDITING_TRACES: without_traces,
             ExtraKind.NOTES: without_comments,
+            **{extra: partial(_without, family=family, extra=extra) for extra in family.own_extras},
         },
         "styles.xml": {
             ExtraKind.EDITING_TRACES: without_traces,
@@ -80,6 +81,12 @@ def _weights_within(document: OpenText) -> dict[str, dict[ExtraKind, int]]:
     return within
 
 
+def _without(content: bytes, *, family: OdfFamily, extra: ExtraKind) -> bytes:
+    root = parse_xml(content, "content.xml", "")
+    family.clean(root, (extra,))
+    return write_xml(root)
+
+
 def font_facts(archive: Archive, member: str) -> FontFacts | None:
     """Of a font that is brought along; None for other members."""
     if not member.startswith("Fonts/") or archive.members[member].is_folder:
@@ -90,18 +97,20 @@ def font_facts(archive: Archive, member: str) -> FontFacts | None:
     return FontFacts(coding=coding, is_subset=False, is_brought_along=True)
 
 
-def _other_parts(document: OpenText, within: Within) -> Iterator[Part]:
+def _other_parts(document: OpenDocument, family: OdfFamily, within: Within) -> Iterator[Part]:
     """A part for each member that is no picture, no extra and no structure."""
     taken = {picture.member for picture in document.pictures}
-    for extra in ODT_EXTRAS:
+    for extra in family.extras:
         taken |= document.members_of(extra)
     for name, member in document.package.archive.members.items():
         if name in taken or member.is_folder or name in ("mimetype", "META-INF/manifest.xml"):
             continue
-        kind, title = _kind_of(document.package, name)
+        kind, title = _kind_of(document.package, family, name)
         facts = font_facts(document.package.archive, name)
+        is_extra = kind is PartKind.MEDIA and ExtraKind.MEDIA in family.extras
         yield Part(
             id=name,
+            goes_with=ExtraKind.MEDIA if is_extra else None,
             kind=PartKind.FONT if facts else kind,
             font=facts,
             size_bytes=member.weight - sum(within.get(name, {}).values()),
@@ -109,17 +118,9 @@ def _other_parts(document: OpenText, within: Within) -> Iterator[Part]:
         )
 
 
-_TITLES = {
-    "content.xml": (PartKind.TEXT, "The text"),
-    "styles.xml": (PartKind.STYLES, "Styles, headers and footers"),
-    "settings.xml": (PartKind.STYLES, "Settings"),
-    "manifest.rdf": (PartKind.STYLES, "Data about the text"),
-}
-
-
-def _kind_of(package: OdfPackage, name: str) -> tuple[PartKind, str]:
-    if name in _TITLES:
-        return _TITLES[name]
+def _kind_of(package: OdfPackage, family: OdfFamily, name: str) -> tuple[PartKind, str]:
+    if name in family.titles:
+        return family.titles[name]
     told = package.media_types.get(name, "")
     if told.startswith(("audio/", "video/")) or name.startswith("Media/"):
         return PartKind.MEDIA, posixpath.basename(name)

@@ -1,4 +1,4 @@
-"""The XML of an OpenDocument text without what shows nowhere.
+"""The XML of an OpenDocument without what shows nowhere.
 
 Styles that programs write by themselves ("automatic") are the bulk of it: those that are alike
 become one, those that say nothing go. Source: ISO/IEC 26300 part 1, clauses 3.15 and 16.
@@ -6,9 +6,10 @@ become one, those that say nothing go. Source: ISO/IEC 26300 part 1, clauses 3.1
 
 import re
 from collections import Counter
-from collections.abc import Collection
+from collections.abc import Callable, Collection
 from typing import Any
 
+from lighten.containers.odf.family import no_more_cleaning
 from lighten.containers.xml_parts import local_name, parse_xml, write_xml
 from lighten.weights import ExtraKind
 
@@ -47,13 +48,19 @@ def without_comments(content: bytes) -> bytes:
 
 
 def clean_story(
-    content: bytes, *, dropped: Collection[ExtraKind], unused: Collection[tuple[str, str]]
+    content: bytes,
+    *,
+    dropped: Collection[ExtraKind],
+    unused: Collection[tuple[str, str]],
+    clean: Callable[[Any, Collection[ExtraKind]], None] = no_more_cleaning,
 ) -> bytes:
     """The member with the same words and looks in fewer bytes.
 
-    dropped: kinds of extras that go. unused: families and names of styles that go.
+    dropped: kinds of extras that go. unused: families and names of styles that go. clean: what
+    else is done for them.
     """
     root = parse_xml(content, "a member", "")
+    clean(root, dropped)
     if ExtraKind.EDITING_TRACES in dropped:
         _strip_traces(root)
     if ExtraKind.NOTES in dropped:

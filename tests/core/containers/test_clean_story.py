@@ -8,8 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from lxml import etree
 
+from lighten.containers.odf.clean_story import clean_story, unused_styles
 from lighten.extras import SAFE_EXTRAS
-from lighten.formats.odt.clean_story import clean_story, unused_styles
 
 _NAMES = (
     *(("office", "office"), ("style", "style"), ("text", "text")),

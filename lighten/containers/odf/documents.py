@@ -1,11 +1,17 @@
-"""An OpenDocument text opened, with what is known of it before anything is weighed."""
+"""An OpenDocument opened, with what is known of it before anything is weighed."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any
 
-from lighten.containers.odf import Frame, OdfPackage, open_package, picture_frames
-from lighten.containers.odf.frames import is_one_of_several, length_pt
+from lighten.containers.odf.clean_story import unused_styles
+from lighten.containers.odf.family import OdfFamily
+from lighten.containers.odf.frames import (
+    Frame,
+    is_one_of_several,
+    length_pt,
+    picture_frames,
+)
+from lighten.containers.odf.package import OdfPackage, open_package
 from lighten.containers.pictures import (
     MemberPicture,
     Showing,
@@ -13,24 +19,19 @@ from lighten.containers.pictures import (
     member_picture,
 )
 from lighten.containers.pictures.member_file import natural_size_pt
-from lighten.containers.xml_parts import local_name
 from lighten.errors import UnreadableFileError
-from lighten.formats.odt.clean_story import unused_styles
-from lighten.formats.odt.kinds import KINDS, TEMPLATE
 from lighten.pictures.files import BadPictureError
 from lighten.source import Source
 from lighten.weights import ExtraKind
 
-__all__ = ["STORIES", "OpenText", "open_text", "page_size"]
+__all__ = ["STORIES", "OpenDocument", "open_document", "page_size"]
 
 STORIES = ("content.xml", "styles.xml")
-_PAGE_PT = (482.0, 728.0)  # what the margins usual on A4 leave
-_LOOKED_BACK = 400  # paragraphs and tables
 _EMPTY_BYTES = 2
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class OpenText:
+class OpenDocument:
     """A package and what is known of it before anything is weighed.
 
     pictures: in the order of their first showing, those that nothing shows last.
@@ -65,36 +66,40 @@ def _whole_extra(name: str, size_bytes: int) -> ExtraKind | None:
     return ExtraKind.METADATA if name == "meta.xml" else None
 
 
-def open_text(source: Source) -> OpenText:
-    """Raises: as `open_package`."""
+def open_document(source: Source, family: OdfFamily) -> OpenDocument:
+    """Raises: as `open_package`; UnreadableFileError if it is of another kind."""
     package = open_package(source)
     media_type = package.archive.content("mimetype").decode("ascii", "replace").strip()
-    if media_type not in {kind.media_type for kind in KINDS}:
+    if media_type not in {kind.media_type for kind in family.kinds}:
         raise UnreadableFileError(
-            f"{source.name}: says that it is {media_type[:60]!r}, which is no text. Fetch or save "
-            "it again, and try that file."
+            f"{source.name}: says that it is {media_type[:60]!r}, which is no {family.noun}. "
+            "Fetch or save it again, and try that file."
         )
-    keeps_styles = media_type == TEMPLATE or any(
+    keeps_styles = media_type in family.templates or any(
         name.startswith(("Basic/", "Scripts/")) for name in package.archive.members
     )
     members = [name for name in package.archive.members if _is_picture(package, name)]
     roots = [package.root(name) for name in STORIES if name in package.archive.members]
-    return OpenText(
+    return OpenDocument(
         package=package,
         media_type=media_type,
-        pictures=group_pictures(package.archive, members, _showings(package)),
+        pictures=group_pictures(package.archive, members, _showings(package, family)),
         unused=frozenset() if keeps_styles else unused_styles(roots),
     )
 
 
-def _showings(package: OdfPackage) -> Iterator[tuple[str, str, Showing]]:
+def _showings(package: OdfPackage, family: OdfFamily) -> Iterator[tuple[str, str, Showing]]:
     """The place of each showing of a picture, the member shown there, and how."""
-    page = page_size(package)
+    page = page_size(package, family)
     for story in STORIES:
         if story in package.archive.members:
             for frame in picture_frames(package.root(story)):
                 if frame.target in package.archive.members:
-                    yield f"{story}#{frame.place}", frame.target, _showing(package, frame, page)
+                    yield (
+                        f"{story}#{frame.place}",
+                        frame.target,
+                        _showing(package, frame, page, family),
+                    )
 
 
 def _is_picture(package: OdfPackage, name: str) -> bool:
@@ -107,7 +112,9 @@ def _is_picture(package: OdfPackage, name: str) -> bool:
     )
 
 
-def _showing(package: OdfPackage, frame: Frame, page: tuple[float, float]) -> Showing:
+def _showing(
+    package: OdfPackage, frame: Frame, page: tuple[float, float], family: OdfFamily
+) -> Showing:
     width, height = frame.width_pt, frame.height_pt
     holder = frame.element.getparent()
     relative = next(
@@ -128,7 +135,7 @@ def _showing(package: OdfPackage, frame: Frame, page: tuple[float, float]) -> Sh
         width_pt=width,
         height_pt=height,
         visible=visible,
-        near=_words_near(frame.element),
+        near=family.words_near(frame.element),
         is_tiled=frame.is_tiled,
     )
 
@@ -141,43 +148,20 @@ def _natural_size(package: OdfPackage, member: str) -> tuple[float, float] | Non
     return natural_size_pt(file) if file is not None else None
 
 
-def _words_near(element: Any) -> str:
-    """The nearest heading before an element of the text, or else what stands by it."""
-    outermost = None
-    for above in (element, *element.iterancestors()):
-        if local_name(above) == "text" and local_name(above.getparent()) == "body":
-            break
-        outermost = above
-    if outermost is None or outermost.getparent() is None:
-        return ""
-    before = ""
-    for number, sibling in enumerate((outermost, *outermost.itersiblings(preceding=True))):
-        if number > _LOOKED_BACK or not isinstance(sibling.tag, str):
-            break
-        words = "".join(sibling.itertext()).strip() if local_name(sibling) in ("p", "h") else ""
-        if words and local_name(sibling) == "h":
-            return words
-        before = before or words
-    if before:
-        return before
-    after = next(outermost.itersiblings("{*}p", "{*}h"), None)
-    return "".join(after.itertext()).strip() if after is not None else ""
-
-
-def page_size(package: OdfPackage) -> tuple[float, float]:
+def page_size(package: OdfPackage, family: OdfFamily) -> tuple[float, float]:
     """Width and height of the first page between its margins, in points."""
     if "styles.xml" not in package.archive.members:
-        return _PAGE_PT
+        return family.page_pt
     layout = next(package.root("styles.xml").iter("{*}page-layout-properties"), None)
     if layout is None:
-        return _PAGE_PT
+        return family.page_pt
     told = {key.rpartition("}")[2]: value for key, value in layout.attrib.items()}
     width, height = (length_pt(told.get(name, "")) for name in ("page-width", "page-height"))
     if width is None or height is None:
-        return _PAGE_PT
+        return family.page_pt
     left, right, top, bottom = (
         length_pt(told.get(f"margin-{side}", told.get("margin", ""))) or 0.0
         for side in ("left", "right", "top", "bottom")
     )
     inner = (width - left - right, height - top - bottom)
-    return inner if min(inner) > 0 else _PAGE_PT
+    return inner if min(inner) > 0 else family.page_pt

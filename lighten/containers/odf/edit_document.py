@@ -1,4 +1,4 @@
-"""An OpenDocument text opened to be changed, and written anew."""
+"""An OpenDocument opened to be changed, and written anew."""
 
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
@@ -6,35 +6,38 @@ from functools import partial
 
 from lighten.containers.changes import Rewrite
 from lighten.containers.fonts import subset_font
+from lighten.containers.odf.clean_story import clean_settings, clean_story
+from lighten.containers.odf.documents import STORIES, OpenDocument, open_document
 from lighten.containers.odf.editing import OdfEditing
-from lighten.formats.odt.clean_story import clean_settings, clean_story
-from lighten.formats.odt.kinds import KINDS
-from lighten.formats.odt.open_file import STORIES, OpenText, open_text
+from lighten.containers.odf.family import OdfFamily
 from lighten.plans import Action, Plan
 from lighten.source import Source
 from lighten.weights import ExtraKind, WeightSheet
 
-__all__ = ["OdtEditing", "edit_odt"]
+__all__ = ["DocumentEditing", "edit_document"]
 
 
 @contextmanager
-def edit_odt(source: Source, sheet: WeightSheet) -> Iterator["OdtEditing"]:
-    """The document opened; nothing is written before `save`. Raises: as `open_text`."""
-    yield OdtEditing(open_text(source), sheet)
+def edit_document(
+    source: Source, sheet: WeightSheet, family: OdfFamily
+) -> Iterator["DocumentEditing"]:
+    """The document opened; nothing is written before `save`. Raises: as `open_document`."""
+    yield DocumentEditing(open_document(source, family), sheet, family)
 
 
-class OdtEditing(OdfEditing):
+class DocumentEditing(OdfEditing):
     """See `lighten.contract.Editing`."""
 
-    def __init__(self, document: OpenText, sheet: WeightSheet) -> None:
-        super().__init__(document, sheet, KINDS)
+    def __init__(self, document: OpenDocument, sheet: WeightSheet, family: OdfFamily) -> None:
+        super().__init__(document, sheet, family.kinds)
+        self._family = family
         self._document, self.package = document, document.package
 
     def story_rewrites(self, plan: Plan) -> Mapping[str, Rewrite]:
         dropped = frozenset(self.changes.dropped)
         unused = self._document.unused if ExtraKind.UNUSED_STYLES in dropped else frozenset()
         rewrites: dict[str, Rewrite] = {
-            name: partial(clean_story, dropped=dropped, unused=unused)
+            name: partial(clean_story, dropped=dropped, unused=unused, clean=self._family.clean)
             for name in STORIES
             if name in self.archive.members
         }

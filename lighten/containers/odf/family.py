@@ -1,0 +1,36 @@
+"""What tells one kind of OpenDocument from another: data and small functions, one value each."""
+
+from collections.abc import Callable, Collection, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from lighten.contract import FileKind
+from lighten.weights import ExtraKind, PartKind
+
+__all__ = ["OdfFamily", "no_more_cleaning"]
+
+
+def no_more_cleaning(root: Any, dropped: Collection[ExtraKind]) -> None:
+    """Nothing besides what all kinds have done to them."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OdfFamily:
+    """name: of the format. noun: what a document is not, where it is of another kind.
+
+    templates: media types that are there for their styles. words_near: what stands by an element
+    that shows a picture. page_pt: where nothing says how large a page is. titles: of members.
+    clean: does to the root of content.xml what only this kind needs, for the extras that go.
+    own_extras: that `clean` takes out of content.xml.
+    """
+
+    name: str
+    noun: str
+    kinds: tuple[FileKind, ...]
+    extras: tuple[ExtraKind, ...]
+    templates: frozenset[str]
+    words_near: Callable[[Any], str]
+    page_pt: tuple[float, float]
+    titles: Mapping[str, tuple[PartKind, str]]
+    clean: Callable[[Any, Collection[ExtraKind]], None] = no_more_cleaning
+    own_extras: tuple[ExtraKind, ...] = field(default=())

@@ -1,0 +1,117 @@
+"""An OpenDocument presentation through a reader that had no part in writing it.
+
+Source: ISO/IEC 26300 part 1, 9.2 (pages), 10 (shapes) and 15 (animations).
+"""
+
+import hashlib
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+
+from lighten.containers.odf.reading import OdfReading, told_by
+from lighten.containers.zip_reading import open_zip
+from lighten.source import Source
+
+__all__ = ["OdpReading", "read_odp"]
+
+_SHAPES = (
+    *("frame", "custom-shape", "rect", "line", "polyline", "polygon", "path", "circle", "ellipse"),
+    *("connector", "g", "caption", "measure", "regular-polygon", "page-thumbnail", "control"),
+)
+_STYLED = ("style-name", "text-style-name")
+
+
+class OdpReading(OdfReading):
+    """Its promises are the words, slide by slide, and all that stands and moves on them."""
+
+    def promises(self) -> dict[str, tuple[str, ...]]:
+        """See `Reading`."""
+        kinds: tuple[str, ...] = ("slides", "text", "looks of text", "shapes", "links", "masters")
+        kinds += ("films and sounds", "animations", "speaker notes", "comments")
+        told: dict[str, list[str]] = {kind: [] for kind in kinds}
+        looks = self.automatic("content.xml")
+        body = self.tree("content.xml").find("{*}body/{*}presentation")
+        for number, page in enumerate(body.iterchildren("{*}page"), start=1):
+            style = told_by(page, "style-name")
+            master = told_by(page, "master-page-name")
+            name = told_by(page, "name")
+            told["slides"].append(f"{number} {name} {master} {looks.get(style, style)}")
+            self._look_through(f"slide {number}", page, looks, told)
+        if "styles.xml" in self.members:
+            own = self.automatic("styles.xml")
+            for master in self.tree("styles.xml").iterfind("{*}master-styles/{*}master-page"):
+                shapes = [_shape(shape, own) for shape in master.iter(*_tags(_SHAPES))]
+                told["masters"].append(f"{told_by(master, 'name')} {shapes}")
+        return {
+            **{kind: tuple(entries) for kind, entries in told.items()},
+            "embedded files": tuple(self.embedded()),
+            "broken references": self.dangling(),
+        }
+
+    def _look_through(
+        self, where: str, page: Any, looks: dict[str, str], told: dict[str, list[str]]
+    ) -> None:
+        for element in page.iter("*"):
+            name = element.tag.split("}")[-1]
+            in_notes = next(element.iterancestors("{*}notes"), None) is not None
+            if name == "p":
+                words = "".join(element.itertext())
+                told["speaker notes" if in_notes else "text"].append(f"{where}: {words}")
+                if not in_notes:
+                    told["looks of text"].append(f"{where}: {_looks_of(element, looks)}")
+            elif name in _SHAPES and not in_notes:
+                told["shapes"].append(f"{where}: {_shape(element, looks)}")
+            elif name == "a":
+                told["links"].append(f"{where}: {told_by(element, 'href')}")
+            elif name in ("plugin", "sound", "audio", "video"):
+                told["films and sounds"].append(f"{where}: {told_by(element, 'href')}")
+            elif name == "annotation":
+                told["comments"].append(f"{where}: {''.join(element.itertext())}")
+            elif "animation:1.0" in element.tag:
+                steps = sorted((key.split("}")[-1], value) for key, value in element.attrib.items())
+                told["animations"].append(f"{where}: {name} {steps}")
+
+
+@contextmanager
+def read_odp(source: Source) -> Iterator[OdpReading]:
+    """The file opened for comparison. Raises: UnreadableFileError."""
+    with open_zip(source.path, source.name) as file:
+        yield OdpReading(file, source.name)
+
+
+def _tags(names: tuple[str, ...]) -> tuple[str, ...]:
+    return tuple(f"{{*}}{name}" for name in names)
+
+
+def _shape(shape: Any, looks: dict[str, str]) -> str:
+    """What it is, where, and how it is drawn; what it holds is told by itself."""
+    told = sorted(
+        (name, looks.get(value, value) if name in _STYLED else value)
+        for name, value in ((key.split("}")[-1], text) for key, text in shape.attrib.items())
+    )
+    geometry = [sorted(part.attrib.items()) for part in shape.iterchildren("{*}enhanced-geometry")]
+    text = f"{told} {geometry}".encode()
+    digest = hashlib.md5(text, usedforsecurity=False).hexdigest()[:12]
+    return f"{shape.tag.split('}')[-1]} {told_by(shape, 'name')} {digest}"
+
+
+def _looks_of(paragraph: Any, looks: dict[str, str]) -> str:
+    """How its pieces look, those alike taken together, whatever they say."""
+    own = told_by(paragraph, "style-name")
+    pieces: list[tuple[str, int]] = []
+
+    def add(look: str, text: str | None) -> None:
+        if text and pieces and pieces[-1][0] == look:
+            pieces[-1] = (look, pieces[-1][1] + len(text))
+        elif text:
+            pieces.append((look, len(text)))
+
+    def walk(element: Any, look: str) -> None:
+        add(look, element.text)
+        for child in element.iterchildren("*"):
+            style = told_by(child, "style-name")
+            walk(child, looks.get(style, style) if style else look)
+            add(look, child.tail)
+
+    walk(paragraph, "")
+    return f"{looks.get(own, own)} {pieces}"

@@ -1,0 +1,98 @@
+"""OpenDocument slides weighed, made lighter and proved.
+
+Source: ISO/IEC 26300 part 1, clauses 9.2 and 10.
+"""
+
+import io
+from dataclasses import replace
+
+from PIL import Image
+
+from lighten import (
+    ExtraKind,
+    PartKind,
+    Preset,
+    Source,
+    Verdict,
+    make_copy,
+    plan,
+    preset_named,
+    prove,
+    weigh,
+)
+from tests.core.formats.odt.samples import frame, write_odt
+from tests.core.formats.package_case import PackageCase
+from tests.core.formats.package_samples import picture_file, rewritten
+
+_FILM = (
+    '<draw:frame svg:width="8cm" svg:height="6cm"><draw:plugin xlink:href="Media/flight.mp4" '
+    'draw:mime-type="application/vnd.sun.star.media"/>'
+    '<draw:image xlink:href="Pictures/still.png"/></draw:frame>'
+)
+
+
+def without(*extras: ExtraKind) -> Preset:
+    preset = preset_named("reading-desk")
+    dropped = preset.treatment.dropped_extras | set(extras)
+    return replace(preset, treatment=replace(preset.treatment, dropped_extras=dropped))
+
+
+class Slides(PackageCase):
+    def talk(self) -> Source:
+        notes = "<presentation:notes><draw:frame><draw:text-box><text:p>Thank the volunteers."
+        notes += "</text:p></draw:text-box></draw:frame></presentation:notes>"
+        first, second = (
+            f'<draw:page draw:name="page{number}" draw:style-name="dp1"><draw:frame '
+            f'svg:width="10cm" svg:height="2cm"><draw:text-box><text:p>{title}</text:p>'
+            f"</draw:text-box></draw:frame>{more}{notes}</draw:page>"
+            for number, title, more in (
+                (1, "Nets at dawn", frame("a.jpg", 7.62, 5.08)),
+                (2, "Flight", _FILM),
+            )
+        )
+        pictures = {"a.jpg": picture_file().read(), "still.png": picture_file("PNG").read()}
+        return write_odt(
+            self.folder / "talk.odp",
+            first + second,
+            pictures,
+            automatic='<style:style style:name="dp1" style:family="drawing-page"/>',
+            more={"Media/flight.mp4": bytes(range(256)) * 40},
+            kind="presentation",
+        )
+
+    def test_are_weighed_with_films_apart_and_pictures_named_by_their_slide(self) -> None:
+        sheet = weigh(self.talk())
+        self.assertEqual(sheet.format, "odp")
+        film = next(part for part in sheet.parts if part.kind is PartKind.MEDIA)
+        self.assertIs(film.goes_with, ExtraKind.MEDIA)
+        photo = next(part.picture for part in sheet.parts if part.picture)
+        self.assertEqual(photo.near, "slide 1: Nets at dawn")
+        self.assertEqual(photo.ppi, 300)  # 900 pixels on 3 inches
+
+    def test_pictures_come_to_their_size_and_all_else_stays(self) -> None:
+        members = self.members(self.make(self.talk()))
+        photo = next(data for name, data in members.items() if data.startswith(b"\xff\xd8"))
+        self.assertEqual(Image.open(io.BytesIO(photo)).size, (450, 300))
+        for kept in (b"Nets at dawn", b"Thank the volunteers", b"Media/flight.mp4"):
+            self.assertIn(kept, members["content.xml"])
+
+    def test_films_and_speaker_notes_go_only_on_request(self) -> None:
+        members = self.members(
+            self.make(self.talk(), without(ExtraKind.MEDIA, ExtraKind.SPEAKER_NOTES))
+        )
+        self.assertNotIn("Media/flight.mp4", members)
+        for gone in (b"plugin", b"Thank the volunteers"):
+            self.assertNotIn(gone, members["content.xml"])
+        self.assertIn(b"still", members["content.xml"])
+
+    def test_a_lost_word_or_a_moved_shape_is_seen(self) -> None:
+        source = self.talk()
+        sheet = weigh(source)
+        copy = make_copy(source, sheet, plan(sheet, preset_named("post")), self.folder / "c.odp")
+        for old, new in ((b"Nets at", b"Nets on"), (b"7.62cm", b"7.72cm"), (b"Thank", b"Fire")):
+            with self.subTest(old):
+                path = self.folder / "faulty.odp"
+                path.write_bytes(copy.path.read_bytes())
+                change = {"content.xml": lambda xml, a=old, b=new: xml.replace(a, b)}
+                faulty = rewritten(Source(path=path), change)
+                self.assertIs(prove(source, faulty, sheet, copy.outcomes).verdict, Verdict.LOOK)
