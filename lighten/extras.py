@@ -286,6 +286,12 @@ EXTRAS: Mapping[ExtraKind, Extra] = MappingProxyType(
             loss="Nothing: programs find it again when they open the file.",
             is_safe=True,
         ),
+        ExtraKind.STRAY_NAMES: Extra(
+            title="Hidden and broken names nothing uses",
+            purpose="Pile up as a workbook is passed on and copied from.",
+            loss="Macros of other workbooks that know them find them no longer.",
+            warning="Hidden and broken names go that nothing in the workbook uses.",
+        ),
         ExtraKind.PIVOT_RECORDS: Extra(
             title="Copies of data behind pivot tables",
             purpose="The rows that pivot tables were made of, kept beside them.",

@@ -30,7 +30,7 @@ class Action(StrEnum):
 class PartException:
     """One part that is treated otherwise than its kind: just one of these is set.
 
-    is_exempt: it stays as it is. is_left_out: a font that readers do without.
+    is_exempt: it stays as it is. is_left_out: a font that readers do without, or a name.
     Of pictures, treatment: its own. replacement: a picture file to show in its place.
     """
 

@@ -10,6 +10,7 @@ __all__ = [
     "ExtraKind",
     "FontCoding",
     "FontFacts",
+    "NameFacts",
     "Part",
     "PartKind",
     "PictureClass",
@@ -34,6 +35,7 @@ class PartKind(StrEnum):
     DRAWING = "drawing"
     TEXT = "text"
     CELLS = "cells"
+    NAME = "name"
     STYLES = "styles"
     EMBEDDED = "embedded"
     MEDIA = "media"
@@ -50,6 +52,7 @@ KIND_TITLES: Mapping[PartKind, str] = MappingProxyType(
         PartKind.DRAWING: "Page drawing",
         PartKind.TEXT: "Text",
         PartKind.CELLS: "Cells",
+        PartKind.NAME: "Names to look through",
         PartKind.STYLES: "Styles and settings",
         PartKind.EMBEDDED: "Embedded files",
         PartKind.MEDIA: "Sound and film",
@@ -102,6 +105,7 @@ class ExtraKind(StrEnum):
     UNUSED_CELL_STYLES = "unused-cell-styles"
     CALCULATION_ORDER = "calculation-order"
     PIVOT_RECORDS = "pivot-records"
+    STRAY_NAMES = "stray-names"
 
 
 class PictureCoding(StrEnum):
@@ -254,13 +258,27 @@ class SheetFacts:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class NameFacts:
+    """A name in a workbook that a person may want to look at, before it stays or goes.
+
+    points_at: as the file has it. used_by: what mentions it, in words for a person; where nothing
+    does, nobody misses it. is_hidden: readers do not list it. is_broken: it points at nothing.
+    """
+
+    points_at: str
+    used_by: tuple[str, ...]
+    is_hidden: bool
+    is_broken: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Part:
     """Something with weight.
 
     id: stable for one file; the same file weighed again has the same ids.
     name: for a person.
-    extra: set for kind EXTRA only; picture, font, sheet: for kinds PICTURE, FONT
-    and CELLS only.
+    extra: set for kind EXTRA only; picture, font, sheet, name_facts: for kinds
+    PICTURE, FONT, CELLS and NAME only.
     goes_with: the kind of extra that nothing else needs this for; it goes where that goes.
     stroke_bytes: of kind DRAWING, what long runs of path segments weigh, as a pen leaves them.
     """
@@ -272,6 +290,7 @@ class Part:
     picture: PictureFacts | None = None
     font: FontFacts | None = None
     sheet: SheetFacts | None = None
+    name_facts: NameFacts | None = None
     extra: ExtraKind | None = None
     goes_with: ExtraKind | None = None
     stroke_bytes: int = 0

@@ -97,7 +97,7 @@ class PackageEditing:
             elif part.picture is not None:
                 picture = self._pictures[part.id]
                 self.changes.removed |= {picture.member, *picture.repeats}
-            else:
+            elif part.name_facts is None:
                 self.changes.removed.add(part.id)
         if ExtraKind.REPEATS in self.changes.dropped:
             for picture in self._pictures.values():
@@ -295,7 +295,7 @@ class PackageEditing:
             if members and decision.action is not Action.DROP:
                 left = sum(weights.get(name, 0) for name in members)
                 yield part.id, _outcome(part, decision, left)
-            if part.kind in (PartKind.STRUCTURE, PartKind.EXTRA):
+            if part.kind in (PartKind.STRUCTURE, PartKind.EXTRA, PartKind.NAME):
                 continue
             member = self._pictures[part.id].member if part.picture else part.id
             within = self.archive.members[member].weight - part.size_bytes

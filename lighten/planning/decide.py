@@ -164,6 +164,8 @@ def _decide_by_kind(
             is_left_out = exception is not None and exception.is_left_out
             may_go = is_left_out and not rules.keeps_fonts_embedded
             return _decide_font(part.id, part.font, treatment.fonts, is_left_out=may_go)
+        case PartKind.NAME:
+            return _decide_name(part.id, is_left_out=bool(exception and exception.is_left_out))
         case PartKind.DRAWING:
             return _decide_drawing(part.id, treatment.drawing)
         case _:
@@ -351,6 +353,12 @@ def _decide_font(
             reason += ", in the tighter CFF form"
         return Decision(part_id=part_id, action=Action.RECODE, reason=reason)
     return Decision(part_id=part_id, action=Action.PACK, reason="same font, packed tighter")
+
+
+def _decide_name(part_id: str, *, is_left_out: bool) -> Decision:
+    if is_left_out:
+        return Decision(part_id=part_id, action=Action.DROP, reason="left out, as you chose")
+    return Decision(part_id=part_id, action=Action.KEEP, reason="kept")
 
 
 def _decide_drawing(part_id: str, treatment: DrawingTreatment) -> Decision:

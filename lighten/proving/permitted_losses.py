@@ -12,6 +12,7 @@ __all__ = ["PermittedLosses", "permitted_losses"]
 
 # What readings call files inside a document.
 _INSIDE = "embedded files"
+_NAMES = "names"
 Promises = Mapping[str, tuple[str, ...]]
 
 
@@ -19,11 +20,13 @@ Promises = Mapping[str, tuple[str, ...]]
 class PermittedLosses:
     """dropped: the extras that the copy was made without.
 
+    names: that were left out, by their parts' ids, which their promises begin with.
     is_redrawn: lines were given other widths, or text another font. has_lighter_inside: documents
     inside were made lighter, each proved by itself.
     """
 
     dropped: frozenset[ExtraKind] = frozenset()
+    names: frozenset[str] = frozenset()
     is_redrawn: bool = False
     has_lighter_inside: bool = False
 
@@ -33,6 +36,8 @@ class PermittedLosses:
             return len(before) == len(after)
         if any(kind in EXTRAS[extra].may_lack for extra in self.dropped):
             return not Counter(after) - Counter(before)
+        if kind == _NAMES:
+            before = tuple(told for told in before if told.split(" ")[0] not in self.names)
         return before == after
 
     def is_text_kept(self, before: str, after: str) -> bool:
@@ -52,6 +57,7 @@ def permitted_losses(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> Permi
         dropped=frozenset(
             part.extra_kind for part in sheet.parts if part.extra_kind and part.id in gone
         ),
+        names=frozenset(part.id for part in sheet.parts if part.name_facts and part.id in gone),
         has_lighter_inside=any(
             part.kind is PartKind.EMBEDDED and outcome.action is Action.RECODE
             for part, outcome in zip(sheet.parts, outcomes, strict=True)

@@ -15,13 +15,14 @@ from lighten.formats.xlsx.cells.table import Cell, Row, read_rows
 from lighten.formats.xlsx.cells.trim import NOWHERE, Extent, Trimming, kept_lines
 from lighten.formats.xlsx.cells.write import NewNumbers, write_rows
 from lighten.formats.xlsx.kinds import KINDS
+from lighten.formats.xlsx.names import drop_names
 from lighten.formats.xlsx.open_file import Workbook, open_workbook, plain_strings
 from lighten.formats.xlsx.pivots import refresh_on_opening
 from lighten.formats.xlsx.sheets import Sheet, open_stream
 from lighten.formats.xlsx.shell import rewrite_shell
 from lighten.formats.xlsx.strings import new_numbers, write_strings
 from lighten.parallel import open_workers
-from lighten.plans import Plan
+from lighten.plans import Action, Plan
 from lighten.source import Source
 from lighten.weights import ExtraKind, WeightSheet
 
@@ -61,6 +62,14 @@ class XlsxEditing(OpcEditing):
         if self._styles is not None and self._document.styles_member:
             new = self._styles[0]
             stories[self._document.styles_member] = partial(_replace, new=new)
+        decisions = plan.by_part()
+        gone = frozenset(
+            part.id
+            for part in self.sheet.parts
+            if part.name_facts and decisions[part.id].action is Action.DROP
+        )
+        if gone:
+            stories[self.package.main] = partial(drop_names, gone=gone)
         if ExtraKind.PIVOT_RECORDS in self.changes.dropped:
             for name in self.archive.members:
                 if self.package.content_type(name).endswith("pivotCacheDefinition+xml"):

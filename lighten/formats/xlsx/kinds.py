@@ -39,6 +39,7 @@ XLSX_EXTRAS = (
     ExtraKind.CALCULATION_ORDER,
     ExtraKind.PRINTER_SETTINGS,
     ExtraKind.PAST_FORMATS,
+    ExtraKind.STRAY_NAMES,
     ExtraKind.CELL_PLACES,
     ExtraKind.PIVOT_RECORDS,
     ExtraKind.METADATA,

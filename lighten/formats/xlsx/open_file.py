@@ -14,6 +14,7 @@ from lighten.errors import UnreadableFileError
 from lighten.formats.xlsx.anchors import anchored_size
 from lighten.formats.xlsx.cells.plain_xml import as_plain
 from lighten.formats.xlsx.kinds import KIND_BY_MAIN_TYPE
+from lighten.formats.xlsx.names import StrayName, stray_names
 from lighten.formats.xlsx.sheets import Sheet, read_sheets
 from lighten.formats.xlsx.strings import StringList, read_strings
 from lighten.formats.xlsx.styles import CellStyles, NamesKept, read_styles
@@ -28,7 +29,7 @@ __all__ = ["Workbook", "open_workbook", "plain_strings"]
 class Workbook:
     """A package and what is known of it before anything is weighed.
 
-    styles, strings: None where the workbook has none of its own, or they cannot be worked on.
+    names: hidden and broken ones. styles, strings: None where the workbook has none.
     """
 
     package: OpcPackage
@@ -40,6 +41,7 @@ class Workbook:
     strings_member: str
     styles: CellStyles | None
     strings: StringList | None
+    names: tuple[StrayName, ...]
 
     @cached_property
     def by_member(self) -> dict[str, Sheet]:
@@ -139,6 +141,7 @@ def open_workbook(source: Source) -> Workbook:
     styles_member, strings_member = (_led_to(package, told) for told in ("styles", "sharedStrings"))
     with open_workers() as workers:
         sheets = read_sheets(package, workers)
+    has_macros = any(name.endswith("vbaProject.bin") for name in package.archive.members)
     return Workbook(
         package=package,
         media_type=kind.media_type,
@@ -151,6 +154,8 @@ def open_workbook(source: Source) -> Workbook:
         strings=read_strings(plain_strings(package, strings_member), source.name)
         if strings_member
         else None,
+        # Macros may ask for any of them.
+        names=() if has_macros else stray_names(package, sheets),
     )
 
 

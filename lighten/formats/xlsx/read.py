@@ -245,8 +245,11 @@ class XlsxReading(OpcReading):
     # What stands beside the sheets.
 
     def _names(self) -> Iterator[str]:
+        """Each by the sheet that it is of, and by itself; then what it says."""
         for name in self.tree(self._main).iter("{*}definedName"):
-            yield f"{sorted(name.attrib.items())} {name.text}"
+            told = dict(name.attrib)
+            own = f"name:{told.get('localSheetId', '')}:{told.get('name', '')}".replace(" ", "_")
+            yield f"{own} {sorted(told.items())} {name.text}"
 
     def _digests(self, *starts: str, without: tuple[str, ...] = ()) -> Iterator[str]:
         for member in sorted(self.members):

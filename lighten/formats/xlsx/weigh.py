@@ -12,6 +12,7 @@ from lighten.formats.xlsx.cells.table import read_rows
 from lighten.formats.xlsx.cells.trim import Trimming
 from lighten.formats.xlsx.cells.write import NewNumbers, write_rows
 from lighten.formats.xlsx.kinds import XLSX_EXTRAS
+from lighten.formats.xlsx.names import drop_names
 from lighten.formats.xlsx.open_file import Workbook, open_workbook
 from lighten.formats.xlsx.sheets import Sheet, open_stream
 from lighten.source import Progress, Source
@@ -143,14 +144,37 @@ def _other_parts(document: Workbook, within: Within) -> Iterator[Part]:
             continue
         kind, title = _kind_of(document, name)
         sheet = document.by_member.get(name)
+        weight = member.weight - sum(within.get(name, {}).values())
+        if name == package.main and document.names:
+            names = list(_names(document))
+            weight -= sum(part.size_bytes for part in names)
+            yield from names
         if kind is not PartKind.STRUCTURE:
             yield Part(
                 id=name,
                 kind=kind,
-                size_bytes=member.weight - sum(within.get(name, {}).values()),
+                size_bytes=weight,
                 name=title,
                 sheet=sheet.facts if sheet else None,
             )
+
+
+def _names(document: Workbook) -> Iterator[Part]:
+    """Each with its share of what all of them take, packed."""
+    archive, main = document.package.archive, document.package.main
+    content = archive.content(main)
+    left = drop_names(content, {name.id for name in document.names})
+    weight = weight_within(archive.members[main], content, left)
+    written = sum(name.size_bytes for name in document.names)
+    for name in document.names:
+        yield Part(
+            id=name.id,
+            kind=PartKind.NAME,
+            size_bytes=weight * name.size_bytes // max(1, written),
+            name=name.title,
+            name_facts=name.facts,
+            goes_with=None if name.facts.used_by else ExtraKind.STRAY_NAMES,
+        )
 
 
 def _kind_of(document: Workbook, name: str) -> tuple[PartKind, str]:

@@ -17,6 +17,8 @@ from PIL import Image
 from lighten import (
     Action,
     ExtraKind,
+    Made,
+    PartException,
     PartKind,
     Preset,
     Source,
@@ -261,3 +263,61 @@ class Empty(WorkbookCase):
         members = {name: data for name, data in self.stored(source).items() if "style" not in name}
         bare = with_members(self.folder / "bare.xlsx", members)
         self.assertEqual(weigh(bare).size_bytes, bare.path.stat().st_size)
+
+
+class Names(WorkbookCase):
+    """Hidden and broken names (ECMA-376 part 1, 18.2.5); `_xlnm.` ones are the standard's own."""
+
+    def with_names(self) -> Source:
+        more = (
+            b'<definedName name="_old" hidden="1">Gone!$A$1</definedName>'
+            b'<definedName name="lost">#REF!</definedName>'
+            b'<definedName name="used" hidden="1">Ledger!$C$2</definedName>'
+            b'<definedName name="_xlnm.Criteria" hidden="1">#REF!</definedName>'
+        )
+        return rewritten(
+            self.ledger(),
+            {
+                "xl/workbook.xml": lambda xml: xml.replace(
+                    b"</definedNames>", more + b"</definedNames>"
+                ),
+                _SHEET: lambda xml: xml.replace(b"<f>C5*2</f>", b"<f>USED*2</f>"),
+            },
+        )
+
+    def names_of(self, made: Made) -> set[str]:
+        xml = self.members(made)["xl/workbook.xml"]
+        return {name.decode() for name in re.findall(rb'definedName name="([^"]+)"', xml)}
+
+    def test_are_listed_with_what_uses_them(self) -> None:
+        parts = {part.name: part for part in weigh(self.with_names()).parts if part.name_facts}
+        self.assertEqual(set(parts), {"_old", "lost", "used"})
+        self.assertEqual(parts["used"].name_facts.used_by, ("cells of Ledger",))
+        self.assertIsNone(parts["used"].goes_with)
+        self.assertTrue(parts["lost"].name_facts.is_broken)
+        self.assertIs(parts["_old"].goes_with, ExtraKind.STRAY_NAMES)
+
+    def test_stay_unless_asked_and_only_those_go_that_nothing_uses(self) -> None:
+        source = self.with_names()
+        own = {"_xlnm.Print_Area", "wings", "_xlnm.Criteria"}
+        self.assertEqual(self.names_of(self.make(source)), own | {"_old", "lost", "used"})
+        made = self.make(source, without(ExtraKind.STRAY_NAMES))
+        self.assertEqual(self.names_of(made), own | {"used"})
+
+    def test_go_one_by_one_as_a_person_chooses(self) -> None:
+        source = self.with_names()
+        (lost,) = [part.id for part in weigh(source).parts if part.name == "lost"]
+        made = self.make(source, exceptions={lost: PartException(is_left_out=True)})
+        self.assertNotIn("lost", self.names_of(made))
+        self.assertIn("_old", self.names_of(made))
+
+    def test_one_that_goes_unasked_is_seen(self) -> None:
+        source = self.with_names()
+        sheet = weigh(source)
+        chosen = plan(sheet, without(ExtraKind.STRAY_NAMES))
+        copy = make_copy(source, sheet, chosen, self.folder / "c.xlsx")
+        faulty = rewritten(
+            Source(path=copy.path),
+            {"xl/workbook.xml": lambda xml: xml.replace(b"Ledger!$C$2<", b"Ledger!$C$3<")},
+        )
+        self.assertIs(prove(source, faulty, sheet, copy.outcomes).verdict, Verdict.LOOK)
