@@ -14,7 +14,9 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from demo.handbook import make_handbook_docx, make_handbook_odt
+from demo.ledger import make_ledger
 from demo.scenery import chart, landscape, logbook_page
+from demo.talk import make_talk_odp, make_talk_pptx
 
 __all__ = ["DEMO_FILES", "make_demo_files"]
 
@@ -130,6 +132,9 @@ DEMO_FILES: dict[str, Callable[[Path], None]] = {
     "Ringing totals and methods.pdf": _make_text_report,
     "Volunteers' handbook.docx": make_handbook_docx,
     "Volunteers' handbook.odt": make_handbook_odt,
+    "Ringing ledger.xlsx": make_ledger,
+    "Reed bed talk.pptx": make_talk_pptx,
+    "Reed bed talk.odp": make_talk_odp,
     "Nest box 14.jpg": _make_nest_box_photo,
     "Birds by month.bmp": _make_month_chart,
 }

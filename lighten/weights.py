@@ -244,6 +244,8 @@ class SheetFacts:
     claimed: how far it says that it goes, as "AZ1048576"; last_row, last_column: of content.
     any_row, any_column: of anything, formats included. cells: with content; blanks: without.
     is_hidden: readers do not list it. untouchable: why its cells are left alone, or "".
+    stored_bytes: all that it takes; spelling_bytes, past_bytes: what of that are spelling, and
+    formats past the data.
     """
 
     claimed: str
@@ -255,6 +257,9 @@ class SheetFacts:
     blanks: int
     is_hidden: bool = False
     untouchable: str = ""
+    stored_bytes: int = 0
+    spelling_bytes: int = 0
+    past_bytes: int = 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -176,6 +176,10 @@ def _decide_other(part: Part, treatment: Treatment) -> Decision:
     action, reason = Action.PACK, "unchanged, packed tighter"
     if part.kind is PartKind.PROFILE:
         action, reason = Action.KEEP, "kept: colours would shift without it"
+    elif part.sheet is not None and part.sheet.untouchable:
+        reason = part.sheet.untouchable
+    elif part.sheet is not None and ExtraKind.CELL_SPELLING in treatment.dropped_extras:
+        reason = "the same cells in fewer bytes"
     elif part.kind is PartKind.EMBEDDED and treatment.lightens_embedded:
         action, reason = Action.RECODE, "made lighter as a document of its own"
     return Decision(part_id=part.id, action=action, reason=reason)

@@ -57,8 +57,34 @@ class PictureSerializer(serializers.Serializer[Any]):
     placements = serializers.IntegerField()
 
 
+class CellsSerializer(serializers.Serializer[Any]):
+    """Of a sheet of a workbook; see `lighten.weights.SheetFacts`."""
+
+    claimed = serializers.CharField(allow_blank=True)
+    last_row = serializers.IntegerField()
+    last_column = serializers.IntegerField()
+    any_row = serializers.IntegerField()
+    any_column = serializers.IntegerField()
+    cells = serializers.IntegerField()
+    blanks = serializers.IntegerField()
+    is_hidden = serializers.BooleanField()
+    untouchable = serializers.CharField(allow_blank=True)
+    stored_bytes = serializers.IntegerField()
+    spelling_bytes = serializers.IntegerField()
+    past_bytes = serializers.IntegerField()
+
+
+class StrayNameSerializer(serializers.Serializer[Any]):
+    """Of a hidden or broken name of a workbook; see `lighten.weights.NameFacts`."""
+
+    points_at = serializers.CharField(allow_blank=True)
+    used_by = serializers.ListField(child=serializers.CharField())
+    is_hidden = serializers.BooleanField()
+    is_broken = serializers.BooleanField()
+
+
 class SheetPartSerializer(serializers.Serializer[Any]):
-    """can_be_spared: a font that may be left out."""
+    """can_be_spared: a font that may be left out. cells: of a sheet of a workbook."""
 
     id = serializers.CharField()
     kind = serializers.ChoiceField(choices=list(PartKind))
@@ -71,6 +97,8 @@ class SheetPartSerializer(serializers.Serializer[Any]):
     reason = serializers.CharField()
     likeness = serializers.FloatField(allow_null=True)
     picture = PictureSerializer(allow_null=True)
+    cells = CellsSerializer(allow_null=True)
+    stray_name = StrayNameSerializer(allow_null=True)
 
 
 class SheetKindSerializer(serializers.Serializer[Any]):

@@ -1,5 +1,6 @@
 """The weight sheet of a document as the bench shows it: now, then, and why."""
 
+from dataclasses import asdict
 from typing import Any
 
 from lighten import PartKind, part_estimates, plan_as_json, sheet_as_json
@@ -49,6 +50,8 @@ def show_sheet(document: Document) -> Json:
                 "extra": str(part.extra) if part.extra else None,
                 "can_be_spared": part.font is not None and part.font.can_be_spared,
                 "picture": _picture(shown["detail"]) if part.picture else None,
+                "cells": asdict(part.sheet) if part.sheet else None,
+                "stray_name": asdict(part.name_facts) if part.name_facts else None,
             }
         )
     parts.sort(key=lambda part: -part["bytes"])

@@ -607,6 +607,21 @@ export interface components {
          * @enum {string}
          */
         CarrierEnum: "file" | "message";
+        /** @description Of a sheet of a workbook; see `lighten.weights.SheetFacts`. */
+        Cells: {
+            claimed: string;
+            last_row: number;
+            last_column: number;
+            any_row: number;
+            any_column: number;
+            cells: number;
+            blanks: number;
+            is_hidden: boolean;
+            untouchable: string;
+            stored_bytes: number;
+            spelling_bytes: number;
+            past_bytes: number;
+        };
         Choices: {
             presets: components["schemas"]["Preset"][];
             usual_preset: string;
@@ -827,9 +842,19 @@ export interface components {
          *     * `printer-settings` - printer-settings
          *     * `view-settings` - view-settings
          *     * `object-images` - object-images
+         *     * `unused-layouts` - unused-layouts
+         *     * `connection-sites` - connection-sites
+         *     * `speaker-notes` - speaker-notes
+         *     * `cell-spelling` - cell-spelling
+         *     * `cell-places` - cell-places
+         *     * `past-formats` - past-formats
+         *     * `unused-cell-styles` - unused-cell-styles
+         *     * `calculation-order` - calculation-order
+         *     * `pivot-records` - pivot-records
+         *     * `stray-names` - stray-names
          * @enum {string}
          */
-        ExtraKindEnum: "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images";
+        ExtraKindEnum: "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images" | "unused-layouts" | "connection-sites" | "speaker-notes" | "cell-spelling" | "cell-places" | "past-formats" | "unused-cell-styles" | "calculation-order" | "pivot-records" | "stray-names";
         /** @description A kind of file. suffixes: the usual one first, with the dot. */
         FileKind: {
             title: string;
@@ -907,9 +932,19 @@ export interface components {
          *     * `printer-settings` - printer-settings
          *     * `view-settings` - view-settings
          *     * `object-images` - object-images
+         *     * `unused-layouts` - unused-layouts
+         *     * `connection-sites` - connection-sites
+         *     * `speaker-notes` - speaker-notes
+         *     * `cell-spelling` - cell-spelling
+         *     * `cell-places` - cell-places
+         *     * `past-formats` - past-formats
+         *     * `unused-cell-styles` - unused-cell-styles
+         *     * `calculation-order` - calculation-order
+         *     * `pivot-records` - pivot-records
+         *     * `stray-names` - stray-names
          * @enum {string}
          */
-        FitWaysEnum: "grey" | "two-tone" | "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images";
+        FitWaysEnum: "grey" | "two-tone" | "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images" | "unused-layouts" | "connection-sites" | "speaker-notes" | "cell-spelling" | "cell-places" | "past-formats" | "unused-cell-styles" | "calculation-order" | "pivot-records" | "stray-names";
         Fonts: {
             subset: boolean;
             drops_standard: boolean;
@@ -979,6 +1014,8 @@ export interface components {
          *     * `font` - font
          *     * `drawing` - drawing
          *     * `text` - text
+         *     * `cells` - cells
+         *     * `name` - name
          *     * `styles` - styles
          *     * `embedded` - embedded
          *     * `media` - media
@@ -986,7 +1023,7 @@ export interface components {
          *     * `structure` - structure
          * @enum {string}
          */
-        PartKindEnum: "picture" | "profile" | "font" | "drawing" | "text" | "styles" | "embedded" | "media" | "extra" | "structure";
+        PartKindEnum: "picture" | "profile" | "font" | "drawing" | "text" | "cells" | "name" | "styles" | "embedded" | "media" | "extra" | "structure";
         PasswordRequest: {
             password: string;
         };
@@ -1343,7 +1380,7 @@ export interface components {
             bytes: number;
             bytes_then: number;
         };
-        /** @description can_be_spared: a font that may be left out. */
+        /** @description can_be_spared: a font that may be left out. cells: of a sheet of a workbook. */
         SheetPart: {
             id: string;
             kind: components["schemas"]["PartKindEnum"];
@@ -1357,6 +1394,8 @@ export interface components {
             /** Format: double */
             likeness: number | null;
             picture: components["schemas"]["Picture"] | null;
+            cells: components["schemas"]["Cells"] | null;
+            stray_name: components["schemas"]["StrayName"] | null;
         };
         /** @description Totals count documents that have a lighter copy at its weight, the others at their own. */
         Slip: {
@@ -1392,6 +1431,13 @@ export interface components {
             kinds: components["schemas"]["SlipKind"][];
             gone: string[];
             remarks: string[];
+        };
+        /** @description Of a hidden or broken name of a workbook; see `lighten.weights.NameFacts`. */
+        StrayName: {
+            points_at: string;
+            used_by: string[];
+            is_hidden: boolean;
+            is_broken: boolean;
         };
         /**
          * @description * `fonts.subset` - fonts.subset

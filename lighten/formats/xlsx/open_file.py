@@ -19,7 +19,7 @@ from lighten.formats.xlsx.sheets import Sheet, read_sheets
 from lighten.formats.xlsx.strings import StringList, read_strings
 from lighten.formats.xlsx.styles import CellStyles, NamesKept, read_styles
 from lighten.parallel import open_workers
-from lighten.source import Source
+from lighten.source import Progress, Source, no_progress
 from lighten.weights import ExtraKind
 
 __all__ = ["Workbook", "open_workbook", "plain_strings"]
@@ -127,7 +127,7 @@ _WHOLE_EXTRAS: dict[ExtraKind, Callable[[str, str], bool]] = {
 }
 
 
-def open_workbook(source: Source) -> Workbook:
+def open_workbook(source: Source, progress: Progress = no_progress) -> Workbook:
     """Raises: as `open_package`; UnreadableFileError if a sheet is cut short."""
     package = open_package(source)
     kind = KIND_BY_MAIN_TYPE.get(package.content_type(package.main))
@@ -140,7 +140,7 @@ def open_workbook(source: Source) -> Workbook:
     members = {name for picture in pictures for name in (picture.member, *picture.repeats)}
     styles_member, strings_member = (_led_to(package, told) for told in ("styles", "sharedStrings"))
     with open_workers() as workers:
-        sheets = read_sheets(package, workers)
+        sheets = read_sheets(package, workers, progress)
     has_macros = any(name.endswith("vbaProject.bin") for name in package.archive.members)
     return Workbook(
         package=package,

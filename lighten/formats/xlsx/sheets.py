@@ -22,6 +22,7 @@ from lighten.formats.xlsx.cells.sheet_stream import SheetStream
 from lighten.formats.xlsx.cells.table import NotPlainError
 from lighten.formats.xlsx.cells.tokens import COLUMNS
 from lighten.parallel import Workers
+from lighten.source import Progress, no_progress, share_of
 from lighten.weights import SheetFacts
 
 __all__ = ["Sheet", "open_stream", "read_sheets"]
@@ -52,7 +53,9 @@ class Sheet:
     column_styles: NDArray[np.int32]
 
 
-def read_sheets(package: OpcPackage, workers: Workers) -> tuple[Sheet, ...]:
+def read_sheets(
+    package: OpcPackage, workers: Workers, progress: Progress = no_progress
+) -> tuple[Sheet, ...]:
     """In the order in which readers list them, those that nothing lists last.
 
     Raises: UnreadableFileError, LimitExceededError.
@@ -62,10 +65,15 @@ def read_sheets(package: OpcPackage, workers: Workers) -> tuple[Sheet, ...]:
         name for name in package.archive.members if package.content_type(name).endswith(_CELL_TYPES)
     ]
     order = {name: number for number, name in enumerate(listed)}
-    return tuple(
-        _read(package, name, *listed.get(name, (name, True)), workers)
-        for name in sorted(members, key=lambda name: order.get(name, len(order)))
-    )
+    sheets: list[Sheet] = []
+    total = max(1, sum(package.archive.members[name].size_bytes for name in members))
+    done = 0
+    for name in sorted(members, key=lambda name: order.get(name, len(order))):
+        size = package.archive.members[name].size_bytes
+        own = share_of(progress, done / total, (done + size) / total)
+        sheets.append(_read(package, name, listed.get(name, (name, True)), workers, own))
+        done += size
+    return tuple(sheets)
 
 
 def open_stream(package: OpcPackage, member: str, *, is_plain: bool) -> SheetStream:
@@ -85,7 +93,10 @@ def _listed(package: OpcPackage) -> Iterator[tuple[str, bool, str]]:
             yield sheet.get("name", ""), is_hidden, links[told].target
 
 
-def _read(package: OpcPackage, member: str, title: str, is_hidden: bool, workers: Workers) -> Sheet:
+def _read(
+    package: OpcPackage, member: str, listed: tuple[str, bool], workers: Workers, progress: Progress
+) -> Sheet:
+    title, is_hidden = listed
     found: RowsFound | None = None
     is_plain = _looks_plain(package, member)
     stream = open_stream(package, member, is_plain=is_plain)
@@ -93,7 +104,8 @@ def _read(package: OpcPackage, member: str, title: str, is_hidden: bool, workers
         is_plain = attempt
         stream = open_stream(package, member, is_plain=is_plain)
         try:
-            found = reduce(or_, workers.in_threads(look_through, stream.rows()), RowsFound())
+            pieces = _told(stream.rows(), package.archive.members[member].size_bytes, progress)
+            found = reduce(or_, workers.in_threads(look_through, pieces), RowsFound())
             break
         except NotPlainError:
             continue
@@ -122,6 +134,15 @@ def _read(package: OpcPackage, member: str, title: str, is_hidden: bool, workers
         is_plain=is_plain,
         column_styles=_column_styles(stream.head),
     )
+
+
+def _told(pieces: Iterator[bytes], size_bytes: int, progress: Progress) -> Iterator[bytes]:
+    """The pieces, and how far they are through."""
+    done = 0
+    for piece in pieces:
+        yield piece
+        done += len(piece)
+        progress(min(1.0, done / max(1, size_bytes)))
 
 
 def _looks_plain(package: OpcPackage, member: str) -> bool:

@@ -1,7 +1,8 @@
 """The weight sheet of a workbook."""
 
 import posixpath
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
 from itertools import islice
 
 import numpy as np
@@ -15,13 +16,15 @@ from lighten.formats.xlsx.kinds import XLSX_EXTRAS
 from lighten.formats.xlsx.names import drop_names
 from lighten.formats.xlsx.open_file import Workbook, open_workbook
 from lighten.formats.xlsx.sheets import Sheet, open_stream
-from lighten.source import Progress, Source
-from lighten.weights import ExtraKind, Part, PartKind, WeightSheet
+from lighten.source import Progress, Source, share_of
+from lighten.weights import ExtraKind, Part, PartKind, SheetFacts, WeightSheet
 
 __all__ = ["weigh_xlsx"]
 
 # Nothing says how large a picture is shown: a window's worth of cells.
 _WINDOW_PT = (960.0, 540.0)
+# Of the time that weighing takes.
+_OPENED = 0.5
 _MOST_SAMPLES = 4
 # Near enough to compare, at six times the speed of the tightest.
 _SAMPLE_LEVEL = 6
@@ -47,7 +50,7 @@ def weigh_xlsx(source: Source, progress: Progress) -> WeightSheet:
 
     Raises: UnreadableFileError, PasswordNeededError, LimitExceededError, UnsupportedFileError.
     """
-    document = open_workbook(source)
+    document = open_workbook(source, share_of(progress, 0, _OPENED, "looking through sheets"))
     return weigh_package(
         document,
         format_name="xlsx",
@@ -55,7 +58,7 @@ def weigh_xlsx(source: Source, progress: Progress) -> WeightSheet:
         unsized_pt=_WINDOW_PT,
         within=lambda: _weights_within(document),
         other_parts=lambda within: _other_parts(document, within),
-        progress=progress,
+        progress=share_of(progress, _OPENED, 1),
     )
 
 
@@ -155,8 +158,17 @@ def _other_parts(document: Workbook, within: Within) -> Iterator[Part]:
                 kind=kind,
                 size_bytes=weight,
                 name=title,
-                sheet=sheet.facts if sheet else None,
+                sheet=_facts(sheet, member.weight, within.get(name, {})) if sheet else None,
             )
+
+
+def _facts(sheet: Sheet, stored_bytes: int, within: Mapping[ExtraKind, int]) -> SheetFacts:
+    return replace(
+        sheet.facts,
+        stored_bytes=stored_bytes,
+        spelling_bytes=within.get(ExtraKind.CELL_SPELLING, 0),
+        past_bytes=within.get(ExtraKind.PAST_FORMATS, 0),
+    )
 
 
 def _names(document: Workbook) -> Iterator[Part]:

@@ -92,6 +92,8 @@ describe('a document on the bench', () => {
       decision: 'resample',
       reason: '300 to 150 ppi',
       likeness: null,
+      cells: null,
+      stray_name: null,
       picture,
     };
     const kinds = [{ kind: 'picture', count: 1, bytes: 900_000, bytes_then: 100_000 }];

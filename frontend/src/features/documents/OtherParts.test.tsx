@@ -20,6 +20,8 @@ function aFont(name: string, changes: Partial<Schemas['SheetPart']> = {}): Schem
     decision: 'recode',
     reason: 'only the letters in use stay',
     likeness: null,
+    cells: null,
+    stray_name: null,
     picture: null,
     ...changes,
   };

@@ -19,6 +19,8 @@ function aPart(number: number, pictureClass = 'photo') {
     decision: 'resample',
     reason: '300 to 150 ppi',
     likeness: null,
+    cells: null,
+    stray_name: null,
     picture: {
       width_px: 900,
       height_px: 600,

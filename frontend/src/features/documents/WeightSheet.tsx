@@ -6,9 +6,11 @@ import type { Schemas } from '../../api/client';
 import { ErrorNote } from '../../shared/ErrorNote';
 import { sizeText } from '../../shared/sizes';
 import { FitPicture } from './FitPicture';
+import { NameList } from './NameList';
 import { OtherParts } from './OtherParts';
 import { PictureList } from './PictureList';
 import { ReturnedCopies } from './ReturnedCopies';
+import { SheetTable } from './SheetTable';
 import {
   CURRENT,
   type Document,
@@ -46,6 +48,8 @@ export function WeightSheet({ document, satchel, changes }: WeightSheetProps) {
     return <Loader size="sm" className={classes.wait} aria-label="Opening the sheet" />;
 
   const pictures = sheet.data.parts.filter((part) => part.picture !== null);
+  const sheets = sheet.data.parts.filter((part) => part.cells !== null);
+  const names = sheet.data.parts.filter((part) => part.stray_name !== null);
   const others = sheet.data.parts.filter((part) => SINGLE_KINDS.has(part.kind));
   return (
     <section className={classes.root} aria-label={`Weight sheet of ${document.name}`}>
@@ -60,6 +64,8 @@ export function WeightSheet({ document, satchel, changes }: WeightSheetProps) {
         isMeasured={sheet.data.is_measured}
       />
       {satchel.is_fitted && <FitPicture document={document} satchel={satchel} />}
+      {sheets.length > 0 && <SheetTable parts={sheets} satchel={satchel} />}
+      {names.length > 0 && <NameList document={document} parts={names} changes={changes} />}
       {pictures.length > 0 && (
         <PictureList document={document} pictures={pictures} changes={changes} />
       )}
