@@ -54,8 +54,8 @@ class Workbook:
         style_count = len(self.styles) if self.styles else 1
         return all(
             sheet.found is not None
-            and int(sheet.found.strings.max(initial=-1)) < string_count
-            and int(sheet.found.styles.max(initial=0)) < style_count
+            and len(sheet.found.strings) <= string_count
+            and len(sheet.found.styles) <= style_count
             and int(sheet.column_styles.max(initial=0)) < style_count
             for sheet in self.sheets
         )
@@ -66,8 +66,8 @@ class Workbook:
         used = np.zeros(len(self.styles) if self.styles else 1, np.bool_)
         for sheet in self.sheets:
             assert sheet.found is not None
-            used[sheet.found.styles] = True
-            used[np.unique(sheet.column_styles)] = True
+            used[: len(sheet.found.styles)] |= sheet.found.styles
+            used[sheet.column_styles] = True
         return used
 
     @cached_property
@@ -76,7 +76,7 @@ class Workbook:
         used = np.zeros(len(self.strings) if self.strings else 0, np.bool_)
         for sheet in self.sheets:
             assert sheet.found is not None
-            used[sheet.found.strings] = True
+            used[: len(sheet.found.strings)] |= sheet.found.strings
         return used
 
     @cached_property

@@ -46,11 +46,16 @@ def new_numbers(strings: StringList, used: NDArray[np.bool_]) -> NDArray[np.int3
     shown = np.flatnonzero(used)
     if not len(shown):
         return numbers
-    _, first, same = np.unique(strings.marks[shown], axis=0, return_index=True, return_inverse=True)
-    # In the order in which they stood.
-    rank = np.empty(len(first), np.int32)
-    rank[np.argsort(first)] = np.arange(len(first), dtype=np.int32)
-    numbers[shown] = rank[same.reshape(-1)]
+    marks = strings.marks[shown]
+    # Equal ones side by side, each group in the order in which they stood.
+    order = np.lexsort((shown, marks[:, 1], marks[:, 0]))
+    sorted_marks = marks[order]
+    begins = np.ones(len(shown), np.bool_)
+    begins[1:] = (sorted_marks[1:] != sorted_marks[:-1]).any(axis=1)
+    firsts = order[begins]
+    rank = np.empty(len(firsts), np.int32)
+    rank[np.argsort(firsts)] = np.arange(len(firsts), dtype=np.int32)
+    numbers[shown[order]] = rank[np.cumsum(begins) - 1]
     return numbers
 
 

@@ -16,6 +16,7 @@ from lighten.formats.xlsx.kinds import XLSX_EXTRAS
 from lighten.formats.xlsx.names import drop_names
 from lighten.formats.xlsx.open_file import Workbook, open_workbook
 from lighten.formats.xlsx.sheets import Sheet, open_stream
+from lighten.formats.xlsx.strings import new_numbers
 from lighten.source import Progress, Source, share_of
 from lighten.weights import ExtraKind, Part, PartKind, SheetFacts, WeightSheet
 
@@ -73,8 +74,8 @@ def _weights_within(document: Workbook) -> Within:
         weight = weight_within(member, document.styles.content, left)
         within[document.styles_member] = {ExtraKind.UNUSED_CELL_STYLES: weight}
     if document.strings is not None and len(document.strings):
-        shown = np.unique(document.strings.marks[document.used_strings], axis=0)
-        share = 1 - len(shown) / len(document.strings)
+        numbers = new_numbers(document.strings, document.used_strings)
+        share = 1 - (int(numbers.max(initial=-1)) + 1) / len(document.strings)
         weight = int(len(archive.members[document.strings_member].packed) * share)
         within[document.strings_member] = {ExtraKind.CELL_SPELLING: weight}
     return {

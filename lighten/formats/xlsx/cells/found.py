@@ -17,15 +17,18 @@ MOST_STRINGS = 20_000_000
 
 @dataclass(frozen=True, slots=True)
 class RowsFound:
-    """Of some rows. content, anything: how far they go. styles, strings: numbers in use."""
+    """Of some rows. content, anything: how far they go.
+
+    styles, strings: True for each that is in use, by its number, up to the last of these.
+    """
 
     rows: int = 0
     cells: int = 0
     blanks: int = 0
     content: Extent = NOWHERE
     anything: Extent = NOWHERE
-    styles: NDArray[np.int32] = field(default_factory=lambda: np.zeros(0, np.int32))
-    strings: NDArray[np.int32] = field(default_factory=lambda: np.zeros(0, np.int32))
+    styles: NDArray[np.bool_] = field(default_factory=lambda: np.zeros(0, np.bool_))
+    strings: NDArray[np.bool_] = field(default_factory=lambda: np.zeros(0, np.bool_))
 
     def __or__(self, other: "RowsFound") -> "RowsFound":
         """Of both."""
@@ -35,8 +38,8 @@ class RowsFound:
             blanks=self.blanks + other.blanks,
             content=self.content | other.content,
             anything=self.anything | other.anything,
-            styles=np.union1d(self.styles, other.styles),
-            strings=np.union1d(self.strings, other.strings),
+            styles=_either(self.styles, other.styles),
+            strings=_either(self.strings, other.strings),
         )
 
 
@@ -44,10 +47,10 @@ def look_through(piece: bytes) -> RowsFound:
     """Raises: NotPlainError, also for styles and strings that there can be none of."""
     table = read_rows(piece)
     rows, cells, blank = table.rows, table.cells, table.is_blank
-    strings = np.unique(table.values_of(table.shared_strings))
-    styles = np.unique(np.concatenate([cells[:, Cell.STYLE], np.maximum(rows[:, Row.STYLE], 0)]))
-    is_odd = styles.size and styles[-1] >= MOST_STYLES
-    if is_odd or (strings.size and not 0 <= strings[0] <= strings[-1] < MOST_STRINGS):
+    strings = table.values_of(table.shared_strings)
+    styles = np.concatenate([cells[:, Cell.STYLE], np.maximum(rows[:, Row.STYLE], 0)])
+    is_odd = styles.max(initial=0) >= MOST_STYLES
+    if is_odd or strings.min(initial=0) < 0 or strings.max(initial=0) >= MOST_STRINGS:
         raise NotPlainError
     numbers, columns = table.row_numbers, cells[:, Cell.COLUMN]
     return RowsFound(
@@ -56,6 +59,19 @@ def look_through(piece: bytes) -> RowsFound:
         blanks=int(blank.sum()),
         content=Extent(*(int(side[~blank].max(initial=0)) for side in (numbers, columns))),
         anything=Extent(int(rows[:, Row.NUMBER].max(initial=0)), int(columns.max(initial=0))),
-        styles=styles,
-        strings=strings,
+        styles=_marks(styles),
+        strings=_marks(strings),
     )
+
+
+def _marks(numbers: NDArray[np.int32]) -> NDArray[np.bool_]:
+    marks = np.zeros(int(numbers.max(initial=-1)) + 1, np.bool_)
+    marks[numbers] = True
+    return marks
+
+
+def _either(one: NDArray[np.bool_], other: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    longer, shorter = (one, other) if len(one) >= len(other) else (other, one)
+    both = longer.copy()
+    both[: len(shorter)] |= shorter
+    return both

@@ -4,7 +4,6 @@ Attributes that say what is so anyway go; what differs from cell to cell comes l
 before it is alike. Source: ECMA-376 part 1, 18.3.1.4 and 18.3.1.73.
 """
 
-import re
 from dataclasses import dataclass
 
 import numpy as np
@@ -20,8 +19,7 @@ __all__ = ["NewNumbers", "shortest", "write_rows"]
 Bytes = NDArray[np.uint8]
 Table = NDArray[np.int32]
 # A byte that XML cannot hold, before numbers whose shortest spelling is still to be found.
-_LONG = re.compile(rb"\x01([^<]*)")
-_NUMBER = re.compile(rb"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
+_MARK = b"\x01"
 _MOST_GROWTH = 12
 
 
@@ -50,37 +48,47 @@ def write_rows(table: CellTable, numbers: NewNumbers, trimming: Trimming) -> byt
     _write(table.src, (table.rows, table.cells), kept, maps, int(numbers.is_compact), room, told)
     if told[1]:
         raise IndexError("a style or string that is not there")
-    return _LONG.sub(_shortest_of, room[: told[0]].tobytes())
+    return _shortened(room[: told[0]].tobytes())
 
 
-def _shortest_of(match: re.Match[bytes]) -> bytes:
-    return shortest(match[1])
+def _shortened(marked: bytes) -> bytes:
+    """All numbers behind a mark in their shortest spelling, and the marks gone."""
+    first, *pieces = marked.split(_MARK)
+    out = [first]
+    for piece in pieces:
+        end = piece.index(b"<")
+        out.append(shortest(piece[:end]))
+        out.append(piece[end:])
+    return b"".join(out)
 
 
 def shortest(text: bytes) -> bytes:
     """The shortest spelling that reads back to the same double; the text where it is no number.
 
-    Source: IEEE 754-2019, 5.12.2; Python's `repr` of a float is the shortest in digits.
+    text: of digits, signs, points and E. Source: IEEE 754-2019, 5.12.2; Python's `repr` of a float
+    is the shortest in digits.
     """
-    if not _NUMBER.fullmatch(text):
+    try:
+        told = repr(float(text)).encode()
+    except ValueError:
         return text
-    value = float(text)
-    if value - value != 0:  # beyond the largest double
-        return text
-    digits, _, power = repr(value).encode().partition(b"e")
-    digits = digits.removesuffix(b".0")
-    plain = digits + b"E" + str(int(power)).encode() if power else digits
-    spelt = min(plain, _with_power(plain), key=len)
-    return spelt if len(spelt) < len(text) else text
+    if b"e" in told or told.startswith((b"0.0", b"-0.0")):
+        told = _with_power(told)
+    elif told.endswith(b".0"):
+        told = told[:-2]
+    # What is beyond the largest double is told in letters.
+    return told if len(told) < len(text) and not told.endswith(b"f") else text
 
 
-def _with_power(plain: bytes) -> bytes:
-    """A small fraction as digits and a power of ten. Whole numbers stay whole for all readers."""
-    sign, digits = (b"-", plain[1:]) if plain.startswith(b"-") else (b"", plain)
+def _with_power(told: bytes) -> bytes:
+    """A small fraction, or what has a power of ten, in the shorter of both ways."""
+    digits, _, power = told.partition(b"e")
+    if power:
+        return digits.removesuffix(b".0") + b"E" + str(int(power)).encode()
+    sign, digits = (b"-", told[1:]) if told.startswith(b"-") else (b"", told)
     left = digits.removeprefix(b"0.").lstrip(b"0")
-    if b"E" in plain or not digits.startswith(b"0.0") or not left:
-        return plain
-    return sign + left + b"E-" + str(len(digits) - 2).encode()
+    spelt = sign + left + b"E-" + str(len(digits) - 2).encode()
+    return min(told.removesuffix(b".0"), spelt, key=len) if left else told.removesuffix(b".0")
 
 
 @compiled
@@ -234,12 +242,15 @@ def _write_cell(
 @within_loops
 def _may_be_shorter(src: Bytes, begin: int, end: int) -> bool:  # pragma: no cover - compiled
     """It has more digits than a double needs, a power of ten, or zeros by its point."""
-    has_point = False
+    has_point, has_power = False, False
     for place in range(begin, end):
-        if src[place] == 46:
+        letter = src[place]
+        if letter == 46:
             has_point = True
-        elif src[place] != 45 and (src[place] < 48 or src[place] > 57):
-            return True
-    if not has_point:
-        return end - begin > 16
-    return end - begin > 16 or bool(src[end - 1] == 48) or bool(src[begin + 2] == 48)
+        elif letter == 69 or letter == 101:
+            has_power = True
+        elif letter != 45 and letter != 43 and (letter < 48 or letter > 57):
+            return False
+    if has_power or end - begin > 16:
+        return True
+    return has_point and (bool(src[end - 1] == 48) or bool(src[begin + 2] == 48))
