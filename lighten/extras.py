@@ -292,6 +292,17 @@ EXTRAS: Mapping[ExtraKind, Extra] = MappingProxyType(
             loss="Macros of other workbooks that know them find them no longer.",
             warning="Hidden and broken names go that nothing in the workbook uses.",
         ),
+        ExtraKind.OTHER_WORKBOOKS: Extra(
+            title="Links to other workbooks",
+            purpose="Formulas that look into other workbooks, with copies of what they saw there.",
+            loss="Those formulas: cells keep their values, and no longer change with the others.",
+            warning="Links to other workbooks end: cells keep values and lose those formulas.",
+            may_lack=(
+                "formulas to other workbooks",
+                "names to other workbooks",
+                "values from other workbooks",
+            ),
+        ),
         ExtraKind.PIVOT_RECORDS: Extra(
             title="Copies of data behind pivot tables",
             purpose="The rows that pivot tables were made of, kept beside them.",

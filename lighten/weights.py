@@ -106,6 +106,7 @@ class ExtraKind(StrEnum):
     CALCULATION_ORDER = "calculation-order"
     PIVOT_RECORDS = "pivot-records"
     STRAY_NAMES = "stray-names"
+    OTHER_WORKBOOKS = "other-workbooks"
 
 
 class PictureCoding(StrEnum):

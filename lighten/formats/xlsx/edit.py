@@ -9,12 +9,13 @@ from operator import or_
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.containers.changes import MemberStream, Rewrite
+from lighten.containers.changes import MemberStream, Rewrite, in_turn
 from lighten.containers.opc.editing import OpcEditing
 from lighten.formats.xlsx.cells.table import Cell, Row, read_rows
 from lighten.formats.xlsx.cells.trim import NOWHERE, Extent, Trimming, kept_lines
 from lighten.formats.xlsx.cells.write import NewNumbers, write_rows
 from lighten.formats.xlsx.kinds import KINDS
+from lighten.formats.xlsx.links import shared_links, unlink_cells, unlink_workbook
 from lighten.formats.xlsx.names import drop_names
 from lighten.formats.xlsx.open_file import Workbook, open_workbook, plain_strings
 from lighten.formats.xlsx.pivots import refresh_on_opening
@@ -28,7 +29,14 @@ from lighten.weights import ExtraKind, WeightSheet
 
 __all__ = ["SheetWriter", "XlsxEditing", "edit_xlsx"]
 
-_OF_CELLS = frozenset({ExtraKind.CELL_SPELLING, ExtraKind.CELL_PLACES, ExtraKind.PAST_FORMATS})
+_OF_CELLS = frozenset(
+    {
+        ExtraKind.CELL_SPELLING,
+        ExtraKind.CELL_PLACES,
+        ExtraKind.PAST_FORMATS,
+        ExtraKind.OTHER_WORKBOOKS,
+    }
+)
 
 
 @contextmanager
@@ -39,14 +47,20 @@ def edit_xlsx(source: Source, sheet: WeightSheet) -> Iterator["XlsxEditing"]:
 
 @dataclass(frozen=True, slots=True)
 class SheetWriter:
-    """What becomes of a piece of a sheet; workers can have it."""
+    """What becomes of a piece of a sheet; workers can have it.
+
+    links: shared formulas that look into other workbooks, where all such go; else None.
+    """
 
     numbers: NewNumbers
     trimming: Trimming
+    links: frozenset[bytes] | None = None
 
     def __call__(self, piece: tuple[bytes, bytes, bytes]) -> bytes:
         """piece: rows, and what stands before and after them."""
         before, rows, after = piece
+        if self.links is not None:
+            rows = unlink_cells(rows, self.links)
         return before + write_rows(read_rows(rows), self.numbers, self.trimming) + after
 
 
@@ -68,8 +82,13 @@ class XlsxEditing(OpcEditing):
             for part in self.sheet.parts
             if part.name_facts and decisions[part.id].action is Action.DROP
         )
+        main = self.package.main
         if gone:
-            stories[self.package.main] = partial(drop_names, gone=gone)
+            stories[main] = partial(drop_names, gone=gone)
+        if self._ends_links:
+            stories[main] = in_turn(unlink_workbook, stories.get(main))
+            # It would lead to cells that no longer calculate.
+            self.changes.removed |= self.members_of(ExtraKind.CALCULATION_ORDER)
         if ExtraKind.PIVOT_RECORDS in self.changes.dropped:
             for name in self.archive.members:
                 if self.package.content_type(name).endswith("pivotCacheDefinition+xml"):
@@ -136,7 +155,17 @@ class XlsxEditing(OpcEditing):
                 content=sheet.found.content,
                 past=ExtraKind.PAST_FORMATS in dropped,
             ),
+            self._shared_links(sheet) if self._ends_links else None,
         )
+
+    @property
+    def _ends_links(self) -> bool:
+        is_asked = ExtraKind.OTHER_WORKBOOKS in self.changes.dropped
+        return is_asked and bool(self._document.links) and self._document.is_sound
+
+    def _shared_links(self, sheet: Sheet) -> frozenset[bytes]:
+        stream = open_stream(self.package, sheet.member, is_plain=sheet.is_plain)
+        return shared_links(stream.rows())
 
     @cached_property
     def _styles(self) -> tuple[bytes, NDArray[np.int32]] | None:

@@ -14,6 +14,7 @@ from lighten.errors import UnreadableFileError
 from lighten.formats.xlsx.anchors import anchored_size
 from lighten.formats.xlsx.cells.plain_xml import as_plain
 from lighten.formats.xlsx.kinds import KIND_BY_MAIN_TYPE
+from lighten.formats.xlsx.links import are_only_in_cells, link_members
 from lighten.formats.xlsx.names import StrayName, stray_names
 from lighten.formats.xlsx.sheets import Sheet, read_sheets
 from lighten.formats.xlsx.strings import StringList, read_strings
@@ -29,7 +30,8 @@ __all__ = ["Workbook", "open_workbook", "plain_strings"]
 class Workbook:
     """A package and what is known of it before anything is weighed.
 
-    names: hidden and broken ones. styles, strings: None where the workbook has none.
+    names: hidden and broken ones. links: members that hold what was seen in other workbooks, where
+    nothing but formulas of cells looks there. styles, strings: None where the workbook has none.
     """
 
     package: OpcPackage
@@ -42,6 +44,7 @@ class Workbook:
     styles: CellStyles | None
     strings: StringList | None
     names: tuple[StrayName, ...]
+    links: frozenset[str]
 
     @cached_property
     def by_member(self) -> dict[str, Sheet]:
@@ -102,6 +105,8 @@ class Workbook:
         match extra:
             case ExtraKind.LEFTOVERS:
                 return self.leftovers
+            case ExtraKind.OTHER_WORKBOOKS:
+                return self.links
             case ExtraKind.REPEATS:
                 return frozenset(name for picture in self.pictures for name in picture.repeats)
         is_such = _WHOLE_EXTRAS.get(extra)
@@ -141,6 +146,7 @@ def open_workbook(source: Source, progress: Progress = no_progress) -> Workbook:
     styles_member, strings_member = (_led_to(package, told) for told in ("styles", "sharedStrings"))
     with open_workers() as workers:
         sheets = read_sheets(package, workers, progress)
+    links = link_members(package)
     has_macros = any(name.endswith("vbaProject.bin") for name in package.archive.members)
     return Workbook(
         package=package,
@@ -154,6 +160,9 @@ def open_workbook(source: Source, progress: Progress = no_progress) -> Workbook:
         strings=read_strings(plain_strings(package, strings_member), source.name)
         if strings_member
         else None,
+        links=links
+        if are_only_in_cells(package, (sheet.shell for sheet in sheets))
+        else frozenset(),
         # Macros may ask for any of them.
         names=() if has_macros else stray_names(package, sheets),
     )

@@ -6,7 +6,7 @@ Source: ECMA-376 part 1, clause 18.
 import hashlib
 import re
 import zipfile
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from functools import cached_property, partial, reduce
 from typing import Any
@@ -44,6 +44,10 @@ _AROUND = {
     "sheetProtection": "protection",
     "autoFilter": "filters",
 }
+# A formula, the number of one that cells share, and what looks into another workbook.
+_FORMULA = re.compile(rb"<f(?=[ />])([^>]*?)(?:/>|>([^<]*)</f>)")
+_SHARED_NUMBER = re.compile(rb' si="(\d+)"')
+_LINKED = re.compile(rb"(?:^|[^\w\]])\[[0-9]+\][^\[\]<!]*!")
 # How far the sheet claims to go says nothing of what it holds.
 _UNTOLD = ("dimension", "sheetData")
 
@@ -59,7 +63,8 @@ class XlsxReading(OpcReading):
                 if member in self.members:
                     self._look_through(title, member, told, workers)
         for kind, entries in (
-            ("names", self._names()),
+            ("names", self._names(is_linked=False)),
+            ("names to other workbooks", self._names(is_linked=True)),
             ("tables", self._digests("xl/tables/")),
             ("pivot tables", self._digests("xl/pivotTables/")),
             ("pivot records", self._hashes("xl/pivotCache/pivotCacheRecords")),
@@ -98,6 +103,10 @@ class XlsxReading(OpcReading):
             digest = hashlib.sha256(self.content(member)).hexdigest()
             told["cells"].append(f"{title}: as stored {digest}")
             return
+        if self._links:
+            told.setdefault("formulas to other workbooks", []).extend(
+                f"{title}: {mark}" for mark in self._linked_formulas(member, is_plain)
+            )
         for kind, total, count in zip(_NAMES_OF_SUMS, sums.sums, sums.counts, strict=True):
             if count:
                 told.setdefault(kind, []).append(f"{title}: {count} {int(total):x}")
@@ -118,7 +127,8 @@ class XlsxReading(OpcReading):
         stream = self._stream(member, is_plain)
         strings = self._strings
         # Columns are told before the rows begin.
-        rows = stream.rows()
+        unlinked = self._unlinked(member, is_plain)
+        rows = map(unlinked, stream.rows())
         first = next(rows, None)
         looks = self._looks_of(stream.head)
         if first is None:
@@ -135,13 +145,41 @@ class XlsxReading(OpcReading):
         total = summed(pieces(), None)
         if total.counts[1]:
             again = self._stream(member, is_plain)
-            total = summed(again.rows(), (total.last_row, total.last_column))
+            total = summed(map(unlinked, again.rows()), (total.last_row, total.last_column))
         return total, stream.head + stream.tail
 
     def _stream(self, member: str, is_plain: bool) -> SheetStream:
         shown_as = f"{self._name}: {member}"
         chunks = self._chunks(member)
         return SheetStream(chunks if is_plain else as_plain(chunks, shown_as), shown_as)
+
+    @cached_property
+    def _links(self) -> bool:
+        """It looks into other workbooks."""
+        return any(name.startswith("xl/externalLinks/") for name in self.members)
+
+    def _unlinked(self, member: str, is_plain: bool) -> Callable[[bytes], bytes]:
+        """Takes formulas out that look into other workbooks, which are told by themselves."""
+        if not self._links:
+            return bytes
+        linked = self._linked_numbers(member, is_plain)
+        return partial(_FORMULA.sub, lambda one: b"" if _is_linked(one, linked) else one[0])
+
+    def _linked_numbers(self, member: str, is_plain: bool) -> frozenset[bytes]:
+        """Of formulas that several cells share."""
+        return frozenset(
+            number[1]
+            for piece in self._stream(member, is_plain).rows()
+            for one in _FORMULA.finditer(piece)
+            if one[2] and _LINKED.search(one[2]) and (number := _SHARED_NUMBER.search(one[1]))
+        )
+
+    def _linked_formulas(self, member: str, is_plain: bool) -> Iterator[str]:
+        linked = self._linked_numbers(member, is_plain)
+        for piece in self._stream(member, is_plain).rows():
+            for one in _FORMULA.finditer(piece):
+                if _is_linked(one, linked):
+                    yield hashlib.md5(one[0], usedforsecurity=False).hexdigest()
 
     def _chunks(self, member: str) -> Iterator[bytes]:
         try:
@@ -244,9 +282,14 @@ class XlsxReading(OpcReading):
 
     # What stands beside the sheets.
 
-    def _names(self) -> Iterator[str]:
-        """Each by the sheet that it is of, and by itself; then what it says."""
+    def _names(self, *, is_linked: bool) -> Iterator[str]:
+        """Each by the sheet that it is of, and by itself; then what it says.
+
+        is_linked: those that look into other workbooks, or the others.
+        """
         for name in self.tree(self._main).iter("{*}definedName"):
+            if bool(_LINKED.search((name.text or "").encode())) is not is_linked:
+                continue
             told = dict(name.attrib)
             own = f"name:{told.get('localSheetId', '')}:{told.get('name', '')}".replace(" ", "_")
             yield f"{own} {sorted(told.items())} {name.text}"
@@ -267,6 +310,12 @@ def read_xlsx(source: Source) -> Iterator[XlsxReading]:
     """The file opened for comparison. Raises: UnreadableFileError."""
     with open_zip(source.path, source.name) as file:
         yield XlsxReading(file, source.name)
+
+
+def _is_linked(formula: re.Match[bytes], linked: frozenset[bytes]) -> bool:
+    number = _SHARED_NUMBER.search(formula[1])
+    is_shared = number is not None and number[1] in linked
+    return is_shared or bool(formula[2] and _LINKED.search(formula[2]))
 
 
 def _sum_piece(

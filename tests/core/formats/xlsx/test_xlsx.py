@@ -321,3 +321,81 @@ class Names(WorkbookCase):
             {"xl/workbook.xml": lambda xml: xml.replace(b"Ledger!$C$2<", b"Ledger!$C$3<")},
         )
         self.assertIs(prove(source, faulty, sheet, copy.outcomes).verdict, Verdict.LOOK)
+
+
+class Links(WorkbookCase):
+    """Formulas that look into other workbooks (ECMA-376 part 1, 18.14 and 18.17.2.3)."""
+
+    def linked(self, rule: bytes = b"63") -> Source:
+        link = (
+            b'<externalLink xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main">'
+            b'<externalBook><sheetNames><sheetName val="Weather"/></sheetNames></externalBook>'
+            b"</externalLink>"
+        )
+        kind = b"application/vnd.openxmlformats-officedocument.spreadsheetml.externalLink+xml"
+        relations = b"http://schemas.openxmlformats.org/officeDocument/2006/relationships"
+        source = rewritten(
+            self.ledger(),
+            {
+                "xl/workbook.xml": lambda xml: xml.replace(
+                    b"<definedNames>",
+                    b'<externalReferences><externalReference r:id="rId99"/></externalReferences>'
+                    b'<definedNames><definedName name="rain">[1]Weather!$A$1</definedName>',
+                ),
+                "xl/_rels/workbook.xml.rels": lambda xml: xml.replace(
+                    b"</Relationships>",
+                    b'<Relationship Id="rId99" Type="' + relations + b'/externalLink" '
+                    b'Target="externalLinks/externalLink1.xml"/></Relationships>',
+                ),
+                "[Content_Types].xml": lambda xml: xml.replace(
+                    b"</Types>",
+                    b'<Override PartName="/xl/externalLinks/externalLink1.xml" ContentType="'
+                    + kind
+                    + b'"/></Types>',
+                ),
+                _SHEET: lambda xml: (
+                    xml.replace(b"<f>C5*2</f>", b"<f>C5*[1]Weather!A1</f>")
+                    .replace(
+                        b"<f>C6*2</f>", b'<f t="shared" ref="E6:E7" si="4">[1]Weather!B1+C6</f>'
+                    )
+                    .replace(b"<f>C7*2</f>", b'<f t="shared" si="4"/>')
+                    .replace(b"<formula>63<", b"<formula>" + rule + b"<")
+                ),
+            },
+        )
+        members = {**self.stored(source), "xl/externalLinks/externalLink1.xml": link}
+        return with_members(source.path, members)
+
+    def test_stay_unless_asked(self) -> None:
+        members = self.members(self.make(self.linked()))
+        self.assertIn("xl/externalLinks/externalLink1.xml", members)
+        self.assertEqual(members[_SHEET].count(b"[1]Weather!"), 2)
+
+    def test_end_on_request_and_cells_keep_their_values(self) -> None:
+        source = self.linked()
+        made = self.make(source, without(ExtraKind.OTHER_WORKBOOKS))
+        members = self.members(made)
+        self.assertNotIn("xl/externalLinks/externalLink1.xml", members)
+        for gone in (b"[1]Weather", b'si="4"', b"externalReference"):
+            self.assertFalse(any(gone in content for content in members.values()), gone)
+        self.assertEqual(by_calamine(made.copy.path), by_calamine(source.path))
+        kept = opened(made.copy.path)["Ledger"]
+        self.assertEqual([kept["E5"].value, kept["E7"].value], [120.8, 121.2])
+        self.assertEqual(kept["E8"].value, "=C8*2")
+
+    def test_are_not_offered_where_rules_look_there_too(self) -> None:
+        sheet = weigh(self.linked(rule=b"[1]Weather!$A$1"))
+        self.assertNotIn(ExtraKind.OTHER_WORKBOOKS, {part.extra for part in sheet.parts})
+
+    def test_another_formula_that_goes_is_seen(self) -> None:
+        source = self.linked()
+        sheet = weigh(source)
+        chosen = plan(sheet, without(ExtraKind.OTHER_WORKBOOKS))
+        copy = make_copy(source, sheet, chosen, self.folder / "c.xlsx")
+        self.assertIsNot(
+            prove(source, Source(path=copy.path), sheet, copy.outcomes).verdict, Verdict.LOOK
+        )
+        faulty = rewritten(
+            Source(path=copy.path), {_SHEET: lambda xml: xml.replace(b"<f>C8*2</f>", b"")}
+        )
+        self.assertIs(prove(source, faulty, sheet, copy.outcomes).verdict, Verdict.LOOK)
