@@ -88,6 +88,7 @@ from lighten.weights import (
     Placement,
     Rules,
     WeightSheet,
+    column_letters,
 )
 
 __all__ = [
@@ -150,6 +151,7 @@ __all__ = [
     "TwoToneMethod",
     "Verdict",
     "WeightSheet",
+    "column_letters",
     "comparison_as_json",
     "copy_as_json",
     "copy_ending",

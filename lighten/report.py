@@ -1,5 +1,6 @@
 """The core's values as JSON, the same for the command and the application."""
 
+from dataclasses import asdict
 from typing import Any
 
 from lighten.errors import LightenError
@@ -175,6 +176,10 @@ def _part(part: Part) -> Json:
         detail["extra"] = str(part.extra)
     if part.picture is not None:
         detail.update(_picture(part.picture))
+    if part.sheet is not None:
+        detail["sheet"] = asdict(part.sheet)
+    if part.name_facts is not None:
+        detail["stray_name"] = asdict(part.name_facts)
     return {"id": part.id, "kind": str(part.kind), "bytes": part.size_bytes, "detail": detail}
 
 

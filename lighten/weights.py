@@ -20,6 +20,7 @@ __all__ = [
     "Rules",
     "SheetFacts",
     "WeightSheet",
+    "column_letters",
     "with_structure",
 ]
 
@@ -261,6 +262,15 @@ class SheetFacts:
     stored_bytes: int = 0
     spelling_bytes: int = 0
     past_bytes: int = 0
+
+
+def column_letters(column: int) -> str:
+    """What a sheet calls a column, counted from 1 (ECMA-376 part 1, 18.3.1.4); "" for none."""
+    letters = ""
+    while column:
+        column, rest = divmod(column - 1, 26)
+        letters = chr(65 + rest) + letters
+    return letters
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

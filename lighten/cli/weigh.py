@@ -6,7 +6,15 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from lighten import KIND_TITLES, LightenError, Source, WeightSheet, error_as_json, sheet_as_json
+from lighten import (
+    KIND_TITLES,
+    LightenError,
+    Source,
+    WeightSheet,
+    column_letters,
+    error_as_json,
+    sheet_as_json,
+)
 from lighten import weigh as weigh_source
 from lighten.cli.printing import DONE, SOME_FAILED, progress_bar, size_text
 
@@ -38,9 +46,8 @@ def _print_sheet(path: Path, sheet: WeightSheet) -> None:
     pages = "" if sheet.pages is None else f", {sheet.pages} pages"
     print(f"{path}: {size_text(sheet.size_bytes)}{pages}")
     for kind, size in sorted(sheet.bytes_by_kind().items(), key=lambda item: -item[1]):
-        print(
-            f"  {KIND_TITLES[kind].lower():<14}{size_text(size):>10}{size / sheet.size_bytes:>7.0%}"
-        )
+        share = size / sheet.size_bytes
+        print(f"  {KIND_TITLES[kind].lower():<22}{size_text(size):>10}{share:>7.0%}")
     pictures = sorted(
         (part for part in sheet.parts if part.picture), key=lambda part: -part.size_bytes
     )
@@ -54,6 +61,25 @@ def _print_sheet(path: Path, sheet: WeightSheet) -> None:
         )
     if len(pictures) > _HEAVIEST_SHOWN:
         print(f"    and {len(pictures) - _HEAVIEST_SHOWN} lighter pictures")
+    _print_sheets(sheet)
+
+
+def _print_sheets(sheet: WeightSheet) -> None:
+    """Of a workbook: how far data go in each sheet, and how far it says that it goes."""
+    for part in sheet.parts:
+        if part.sheet is not None:
+            cells = part.sheet
+            data = (
+                f"data end at row {cells.last_row:,}, column {column_letters(cells.last_column)}"
+                if cells.cells
+                else "no data"
+            )
+            claimed = f"; claims {cells.claimed}" if cells.claimed else ""
+            print(f"    {size_text(cells.stored_bytes):>10}  sheet {part.name}: {data}{claimed}")
+    names = [part.name_facts for part in sheet.parts if part.name_facts]
+    if names:
+        idle = sum(not facts.used_by for facts in names)
+        print(f"    {len(names):,} hidden or broken names, {idle:,} of them used by nothing")
 
 
 def _on_pages(pages: tuple[int, ...]) -> str:

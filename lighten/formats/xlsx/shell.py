@@ -9,8 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.containers.xml_parts import parse_xml, write_xml
-from lighten.formats.xlsx.cells.plain_xml import column_letters
 from lighten.formats.xlsx.cells.trim import Extent
+from lighten.weights import column_letters
 
 __all__ = ["rewrite_shell"]
 

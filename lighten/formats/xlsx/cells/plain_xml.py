@@ -10,8 +10,9 @@ from xml.sax.saxutils import escape
 
 from lighten.errors import UnreadableFileError
 from lighten.formats.xlsx.cells.tokens import COLUMNS
+from lighten.weights import column_letters
 
-__all__ = ["as_plain", "column_letters"]
+__all__ = ["as_plain"]
 
 _QUOTES = {'"': "&quot;", "\t": "&#9;", "\n": "&#10;", "\r": "&#13;"}
 _FLUSH_AT = 4_000
@@ -95,15 +96,6 @@ class _Writer:
         if self._is_open:
             self.out.append(">")
             self._is_open = False
-
-
-def column_letters(column: int) -> str:
-    """The letters of a column, counted from 1."""
-    letters = ""
-    while column:
-        column, rest = divmod(column - 1, 26)
-        letters = chr(65 + rest) + letters
-    return letters
 
 
 def _column_of(place: str) -> int:
