@@ -1,5 +1,6 @@
 """What every format must keep, whatever kind of file it is for."""
 
+import io
 import zipfile
 from collections.abc import Callable
 from contextlib import AbstractContextManager
@@ -8,9 +9,12 @@ from typing import Any
 
 import docx
 import numpy as np
+import openpyxl
+import pptx
 import pypdf
 from lxml import etree
 from PIL import Image
+from python_calamine import CalamineWorkbook
 
 from lighten import FORMATS, Source, make_copy, plan, preset_named, weigh
 from lighten.contract import Format, PagedReading, PicturesReading
@@ -19,15 +23,23 @@ from lighten.parallel import open_workers
 from lighten.plans import Action, Decision, Plan
 from tests.builders import FolderCase
 from tests.core.formats.docx import samples as docx_samples
+from tests.core.formats.odp import samples as odp_samples
+from tests.core.formats.ods import samples as ods_samples
 from tests.core.formats.odt import samples as odt_samples
 from tests.core.formats.pdf.samples import report
 from tests.core.formats.picture.samples import camera_photo
+from tests.core.formats.pptx import samples as pptx_samples
+from tests.core.formats.xlsx import samples as xlsx_samples
 
 SAMPLES: dict[str, Callable[[Path], Source]] = {
     "pdf": report,
     "picture": camera_photo,
     "docx": docx_samples.handbook,
     "odt": odt_samples.handbook,
+    "pptx": pptx_samples.talk,
+    "odp": odp_samples.talk,
+    "xlsx": xlsx_samples.ledger,
+    "ods": ods_samples.ledger,
 }
 # Readers of others: what they raise fails the test.
 READERS: dict[str, Callable[[Path], Any]] = {
@@ -35,6 +47,10 @@ READERS: dict[str, Callable[[Path], Any]] = {
     "picture": lambda path: Image.open(path).load(),
     "docx": lambda path: [paragraph.text for paragraph in docx.Document(str(path)).paragraphs],
     "odt": lambda path: etree.fromstring(zipfile.ZipFile(path).read("content.xml")),
+    "pptx": lambda path: [len(slide.shapes) for slide in pptx.Presentation(str(path)).slides],
+    "odp": lambda path: etree.fromstring(zipfile.ZipFile(path).read("content.xml")),
+    "xlsx": lambda path: openpyxl.load_workbook(io.BytesIO(path.read_bytes())),
+    "ods": lambda path: CalamineWorkbook.from_filelike(io.BytesIO(path.read_bytes())),
 }
 
 

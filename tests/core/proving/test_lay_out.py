@@ -14,6 +14,7 @@ from lighten.source import no_progress
 from tests.builders import FolderCase
 from tests.core.formats.docx import samples as docx_samples
 from tests.core.formats.odt import samples as odt_samples
+from tests.core.formats.package_samples import rewritten
 
 has_suite = unittest.skipUnless(shutil.which("soffice"), "no office suite is installed here")
 
@@ -76,7 +77,7 @@ class LaidOut(FolderCase):
     def test_a_paragraph_that_is_gone_is_seen(self) -> None:
         source = docx_samples.handbook(self.folder / "a.docx")
         shutil.copy(source.path, self.folder / "b.docx")
-        broken = docx_samples.rewritten(
+        broken = rewritten(
             Source(path=self.folder / "b.docx"),
             {"word/document.xml": lambda xml: xml.replace(b"Round 7:", b"Round 8:")},
         )
