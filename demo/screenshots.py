@@ -56,7 +56,7 @@ def _take_all() -> None:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(f"http://127.0.0.1:{_PORT}/")
         page.get_by_text("Season papers").click()
-        page.get_by_text("7 of 7 fit").wait_for(timeout=120_000)
+        page.get_by_text("10 of 10 fit").wait_for(timeout=120_000)
         _take(page, "bench")
         page.get_by_role("button", name="Make lighter copies").click()
         page.wait_for_timeout(2500)
@@ -69,6 +69,7 @@ def _take_all() -> None:
         page.get_by_role("button", name="Annual report.pdf", exact=True).click()
         _take_picture(page)
         _take_text(page)
+        _take_workbook(page)
         page.get_by_role("button", name="Fine tuning").click()
         page.get_by_role("button", name="Photos", exact=True).click()
         page.get_by_role("heading", name="Fonts and drawing").scroll_into_view_if_needed()
@@ -93,7 +94,7 @@ def _take_all() -> None:
         _take(page, "bench-narrow")
         page.set_viewport_size({"width": 1280, "height": 800})
         page.get_by_label("Green Satchel, to the shelf").click()
-        page.get_by_text("7 documents").wait_for()
+        page.get_by_text("10 documents").wait_for()
         _take(page, "shelf")
         page.get_by_role("button", name="Sign out").click()
         page.get_by_role("heading", name="Sign in").wait_for()
@@ -118,6 +119,19 @@ def _take_text(page: Page) -> None:
     _take(page, "loupe-text")
     page.go_back()
     page.get_by_text("All copies, zip").wait_for()
+
+
+def _take_workbook(page: Page) -> None:
+    """The sheets of a workbook, and its names to look through."""
+    opener = page.get_by_role("button", name="Ringing ledger.xlsx", exact=True)
+    opener.click()
+    page.get_by_label("Sheets of the workbook").wait_for()
+    page.get_by_label("Names to look through").scroll_into_view_if_needed()
+    page.mouse.move(400, 500)
+    page.mouse.wheel(0, 60)
+    _take(page, "bench-workbook")
+    page.mouse.wheel(0, -10_000)
+    opener.click()
 
 
 def _take_picture(page: Page) -> None:
