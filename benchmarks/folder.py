@@ -61,7 +61,10 @@ def looks_of(source: Path, *copies: Path) -> list[list[float]]:
     chosen = pages[:: -(-len(pages) // _PAGES_LOOKED_AT)] if pages else []
     drawn = [_drawn(source, page) for page in chosen]
     return [
-        [ssimulacra2(before, _drawn(copy, page)) for page, before in zip(chosen, drawn, strict=True)]
+        [
+            ssimulacra2(before, _drawn(copy, page))
+            for page, before in zip(chosen, drawn, strict=True)
+        ]
         for copy in copies
     ]
 

@@ -1,10 +1,20 @@
-"""Workbooks of many rows, as spreadsheet programs write them: `python -m benchmarks.workbooks`."""
+"""Workbooks of many rows: bytes, time and memory: `python -m benchmarks.workbooks [ROWS]`.
 
+Cells in fewer bytes, with places and without, and blank formatted cells past the data; weighing
+against what zipfile and lxml take to read all of it once.
+"""
+
+import json
+import subprocess
+import sys
+import tempfile
 import zipfile
 from collections.abc import Iterator
 from pathlib import Path
 
 import numpy as np
+
+from benchmarks.run import measure
 
 __all__ = ["make_blank_workbook", "make_data_workbook"]
 
@@ -146,3 +156,65 @@ def _column(number: int) -> str:
         number, rest = divmod(number - 1, 26)
         letters = chr(65 + rest) + letters
     return letters
+
+
+_READ_ALL = """
+import sys, zipfile
+from lxml import etree
+with zipfile.ZipFile(sys.argv[1]) as file:
+    for name in file.namelist():
+        if name.endswith(".xml"):
+            with file.open(name) as member:
+                for _, element in etree.iterparse(member, huge_tree=True):
+                    element.clear()
+"""
+
+
+def main() -> None:
+    rows = int(sys.argv[1]) if len(sys.argv) > 1 else 768_000
+    command = Path(sys.executable).with_name("green-satchel")
+    print("| workbook | what | of the bytes | s | MB at peak |")
+    print("|---" * 5 + "|")
+    with tempfile.TemporaryDirectory() as place:
+        folder = Path(place)
+        data, blank = folder / "data.xlsx", folder / "blank.xlsx"
+        make_data_workbook(data, rows)
+        make_blank_workbook(blank)
+        for path, extras in (
+            (data, ()),
+            (data, ("cell-places",)),
+            (blank, ("past-formats",)),
+        ):
+            preset = _preset(command, folder, extras)
+            out = folder / "out"
+            made = measure(
+                [command, "lighten", path, "--preset-file", preset, "--out", out, "--force"]
+            )
+            (copy,) = out.glob(f"{path.stem}-light*")
+            share = copy.stat().st_size / path.stat().st_size
+            what = ", ".join(extras) or "nothing lost"
+            size = path.stat().st_size / 1e6
+            print(
+                f"| {path.stem}, {size:.1f} MB | {what} | {share:.3f} "
+                f"| {made.seconds:.1f} | {made.peak_mb:.0f} |",
+                flush=True,
+            )
+        weighed = measure([command, "weigh", data])
+        read = measure([sys.executable, "-c", _READ_ALL, data])
+        print(f"\nweighing takes {weighed.seconds / read.seconds:.2f} of reading it all with lxml")
+
+
+def _preset(command: Path, folder: Path, extras: tuple[str, ...]) -> Path:
+    """Reading desk, and those extras out as well."""
+    shown = subprocess.run(
+        [command, "presets", "--export", "reading-desk"], capture_output=True, text=True, check=True
+    )
+    preset = json.loads(shown.stdout)
+    preset["treatment"]["dropped_extras"] += extras
+    path = folder / "preset.json"
+    path.write_text(json.dumps(preset))
+    return path
+
+
+if __name__ == "__main__":
+    main()

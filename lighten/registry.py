@@ -1,5 +1,6 @@
 """The document formats, in the order in which they are asked."""
 
+from lighten.containers.recognise import is_old_office_file
 from lighten.contract import Format
 from lighten.errors import UnreadableFileError, UnsupportedFileError
 from lighten.formats import docx, odp, ods, odt, pdf, picture, pptx, xlsx
@@ -29,6 +30,11 @@ def format_of(source: Source) -> Format:
     except OSError as error:
         reason = error.strerror or "it cannot be opened"
         raise UnreadableFileError(f"{source.name}: {reason}.") from error
+    if is_old_office_file(source):
+        raise UnsupportedFileError(
+            f"{source.name}: is an office file in the form of before 2007 (.doc, .xls, .ppt). Open "
+            "it in an office program, save it as .docx, .xlsx or .pptx, and try that file."
+        )
     titles = ", ".join(kind.title for format_ in FORMATS for kind in format_.offers.kinds)
     raise UnsupportedFileError(
         f"{source.name}: is not a kind of file that can be made lighter here. Known: {titles}. "

@@ -33,7 +33,7 @@ class OdsReading(OdfReading):
         """See `Reading`."""
         told: dict[str, list[str]] = {
             "sheets": [],
-            "cells": [],
+            "sheets' cells": [],
             "blank formats": [],
             "formats past the data": [],
             "columns": [],
@@ -87,7 +87,7 @@ class OdsReading(OdfReading):
                     blank.append((row_number, column_number, f"{place} {look}"))
                 column_number += across
             row_number += times
-        told["cells"].append(f"{name}: {count} {filled.hexdigest()}")
+        told["sheets' cells"].append(f"{name}: {count} {filled.hexdigest()}")
         for row_at, column_at, formatted in blank:
             is_past = row_at >= last_row or column_at >= last_column
             kind = "formats past the data" if is_past else "blank formats"

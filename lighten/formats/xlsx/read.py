@@ -29,7 +29,7 @@ _CHUNK_BYTES = 4_000_000
 _COLUMNS = 16_384
 _PLAIN = re.compile(rb"\s*(?:<\?xml[^>]*\?>)?\s*<(?:worksheet|xm:macrosheet|sst)[ >]")
 _NAMES_OF_SUMS = (
-    "cells",
+    "sheets' cells",
     "blank formats",
     "formats past the data",
     "formats past the data",
@@ -56,7 +56,7 @@ class XlsxReading(OpcReading):
     """Its promises are the cells of each sheet, and what rules and shows beside them."""
 
     def promises(self) -> dict[str, tuple[str, ...]]:
-        told: dict[str, list[str]] = {"sheets": [], "cells": []}
+        told: dict[str, list[str]] = {"sheets": [], "sheets' cells": []}
         with open_workers() as workers:
             for title, state, member in self._sheets():
                 told["sheets"].append(f"{title} {state}".strip())
@@ -101,7 +101,7 @@ class XlsxReading(OpcReading):
                 continue
         if sums is None:
             digest = hashlib.sha256(self.content(member)).hexdigest()
-            told["cells"].append(f"{title}: as stored {digest}")
+            told["sheets' cells"].append(f"{title}: as stored {digest}")
             return
         if self._links:
             told.setdefault("formulas to other workbooks", []).extend(
