@@ -852,9 +852,10 @@ export interface components {
          *     * `calculation-order` - calculation-order
          *     * `pivot-records` - pivot-records
          *     * `stray-names` - stray-names
+         *     * `other-workbooks` - other-workbooks
          * @enum {string}
          */
-        ExtraKindEnum: "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images" | "unused-layouts" | "connection-sites" | "speaker-notes" | "cell-spelling" | "cell-places" | "past-formats" | "unused-cell-styles" | "calculation-order" | "pivot-records" | "stray-names";
+        ExtraKindEnum: "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images" | "unused-layouts" | "connection-sites" | "speaker-notes" | "cell-spelling" | "cell-places" | "past-formats" | "unused-cell-styles" | "calculation-order" | "pivot-records" | "stray-names" | "other-workbooks";
         /** @description A kind of file. suffixes: the usual one first, with the dot. */
         FileKind: {
             title: string;
@@ -942,9 +943,10 @@ export interface components {
          *     * `calculation-order` - calculation-order
          *     * `pivot-records` - pivot-records
          *     * `stray-names` - stray-names
+         *     * `other-workbooks` - other-workbooks
          * @enum {string}
          */
-        FitWaysEnum: "grey" | "two-tone" | "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images" | "unused-layouts" | "connection-sites" | "speaker-notes" | "cell-spelling" | "cell-places" | "past-formats" | "unused-cell-styles" | "calculation-order" | "pivot-records" | "stray-names";
+        FitWaysEnum: "grey" | "two-tone" | "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images" | "unused-layouts" | "connection-sites" | "speaker-notes" | "cell-spelling" | "cell-places" | "past-formats" | "unused-cell-styles" | "calculation-order" | "pivot-records" | "stray-names" | "other-workbooks";
         Fonts: {
             subset: boolean;
             drops_standard: boolean;
