@@ -303,6 +303,13 @@ EXTRAS: Mapping[ExtraKind, Extra] = MappingProxyType(
                 "values from other workbooks",
             ),
         ),
+        ExtraKind.IDLE_RULES: Extra(
+            title="Rules for formats that repeat others",
+            purpose="Conditional formats stored twice for the same cells, or for none at all.",
+            loss="Nothing that shows: of equal rules for equal cells the first stays.",
+            warning="Conditional formats go that repeat others, or that are for no cells.",
+            may_lack=("conditional formats",),
+        ),
         ExtraKind.PIVOT_RECORDS: Extra(
             title="Copies of data behind pivot tables",
             purpose="The rows that pivot tables were made of, kept beside them.",

@@ -108,6 +108,7 @@ class ExtraKind(StrEnum):
     PIVOT_RECORDS = "pivot-records"
     STRAY_NAMES = "stray-names"
     OTHER_WORKBOOKS = "other-workbooks"
+    IDLE_RULES = "idle-rules"
 
 
 class PictureCoding(StrEnum):

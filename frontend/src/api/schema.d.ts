@@ -853,9 +853,10 @@ export interface components {
          *     * `pivot-records` - pivot-records
          *     * `stray-names` - stray-names
          *     * `other-workbooks` - other-workbooks
+         *     * `idle-rules` - idle-rules
          * @enum {string}
          */
-        ExtraKindEnum: "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images" | "unused-layouts" | "connection-sites" | "speaker-notes" | "cell-spelling" | "cell-places" | "past-formats" | "unused-cell-styles" | "calculation-order" | "pivot-records" | "stray-names" | "other-workbooks";
+        ExtraKindEnum: "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images" | "unused-layouts" | "connection-sites" | "speaker-notes" | "cell-spelling" | "cell-places" | "past-formats" | "unused-cell-styles" | "calculation-order" | "pivot-records" | "stray-names" | "other-workbooks" | "idle-rules";
         /** @description A kind of file. suffixes: the usual one first, with the dot. */
         FileKind: {
             title: string;
@@ -944,9 +945,10 @@ export interface components {
          *     * `pivot-records` - pivot-records
          *     * `stray-names` - stray-names
          *     * `other-workbooks` - other-workbooks
+         *     * `idle-rules` - idle-rules
          * @enum {string}
          */
-        FitWaysEnum: "grey" | "two-tone" | "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images" | "unused-layouts" | "connection-sites" | "speaker-notes" | "cell-spelling" | "cell-places" | "past-formats" | "unused-cell-styles" | "calculation-order" | "pivot-records" | "stray-names" | "other-workbooks";
+        FitWaysEnum: "grey" | "two-tone" | "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images" | "unused-layouts" | "connection-sites" | "speaker-notes" | "cell-spelling" | "cell-places" | "past-formats" | "unused-cell-styles" | "calculation-order" | "pivot-records" | "stray-names" | "other-workbooks" | "idle-rules";
         Fonts: {
             subset: boolean;
             drops_standard: boolean;

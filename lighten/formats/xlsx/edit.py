@@ -35,6 +35,7 @@ _OF_CELLS = frozenset(
         ExtraKind.CELL_PLACES,
         ExtraKind.PAST_FORMATS,
         ExtraKind.OTHER_WORKBOOKS,
+        ExtraKind.IDLE_RULES,
     }
 )
 
@@ -121,6 +122,7 @@ class XlsxEditing(OpcEditing):
             styles=writer.numbers.styles,
             extent=self._extent_left(sheet, writer.trimming) if sheet.facts.blanks else None,
             gone=self._gone_links(sheet.member),
+            drops_idle_rules=ExtraKind.IDLE_RULES in self.changes.dropped,
         )
         stream = open_stream(self.package, sheet.member, is_plain=sheet.is_plain)
         waiting = b""

@@ -40,6 +40,7 @@ XLSX_EXTRAS = (
     ExtraKind.PRINTER_SETTINGS,
     ExtraKind.PAST_FORMATS,
     ExtraKind.STRAY_NAMES,
+    ExtraKind.IDLE_RULES,
     ExtraKind.OTHER_WORKBOOKS,
     ExtraKind.CELL_PLACES,
     ExtraKind.PIVOT_RECORDS,

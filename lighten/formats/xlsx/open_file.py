@@ -52,7 +52,12 @@ class Workbook:
 
     @cached_property
     def is_sound(self) -> bool:
-        """Every sheet could be read, and uses no styles or strings that are not there."""
+        """Every sheet could be read, and uses no styles or strings that are not there.
+
+        Logs of changes, as several people make them at a time, tell strings by number as well.
+        """
+        if any(name.startswith("xl/revisions/") for name in self.package.archive.members):
+            return False
         string_count = len(self.strings) if self.strings else 0
         style_count = len(self.styles) if self.styles else 1
         return all(

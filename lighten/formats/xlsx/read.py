@@ -115,7 +115,9 @@ class XlsxReading(OpcReading):
             if name in _UNTOLD or not name:
                 continue
             kind = _AROUND.get(name, "settings of sheets")
-            children = list(element) if name in ("mergeCells", "dataValidations") else [element]
+            is_list = name in ("mergeCells", "dataValidations", "conditionalFormatting")
+            children = list(element) if is_list else [element]
+            name = f"{name} {element.get('sqref', '')}".strip()
             entries = told.setdefault(kind, [])
             if name == "cols":
                 entries += [f"{title}: {told_of}" for told_of in self._columns_told(element)]

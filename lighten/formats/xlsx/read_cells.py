@@ -248,6 +248,8 @@ def _sum(
                 at += 1
                 if at + 4 >= len(src):
                     return
+            if is_shared and value < 0 and at > inner:
+                return
             if value < 0 or value_end < value:
                 sums[0] += np.uint64(_mark_of(src, inner, at, mark))
             else:

@@ -4,6 +4,8 @@ Source: ECMA-376 part 1, 18.3.1.99 (the order in which it stands).
 """
 
 from collections.abc import Collection
+from copy import deepcopy
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,7 +14,7 @@ from lighten.containers.xml_parts import parse_xml, write_xml
 from lighten.formats.xlsx.cells.trim import Extent
 from lighten.weights import column_letters
 
-__all__ = ["rewrite_shell"]
+__all__ = ["rewrite_shell", "without_idle_rules"]
 
 _ROWS = "{*}sheetData"
 _OPENED, _CLOSED = b"<sheetData>", b"</sheetData>"
@@ -24,11 +26,13 @@ def rewrite_shell(
     styles: NDArray[np.int32],
     extent: Extent | None,
     gone: Collection[str],
+    drops_idle_rules: bool = False,
 ) -> tuple[bytes, bytes]:
     """What stands before the rows, with the tag that opens them, and after.
 
     styles: new numbers. extent: how far the sheet goes now; None for as it was. gone: ids of
-    relationships to what is left out. Raises: as `parse_xml`.
+    relationships to what is left out. drops_idle_rules: see `without_idle_rules`. Raises: as
+    `parse_xml`.
     """
     root = parse_xml(shell, "a sheet", "")
     for column in root.iterfind("{*}cols/{*}col"):
@@ -46,15 +50,51 @@ def rewrite_shell(
         for key, value in list(setup.attrib.items()):
             if key.endswith("}id") and value in gone:
                 del setup.attrib[key]
+    if drops_idle_rules:
+        _drop_idle_rules(root)
     rows = root.find(_ROWS)
     if rows is None:
         return write_xml(root), b""
     # Whichever way an empty one is written, this is found again.
+    rows.attrib.clear()
     rows.text = "\n"
     before, mark, after = write_xml(root).partition(_OPENED + b"\n" + _CLOSED)
-    if not mark:
-        raise ValueError("a sheet whose rows have attributes")
+    assert mark
     return before + _OPENED, _CLOSED + after
+
+
+def without_idle_rules(shell: bytes) -> bytes:
+    """The sheet without conditional formats for no cells, or that repeat one for the same cells."""
+    root = parse_xml(shell, "a sheet", "")
+    _drop_idle_rules(root)
+    return write_xml(root)
+
+
+def _drop_idle_rules(root: Any) -> None:
+    """Of equal rules for the same cells the one that counts first stays (18.3.1.10, priority)."""
+    from lxml import etree
+
+    first: dict[tuple[str, bytes], tuple[int, Any]] = {}
+    idle: list[Any] = []
+    for formats in root.findall("{*}conditionalFormatting"):
+        cells = " ".join(formats.get("sqref", "").split())
+        for rule in formats.iterchildren("*"):
+            bare = deepcopy(rule)
+            told = bare.attrib.pop("priority", "0")
+            priority = int(told) if told.isdecimal() else 0
+            look = bytes(etree.tostring(bare, method="c14n", with_tail=False))
+            before = first.get((cells, look))
+            if not cells or (before is not None and before[0] <= priority):
+                idle.append(rule)
+                continue
+            if before is not None:
+                idle.append(before[1])
+            first[cells, look] = priority, rule
+    for rule in idle:
+        formats = rule.getparent()
+        formats.remove(rule)
+        if not len(formats):
+            root.remove(formats)
 
 
 def _reference(extent: Extent) -> str:

@@ -16,6 +16,7 @@ from lighten.formats.xlsx.kinds import XLSX_EXTRAS
 from lighten.formats.xlsx.names import drop_names
 from lighten.formats.xlsx.open_file import Workbook, open_workbook
 from lighten.formats.xlsx.sheets import Sheet, open_stream
+from lighten.formats.xlsx.shell import without_idle_rules
 from lighten.formats.xlsx.strings import new_numbers
 from lighten.source import Progress, Source, share_of
 from lighten.weights import ExtraKind, Part, PartKind, SheetFacts, WeightSheet
@@ -100,6 +101,7 @@ def _within_sheet(document: Workbook, sheet: Sheet) -> dict[ExtraKind, int]:
         )
         for is_compact in (False, True)
     )
+    rules = _packed_bytes(sheet.shell) - _packed_bytes(without_idle_rules(sheet.shell))
     weights = np.zeros(4)
     for piece in _sample(document, sheet):
         table = read_rows(piece)
@@ -111,7 +113,7 @@ def _within_sheet(document: Workbook, sheet: Sheet) -> dict[ExtraKind, int]:
         )
         weights += [_packed_bytes(step) for step in steps]
     if not weights[0]:
-        return {}
+        return {ExtraKind.IDLE_RULES: max(0, rules)}
     share = len(member.packed) / weights[0]
     spelling, past_bytes, places = (
         max(0, int(less * share)) for less in weights[:-1] - weights[1:]
@@ -120,6 +122,7 @@ def _within_sheet(document: Workbook, sheet: Sheet) -> dict[ExtraKind, int]:
         ExtraKind.CELL_SPELLING: spelling,
         ExtraKind.PAST_FORMATS: past_bytes,
         ExtraKind.CELL_PLACES: places,
+        ExtraKind.IDLE_RULES: max(0, rules),
     }
 
 

@@ -210,7 +210,8 @@ def _read_cell(
     while at >= 0 and at + 3 < len(src):
         if src[at + 1] == 47 and src[at + 2] == 99 and src[at + 3] == 62:
             cell[7] = at
-            return int(at) + 4
+            # A number of a string that is not where it should be cannot be told again.
+            return -1 if cell[3] == 1 and cell[8] < 0 and at > begin + 1 else int(at) + 4
         if src[at + 1] == 118 and src[at + 2] == 62:
             cell[8], cell[9] = at + 3, next_tag(src, at + 3)
         elif src[at + 1] == 102 and src[at + 2] < 97:

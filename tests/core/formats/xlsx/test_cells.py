@@ -143,6 +143,7 @@ class Cells(unittest.TestCase):
             b'<row r="1"><c r="XFE1"/></row>',
             b'<row r="1" s="-1"',
             b'<x:row r="1"/>',
+            b'<row r="1"><c r="A1" t="s"><v xml:space="preserve">1</v></c></row>',
         ):
             with self.subTest(odd), self.assertRaises(NotPlainError):
                 read_rows(odd)

@@ -399,3 +399,32 @@ class Links(WorkbookCase):
             Source(path=copy.path), {_SHEET: lambda xml: xml.replace(b"<f>C8*2</f>", b"")}
         )
         self.assertIs(prove(source, faulty, sheet, copy.outcomes).verdict, Verdict.LOOK)
+
+
+class Rules(WorkbookCase):
+    """Conditional formats (ECMA-376 part 1, 18.3.1.18; 18.3.1.10: the least priority counts)."""
+
+    RULE = (
+        b'<cfRule type="cellIs" dxfId="0" priority="%d" operator="greaterThan">'
+        b"<formula>%d</formula></cfRule>"
+    )
+
+    def with_rules(self) -> Source:
+        def rules(cells: bytes, *told: tuple[int, int]) -> bytes:
+            inside = b"".join(self.RULE % one for one in told)
+            head = b'<conditionalFormatting sqref="' + cells + b'">'
+            return head + inside + b"</conditionalFormatting>"
+
+        more = rules(b"D2:D9", (7, 1), (8, 2)) + rules(b"D2:D9", (2, 1)) + rules(b"", (9, 3))
+        return rewritten(
+            self.ledger(),
+            {_SHEET: lambda xml: xml.replace(b"<dataValidations", more + b"<dataValidations")},
+        )
+
+    def test_go_on_request_where_they_repeat_others_or_are_for_no_cells(self) -> None:
+        source = self.with_rules()
+        kept = self.members(self.make(source))[_SHEET]
+        self.assertEqual(kept.count(b"<cfRule"), 5)
+        xml = self.members(self.make(source, without(ExtraKind.IDLE_RULES)))[_SHEET]
+        told = sorted(int(number) for number in re.findall(rb'priority="(\d+)"', xml))
+        self.assertEqual(told, [1, 2, 8])
