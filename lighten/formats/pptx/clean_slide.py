@@ -123,7 +123,7 @@ def _strip_media(root: Any, gone: Collection[str]) -> None:
     silent: set[str] = set()
     for element in list(root.iter("*")):
         name = local_name(element)
-        if name not in _MEDIA_ELEMENTS or not gone.__contains__(_relation_of(element)):
+        if name not in _MEDIA_ELEMENTS or _relation_of(element) not in gone:
             continue
         holder = next(element.iterancestors("{*}pic", "{*}sp", "{*}graphicFrame"), None)
         if name in ("snd", "sndTgt"):

@@ -163,7 +163,7 @@ class XlsxEditing(OpcEditing):
     @property
     def _ends_links(self) -> bool:
         is_asked = ExtraKind.OTHER_WORKBOOKS in self.changes.dropped
-        return is_asked and bool(self._document.links) and self._document.is_sound
+        return is_asked and bool(self.members_of(ExtraKind.OTHER_WORKBOOKS))
 
     def _shared_links(self, sheet: Sheet) -> frozenset[bytes]:
         stream = open_stream(self.package, sheet.member, is_plain=sheet.is_plain)

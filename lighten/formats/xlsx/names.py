@@ -107,7 +107,8 @@ def _users(
         for piece in stream.rows():
             for word in _in_formulas(piece) & wanted:
                 users.setdefault(word, []).append(f"cells of {sheet.title}")
-        for word in _in_formulas(sheet.shell) & wanted:
+        # Read to its end here: cells that cannot be told apart may have ended an earlier look.
+        for word in _in_formulas(stream.head + stream.tail) & wanted:
             users.setdefault(word, []).append(f"rules of {sheet.title}")
     for member in package.archive.members:
         if package.is_xml(member) and any(kind in member for kind in _MENTIONING):

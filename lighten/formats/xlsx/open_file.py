@@ -111,7 +111,8 @@ class Workbook:
             case ExtraKind.LEFTOVERS:
                 return self.leftovers
             case ExtraKind.OTHER_WORKBOOKS:
-                return self.links
+                # Only cells that are written anew can lose their formulas.
+                return self.links if self.is_sound else frozenset()
             case ExtraKind.REPEATS:
                 return frozenset(name for picture in self.pictures for name in picture.repeats)
         is_such = _WHOLE_EXTRAS.get(extra)

@@ -25,7 +25,7 @@ from lighten.source import Source
 
 __all__ = ["XlsxReading", "read_xlsx"]
 
-_CHUNK_BYTES = 4_000_000
+_CHUNK_BYTES, _HEAD_BYTES = 4_000_000, 4096
 _COLUMNS = 16_384
 _PLAIN = re.compile(rb"\s*(?:<\?xml[^>]*\?>)?\s*<(?:worksheet|xm:macrosheet|sst)[ >]")
 _NAMES_OF_SUMS = (
@@ -192,8 +192,8 @@ class XlsxReading(OpcReading):
             raise UnreadableFileError(f"{self._name}: {member} cannot be read.") from error
 
     def _looks_plain(self, member: str) -> bool:
-        head = next(self._chunks(member), b"")
-        return bool(_PLAIN.match(head.removeprefix(b"\xef\xbb\xbf")))
+        head = next(self._chunks(member), b"")[:_HEAD_BYTES]
+        return bool(_PLAIN.match(head.removeprefix(b"\xef\xbb\xbf"))) and b"<!" not in head
 
     # What cells look like, and the text that they share.
 

@@ -387,6 +387,14 @@ class Links(WorkbookCase):
         sheet = weigh(self.linked(rule=b"[1]Weather!$A$1"))
         self.assertNotIn(ExtraKind.OTHER_WORKBOOKS, {part.extra for part in sheet.parts})
 
+    def test_stay_where_cells_cannot_be_told_apart(self) -> None:
+        source = rewritten(
+            self.linked(), {_SHEET: lambda xml: xml.replace(b'<row r="20"', b'<row r="7"')}
+        )
+        members = self.members(self.make(source, without(ExtraKind.OTHER_WORKBOOKS)))
+        self.assertIn("xl/externalLinks/externalLink1.xml", members)
+        self.assertEqual(members[_SHEET].count(b"[1]Weather!"), 2)
+
     def test_another_formula_that_goes_is_seen(self) -> None:
         source = self.linked()
         sheet = weigh(source)
