@@ -300,7 +300,9 @@ class PackageEditing:
             member = self._pictures[part.id].member if part.picture else part.id
             within = self.archive.members[member].weight - part.size_bytes
             share = 1.0 if part.picture else kept_share
-            after = max(0, weights.get(member, 0) - round(within * share))
+            # What is left of the member is shared out as the whole was, less what went.
+            own = part.size_bytes / max(1.0, part.size_bytes + within * share)
+            after = round(weights.get(member, 0) * own)
             action, reason = decision.action, decision.reason
             if member not in weights:
                 action = Action.DROP
