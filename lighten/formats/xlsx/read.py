@@ -323,6 +323,9 @@ def _is_linked(formula: re.Match[bytes], linked: frozenset[bytes]) -> bool:
 def _sum_piece(
     piece: bytes, *, looks: Looks, strings: NDArray[np.uint64], extent: tuple[int, int] | None
 ) -> CellSums:
+    """Raises: ValueError if the piece holds more than elements and text, or is not plain."""
+    if b"<!" in piece or b"<?" in piece:
+        raise ValueError("a comment, or text that is marked as such")
     return sum_cells([piece], looks, strings, extent)
 
 

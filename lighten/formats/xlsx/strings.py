@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.errors import UnreadableFileError
+from lighten.errors import LimitExceededError, UnreadableFileError
 
 __all__ = ["StringList", "new_numbers", "read_strings", "write_strings"]
 
@@ -20,6 +20,8 @@ _COUNTS = re.compile(rb'\s(?:count|uniqueCount)="[^"]*"')
 _EMPTY = re.compile(rb"<si\s*/>")
 _MARK_BYTES = 16
 _WRITTEN_AT_ONCE = 20_000
+# Of one string: the standard's programs hold 32,767 characters, each of which may have its format.
+_MOST_IN_ENTRY = 16_000_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +35,7 @@ class StringList:
 
 
 def read_strings(chunks: Iterable[bytes], shown_as: str) -> StringList:
-    """Of the plain form. Raises: UnreadableFileError if the list ends early."""
+    """Of the plain form. Raises: LimitExceededError; UnreadableFileError if the list ends early."""
     marks = bytearray()
     for entry in _Entries(chunks, shown_as):
         marks += hashlib.blake2b(entry, digest_size=_MARK_BYTES).digest()
@@ -102,6 +104,11 @@ class _Entries:
                 if not self.head:
                     self.head = entry[:begin]
                 yield entry[begin:] + _END
+            if len(buffer) > _MOST_IN_ENTRY:
+                raise LimitExceededError(
+                    f"{self._shown_as}: one string of it is longer than can be worked on safely "
+                    f"({_MOST_IN_ENTRY // 1_000_000} MB of XML)."
+                )
         if b"</sst>" not in buffer and b"<sst" not in buffer:
             raise UnreadableFileError(
                 f"{self._shown_as}: its list of strings ends early. Open it in the program it came "

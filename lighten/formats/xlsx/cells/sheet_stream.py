@@ -9,6 +9,8 @@ __all__ = ["SheetStream"]
 
 PIECE_BYTES = 4_000_000
 _MOST_AROUND = 60_000_000
+# Of one row: 16,384 cells of a kilobyte each are 16 MB.
+_MOST_IN_ROW = 30_000_000
 _BEGIN, _END, _ROW = b"<sheetData", b"</sheetData>", b"<row"
 
 
@@ -40,6 +42,11 @@ class SheetStream:
             if cut > 0:
                 yield buffer[:cut]
                 buffer = buffer[cut:]
+            if len(buffer) > _MOST_IN_ROW:
+                raise LimitExceededError(
+                    f"{self.shown_as}: one row of it is longer than can be worked on safely "
+                    f"({_MOST_IN_ROW // 1_000_000} MB of XML)."
+                )
             buffer += chunk
         end = buffer.find(_END)
         if end < 0:

@@ -5,10 +5,12 @@ columns as in DOMAIN.md.
 """
 
 import io
+import random
 import re
 import zipfile
 from dataclasses import replace
 from pathlib import Path
+from unittest import mock
 
 import openpyxl
 import python_calamine
@@ -236,6 +238,46 @@ class BadInput(WorkbookCase):
             file.writestr("xl/workbook.xml", b" " * 30_000_000)
         with self.assertRaises(LimitExceededError):
             weigh(Source(path=self.folder / "big.xlsx"))
+
+    def test_rows_and_strings_that_never_end_are_refused(self) -> None:
+        # Random, so that it does not pass for a bomb.
+        endless = random.Random(7).randbytes(3_000_000).hex().encode()
+        cell = b'<c t="inlineStr"><is><t>%s</t></is></c></row></sheetData>' % endless
+        cases = {
+            "one row": (_SHEET, {b"</row></sheetData>": cell}),
+            "one string": (_STRINGS, {b"</sst>": b"<si><t>%s</t></si></sst>" % endless}),
+        }
+        for name, (member, change) in cases.items():
+            with (
+                self.subTest(name),
+                mock.patch("lighten.formats.xlsx.cells.sheet_stream._MOST_IN_ROW", 1_000_000),
+                mock.patch("lighten.formats.xlsx.strings._MOST_IN_ENTRY", 1_000_000),
+                self.assertRaisesRegex(LimitExceededError, name),
+            ):
+                weigh(self.with_sheet(change, member))
+
+    def test_names_in_a_circle_and_wrong_counts_of_strings_do_no_harm(self) -> None:
+        circle = b"".join(
+            b'<definedName name="%s" hidden="1">%s</definedName>' % pair
+            for pair in ((b"Ring_a", b"Ring_b"), (b"Ring_b", b"Ring_a+Ring_b"))
+        )
+        names = b"</sheets><definedNames>%s</definedNames>" % circle
+        source = self.with_sheet({b"</sheets>": names}, "xl/workbook.xml")
+        told = {part.name: part.size_bytes for part in weigh(source).parts}
+        self.assertIn("Ring_a", told)
+        self.assertEqual(values(self.make(source).copy.path), values(source.path))
+        many = {
+            _STRINGS: lambda xml: re.sub(rb'uniqueCount="\d+"', b'uniqueCount="4294967295"', xml)
+        }
+        source = rewritten(self.ledger(), many)
+        self.assertEqual(values(self.make(source).copy.path), values(source.path))
+
+    def test_very_many_attributes_and_a_comment_in_a_cell_do_no_harm(self) -> None:
+        many = b"".join(b' a%d="%d"' % (number, number) for number in range(20_000))
+        comment = b'<c t="inlineStr"><is><t><!-- nets --></t></is></c></row></sheetData>'
+        for change in ({b'<row r="20"': b'<row r="20"' + many}, {b"</row></sheetData>": comment}):
+            source = self.with_sheet(change)
+            self.assertIsNotNone(self.make(source).proof)
 
     def test_other_ways_to_write_the_same_are_read(self) -> None:
         source = self.ledger()
