@@ -1,20 +1,30 @@
-"""Fonts that a text document brings along, with the letters that its text uses.
+"""Fonts that a document brings along, with the letters that its text uses.
 
 Source: ECMA-376 part 1, 17.8.1 (obfuscation: the first 32 bytes are mixed with a key).
 """
 
 import io
 from collections.abc import Collection
+from dataclasses import dataclass
 
-from lighten.weights import FontCoding
+from lighten.weights import FontCoding, FontFacts
 
-__all__ = ["font_coding", "mixed_with_key", "subset_font"]
+__all__ = ["EmbeddedFont", "font_coding", "mixed_with_key", "subset_font"]
 
 _MIXED_BYTES, _KEY_BYTES = 32, 16
 # What readers write by themselves: numbers of pages and lists, dates, hyphens, dots.
 _ALWAYS = frozenset(map(chr, range(0x20, 0x7F))) | set(
     "\u00a0\u00ad\u2010\u2011\u2013\u2014\u2022\u2026"
 )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EmbeddedFont:
+    """title: its name and cut. key: that it is obfuscated with, or ""."""
+
+    title: str
+    facts: FontFacts
+    key: str = ""
 
 
 def font_coding(content: bytes) -> FontCoding | None:

@@ -2,7 +2,7 @@
 
 from lighten.containers.opc.drawings import Reference, picture_references
 from lighten.containers.opc.package import OpcPackage, open_package
-from lighten.containers.opc.relationships import Relationship, rels_name
+from lighten.containers.opc.relationships import Relationship, relation_of, rels_name
 
 __all__ = [
     "OpcPackage",
@@ -10,5 +10,6 @@ __all__ = [
     "Relationship",
     "open_package",
     "picture_references",
+    "relation_of",
     "rels_name",
 ]

@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
+from lighten.containers.opc.relationships import relations_of
 from lighten.containers.xml_parts import local_name
 
 __all__ = ["Crop", "Reference", "picture_references", "write_crop"]
@@ -71,7 +72,7 @@ def picture_references(root: Any) -> Iterator[Reference]:
     numbers = {"": 0, "f": 0}
     for element in root.iter(*(f"{{*}}{name}" for name in _BY_ID)):
         name = local_name(element)
-        relationship = _relationship_id(element, _BY_ID[name])
+        relationship = _relation_named(element, _BY_ID[name])
         if not relationship:
             continue
         is_fallback = any(local_name(above) == _FALLBACK for above in element.iterancestors())
@@ -98,22 +99,14 @@ def write_crop(reference: Reference, crop: Crop) -> None:
             rectangle.set(name, str(round(side * _SHARE)))
 
 
-def _relationship_id(element: Any, names: tuple[str, ...]) -> str:
+def _relation_named(element: Any, names: tuple[str, ...]) -> str:
     """The id in an attribute of the relationships' namespace, whichever edition's."""
-    return next((told for name, told in _relationship_ids(element) if name in names), "")
-
-
-def _relationship_ids(element: Any) -> Iterator[tuple[str, str]]:
-    """Every name and value of the relationships' namespace, whichever edition's."""
-    for key, value in element.attrib.items():
-        namespace, _, name = key.rpartition("}")
-        if namespace.endswith("/relationships") and value:
-            yield name, str(value)
+    return next((told for name, told in relations_of(element) if name in names), "")
 
 
 def _has_other_forms(element: Any) -> bool:
     """More than one picture is led to by what shows a picture and all that stands inside it."""
-    return sum(1 for inner in element.iter("*") for _ in _relationship_ids(inner)) > 1
+    return sum(1 for inner in element.iter("*") for _ in relations_of(inner)) > 1
 
 
 def _blip_of(element: Any) -> Any:

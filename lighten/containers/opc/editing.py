@@ -47,6 +47,11 @@ class OpcEditing(PackageEditing):
             )
         return stories
 
+    def gone_links(self, member: str) -> frozenset[str]:
+        """Ids of the relationships from a member to what is left out."""
+        links = self.package.relationships.get(member, ())
+        return frozenset(link.id for link in links if link.target in self.changes.removed)
+
     def order(self, names: list[str]) -> list[str]:
         """The list of what there is comes first, as readers of streams expect."""
         return sorted(names, key=lambda name: name != CONTENT_TYPES)

@@ -83,6 +83,11 @@ class OpcPackage(Package):
             for relationship in self.relationships.get("", ())
         )
 
+    @property
+    def has_macros(self) -> bool:
+        """They may ask by name for anything that the document holds."""
+        return any(name.endswith("vbaProject.bin") for name in self.archive.members)
+
     def names_of(self, member: str) -> Mapping[str, Relationship]:
         """The relationships of a member by their ids."""
         return {told.id: told for told in self.relationships.get(member, ())}

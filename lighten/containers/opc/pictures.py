@@ -1,11 +1,12 @@
 """The pictures of a package of ECMA-376: which members they are, and where they are shown."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from lighten.containers.opc.drawings import Reference, picture_references
 from lighten.containers.opc.package import OpcPackage
+from lighten.containers.pictures import MemberPicture, Showing, group_pictures
 
-__all__ = ["leftover_members", "picture_members", "picture_showings"]
+__all__ = ["picture_showings", "pictures_and_leftovers"]
 
 _ENDINGS = (".png", ".jpg", ".jpeg", ".jpe", ".gif", ".bmp", ".tif", ".tiff", ".webp")
 _METAFILE_ENDINGS = (".emf", ".wmf")
@@ -13,7 +14,19 @@ _METAFILE_ENDINGS = (".emf", ".wmf")
 _LED_TO = ("/media/", "/embeddings/", "/charts/", "/diagrams/", "/fonts/")
 
 
-def picture_members(package: OpcPackage) -> list[str]:
+def pictures_and_leftovers(
+    package: OpcPackage, showings: Iterable[tuple[str, str, Showing]]
+) -> tuple[tuple[MemberPicture, ...], frozenset[str]]:
+    """The pictures, those that nothing shows last, and other members that nothing leads to.
+
+    showings: as `group_pictures` has them.
+    """
+    pictures = group_pictures(package.archive, _picture_members(package), showings)
+    members = {name for picture in pictures for name in (picture.member, *picture.repeats)}
+    return pictures, frozenset(_leftover_members(package) - members)
+
+
+def _picture_members(package: OpcPackage) -> list[str]:
     """Members that are pictures by what is said of them, but for previews of the document."""
     return [
         name
@@ -43,7 +56,7 @@ def picture_showings(package: OpcPackage) -> Iterator[tuple[str, Reference, str]
                 yield member, reference, link.target
 
 
-def leftover_members(package: OpcPackage) -> set[str]:
+def _leftover_members(package: OpcPackage) -> set[str]:
     """Members nothing leads to, of kinds that are known to be led to."""
     return {
         name

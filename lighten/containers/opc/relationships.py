@@ -5,11 +5,19 @@ in use, and that of the strict form (ECMA-376 part 1).
 """
 
 import posixpath
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 from urllib.parse import unquote
 
-__all__ = ["Relationship", "read_relationships", "rels_name", "source_of"]
+__all__ = [
+    "Relationship",
+    "read_relationships",
+    "relation_of",
+    "relations_of",
+    "rels_name",
+    "source_of",
+]
 
 _RELATIONSHIP = "{http://schemas.openxmlformats.org/package/2006/relationships}Relationship"
 
@@ -49,6 +57,19 @@ def read_relationships(root: Any, member: str) -> tuple[Relationship, ...]:
         )
         for element in root.iter(_RELATIONSHIP)
     )
+
+
+def relations_of(element: Any) -> Iterator[tuple[str, str]]:
+    """Names and values of its attributes that lead somewhere, in either form's namespace."""
+    for key, value in element.attrib.items():
+        namespace, _, name = key.rpartition("}")
+        if namespace.endswith("/relationships") and value:
+            yield name, str(value)
+
+
+def relation_of(element: Any) -> str:
+    """The id of the relationship that an element leads by; "" for none."""
+    return next((value for _, value in relations_of(element)), "")
 
 
 def _member_at(target: str, member: str) -> str:

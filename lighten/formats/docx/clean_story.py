@@ -8,6 +8,7 @@ import re
 from collections.abc import Collection
 from typing import Any
 
+from lighten.containers.opc import relation_of
 from lighten.containers.xml_parts import XML_NAMESPACE, parse_xml, write_xml
 from lighten.weights import ExtraKind
 
@@ -108,7 +109,7 @@ def _strip_comments(root: Any, word: str) -> None:
 def _strip_fonts(root: Any, gone: Collection[str]) -> None:
     names = ("embedRegular", "embedBold", "embedItalic", "embedBoldItalic")
     for element in list(root.iter(*(f"{{*}}{name}" for name in names))):
-        if any(key.endswith("}id") and value in gone for key, value in element.attrib.items()):
+        if relation_of(element) in gone:
             element.getparent().remove(element)
 
 

@@ -42,18 +42,11 @@ class DocxEditing(OpcEditing):
                 unused=unused if _holds_definitions(self.package.content_type(name)) else None,
                 dropped=dropped,
                 keeps_paragraph_ids=keeps_ids,
-                gone_fonts=self._gone_links(name),
+                gone_fonts=self.gone_links(name),
             )
             for name in self._document.stories
         }
         return stories | dict(self._font_rewrites(plan))
-
-    def _gone_links(self, member: str) -> frozenset[str]:
-        """Ids of the relationships from a list of fonts to what is left out."""
-        if not self.package.content_type(member).endswith("fontTable+xml"):
-            return frozenset()
-        links = self.package.relationships.get(member, ())
-        return frozenset(link.id for link in links if link.target in self.changes.removed)
 
     def _font_rewrites(self, plan: Plan) -> Iterator[tuple[str, Rewrite]]:
         """Fonts with the letters in use; the list of fonts without those that go."""

@@ -4,24 +4,14 @@ Source: ECMA-376 part 1, 17.8.3 (the list of fonts tells which are embedded, and
 """
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 
-from lighten.containers.fonts import font_coding, mixed_with_key
+from lighten.containers.fonts import EmbeddedFont, font_coding, mixed_with_key
 from lighten.containers.opc import OpcPackage
 from lighten.weights import FontFacts
 
-__all__ = ["EmbeddedFont", "embedded_fonts", "letters_in"]
+__all__ = ["embedded_fonts", "letters_in"]
 
 _EMBEDDED = ("embedRegular", "embedBold", "embedItalic", "embedBoldItalic")
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class EmbeddedFont:
-    """title: its name and cut. key: that it is obfuscated with, or ""."""
-
-    title: str
-    key: str
-    facts: FontFacts
 
 
 def embedded_fonts(package: OpcPackage) -> Mapping[str, EmbeddedFont]:

@@ -3,11 +3,11 @@
 import posixpath
 
 from lighten.containers.opc import OpcPackage
+from lighten.containers.opc.document import kind_of_member
 from lighten.weights import PartKind
 
-__all__ = ["kind_of_member"]
+__all__ = ["kind_of_text_member"]
 
-_FILM_ENDINGS = (".mp4", ".m4v", ".mov", ".avi", ".wmv", ".mp3", ".m4a", ".wav", ".wma")
 _TITLES = (
     ("document.main+xml", PartKind.TEXT, "The text"),
     ("template.main+xml", PartKind.TEXT, "The text"),
@@ -29,19 +29,8 @@ _TITLES = (
 )
 
 
-def kind_of_member(package: OpcPackage, name: str) -> tuple[PartKind, str]:
+def kind_of_text_member(package: OpcPackage, name: str) -> tuple[PartKind, str]:
     """What sort of weight a member is, and what a person calls it."""
-    told = package.content_type(name)
-    base = posixpath.basename(name)
-    for ending, kind, title in _TITLES:
-        if ending in told:
-            return kind, f"{title} ({base})"
-    if "/embeddings/" in name or told.endswith("oleObject"):
-        return PartKind.EMBEDDED, base
-    if told.startswith(("video/", "audio/")) or name.lower().endswith(_FILM_ENDINGS):
-        return PartKind.MEDIA, base
     if package.is_xml(name) and name.startswith("customXml/"):
-        return PartKind.TEXT, f"Data of a program ({base})"
-    if name == "[Content_Types].xml":
-        return PartKind.STRUCTURE, ""
-    return (PartKind.TEXT if package.is_xml(name) else PartKind.EMBEDDED), base
+        return PartKind.TEXT, f"Data of a program ({posixpath.basename(name)})"
+    return kind_of_member(package, name, _TITLES)

@@ -1,18 +1,19 @@
 """The weight sheet of a text document."""
 
-from collections.abc import Iterator
+from functools import partial
 
 from lighten.containers.opc import OpcPackage
-from lighten.containers.weigh_package import Within, weigh_package
+from lighten.containers.opc.document import other_parts
+from lighten.containers.weigh_package import weigh_package
 from lighten.containers.xml_weights import weight_within
 from lighten.formats.docx.clean_story import without_drawing_copies, without_traces
 from lighten.formats.docx.definitions import drop_definitions
 from lighten.formats.docx.fonts import embedded_fonts
 from lighten.formats.docx.kinds import DOCX_EXTRAS
-from lighten.formats.docx.member_kinds import kind_of_member
+from lighten.formats.docx.member_kinds import kind_of_text_member
 from lighten.formats.docx.open_file import TextDocument, open_text_document
 from lighten.source import Progress, Source
-from lighten.weights import ExtraKind, Part, PartKind, WeightSheet
+from lighten.weights import ExtraKind, WeightSheet
 
 __all__ = ["weigh_docx"]
 
@@ -32,7 +33,13 @@ def weigh_docx(source: Source, progress: Progress) -> WeightSheet:
         extras=DOCX_EXTRAS,
         unsized_pt=_page_size(document.package),
         within=lambda: _weights_within(document),
-        other_parts=lambda within: _other_parts(document, within),
+        other_parts=lambda within: other_parts(
+            document,
+            DOCX_EXTRAS,
+            within,
+            partial(kind_of_text_member, document.package),
+            embedded_fonts(document.package),
+        ),
         progress=progress,
     )
 
@@ -76,27 +83,3 @@ def _weights_within(document: TextDocument) -> dict[str, dict[ExtraKind, int]]:
             weights[ExtraKind.UNUSED_STYLES] = weight_within(archive.members[name], content, left)
         within[name] = {extra: weight for extra, weight in weights.items() if weight}
     return within
-
-
-def _other_parts(document: TextDocument, within: Within) -> Iterator[Part]:
-    """A part for each member that is no picture, no extra and no structure."""
-    package = document.package
-    taken = {picture.member for picture in document.pictures}
-    fonts = embedded_fonts(package)
-    for extra in DOCX_EXTRAS:
-        taken |= document.members_of(extra)
-    for name, member in package.archive.members.items():
-        if name in taken or member.is_folder or name.endswith(".rels"):
-            continue
-        kind, title = kind_of_member(package, name)
-        facts = fonts[name].facts if name in fonts else None
-        if facts is not None:
-            kind, title = PartKind.FONT, fonts[name].title
-        if kind is not PartKind.STRUCTURE:
-            yield Part(
-                id=name,
-                kind=kind,
-                size_bytes=member.weight - sum(within.get(name, {}).values()),
-                name=title,
-                font=facts,
-            )

@@ -8,6 +8,7 @@ import re
 from collections.abc import Collection
 from typing import Any
 
+from lighten.containers.opc import relation_of
 from lighten.containers.xml_parts import local_name, parse_xml, write_xml
 from lighten.weights import ExtraKind
 
@@ -114,7 +115,7 @@ def _words_in(geometry: Any) -> set[str]:
 
 def _strip_layouts(root: Any, gone: Collection[str]) -> None:
     for element in list(root.iter("{*}sldLayoutId", "{*}sldMasterId")):
-        if any(key.endswith("}id") and value in gone for key, value in element.attrib.items()):
+        if relation_of(element) in gone:
             element.getparent().remove(element)
 
 
@@ -123,7 +124,7 @@ def _strip_media(root: Any, gone: Collection[str]) -> None:
     silent: set[str] = set()
     for element in list(root.iter("*")):
         name = local_name(element)
-        if name not in _MEDIA_ELEMENTS or _relation_of(element) not in gone:
+        if name not in _MEDIA_ELEMENTS or relation_of(element) not in gone:
             continue
         holder = next(element.iterancestors("{*}pic", "{*}sp", "{*}graphicFrame"), None)
         if name in ("snd", "sndTgt"):
@@ -146,17 +147,6 @@ def _strip_media(root: Any, gone: Collection[str]) -> None:
 _MEDIA_ELEMENTS = frozenset(
     {"videoFile", "audioFile", "quickTimeFile", "wavAudioFile", "media", "snd", "sndTgt"}
 )
-
-
-def _relation_of(element: Any) -> str:
-    return next(
-        (
-            str(value)
-            for key, value in element.attrib.items()
-            if key.partition("}")[0].endswith("/relationships") and value
-        ),
-        "",
-    )
 
 
 def _remove_sound(element: Any) -> None:

@@ -4,12 +4,11 @@ Source: ECMA-376 part 1, clause 19.3. Names are compared without their namespace
 between the editions.
 """
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
-from lighten.containers.opc import OpcPackage
+from lighten.containers.opc import OpcPackage, relation_of
 from lighten.containers.xml_parts import local_name
 
 __all__ = ["Deck"]
@@ -31,9 +30,9 @@ class Deck:
         links = self.package.names_of(self.package.main)
         listed = self.package.root(self.package.main).find("{*}sldIdLst")
         targets = [
-            links[_relation_of(entry)].target
+            links[relation_of(entry)].target
             for entry in (listed if listed is not None else ())
-            if _relation_of(entry) in links
+            if relation_of(entry) in links
         ]
         return tuple(name for name in targets if name in self.package.archive.members)
 
@@ -121,19 +120,6 @@ class Deck:
             for link in self.package.relationships.get(member, ())
             if link.kind == kind and link.target in self.package.archive.members
         )
-
-
-def _relation_of(entry: Any) -> str:
-    """The id in an attribute of the relationships' namespace, whichever edition's."""
-    attributes: Mapping[str, str] = entry.attrib
-    return next(
-        (
-            value
-            for key, value in attributes.items()
-            if key.partition("}")[0].endswith("/relationships")
-        ),
-        "",
-    )
 
 
 def _placeholder(shape: Any) -> Any:

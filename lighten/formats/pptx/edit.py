@@ -35,18 +35,13 @@ class PptxEditing(OpcEditing):
     def story_rewrites(self, plan: Plan) -> Mapping[str, Rewrite]:
         dropped = frozenset(self.changes.dropped)
         stories: dict[str, Rewrite] = {
-            name: partial(clean_slide, dropped=dropped, gone=self._gone_links(name))
+            name: partial(clean_slide, dropped=dropped, gone=self.gone_links(name))
             for name in self._document.stories
         }
         main = self.package.main
-        if gone := self._gone_links(main):
+        if gone := self.gone_links(main):
             stories[main] = partial(_rewrite_list, gone=gone)
         return stories | dict(self._font_rewrites(plan))
-
-    def _gone_links(self, member: str) -> frozenset[str]:
-        """Ids of the relationships from a member to what is left out."""
-        links = self.package.relationships.get(member, ())
-        return frozenset(link.id for link in links if link.target in self.changes.removed)
 
     def _font_rewrites(self, plan: Plan) -> Iterator[tuple[str, Rewrite]]:
         """Fonts with the letters in use."""

@@ -1,23 +1,15 @@
 """Fonts that a presentation brings along (ECMA-376 part 1, 19.2.1.9)."""
 
 from collections.abc import Collection, Mapping
-from dataclasses import dataclass
 from typing import Any
 
 from lighten.containers.eot import coding_of_eot
-from lighten.containers.opc import OpcPackage
+from lighten.containers.fonts import EmbeddedFont
+from lighten.containers.opc import OpcPackage, relation_of
 from lighten.containers.xml_parts import local_name
 from lighten.weights import FontCoding, FontFacts
 
-__all__ = ["EmbeddedFont", "drop_fonts", "embedded_fonts", "letters_in"]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class EmbeddedFont:
-    """title: its name and cut."""
-
-    title: str
-    facts: FontFacts
+__all__ = ["drop_fonts", "embedded_fonts", "letters_in"]
 
 
 def embedded_fonts(package: OpcPackage) -> Mapping[str, EmbeddedFont]:
@@ -28,7 +20,7 @@ def embedded_fonts(package: OpcPackage) -> Mapping[str, EmbeddedFont]:
         font = entry.find("{*}font")
         name = font.get("typeface", "Font") if font is not None else "Font"
         for cut in entry:
-            link = links.get(_relation_of(cut))
+            link = links.get(relation_of(cut))
             if link is None or link.target not in package.archive.members:
                 continue
             coding = coding_of_eot(package.archive.content(link.target))
@@ -49,9 +41,9 @@ def drop_fonts(root: Any, gone: Collection[str]) -> None:
     for listed in list(root.iterfind("{*}embeddedFontLst")):
         for entry in list(listed):
             for cut in list(entry):
-                if _relation_of(cut) in gone:
+                if relation_of(cut) in gone:
                     entry.remove(cut)
-            if not any(_relation_of(cut) for cut in entry):
+            if not any(relation_of(cut) for cut in entry):
                 listed.remove(entry)
         if not len(listed):
             root.remove(listed)
@@ -68,7 +60,3 @@ def letters_in(package: OpcPackage, members: Collection[str]) -> frozenset[str]:
             letters.update(mark.get("char", ""))
     both = "".join(letters)
     return frozenset(letters | set(both.upper()) | set(both.lower()))
-
-
-def _relation_of(element: Any) -> str:
-    return next((str(value) for key, value in element.attrib.items() if key.endswith("}id")), "")

@@ -1,11 +1,10 @@
 """What members of a presentation are, that are no pictures."""
 
-import posixpath
-
-from lighten.formats.pptx.open_file import Presentation, is_film_or_sound
+from lighten.containers.opc.document import kind_of_member
+from lighten.formats.pptx.open_file import Presentation
 from lighten.weights import PartKind
 
-__all__ = ["kind_of_member"]
+__all__ = ["kind_of_slide_member"]
 
 _TITLES = (
     ("presentation.main+xml", PartKind.STYLES, "List of slides"),
@@ -24,21 +23,10 @@ _TITLES = (
 )
 
 
-def kind_of_member(document: Presentation, name: str) -> tuple[PartKind, str]:
+def kind_of_slide_member(document: Presentation, name: str) -> tuple[PartKind, str]:
     """What sort of weight a member is, and what a person calls it."""
-    package = document.package
-    told, base = package.content_type(name), posixpath.basename(name)
-    where = document.deck.where(name)
+    told, where = document.package.content_type(name), document.deck.where(name)
     if told.endswith(("slide+xml", "slideLayout+xml")) and where:
         is_slide = told.endswith("slide+xml")
         return PartKind.TEXT if is_slide else PartKind.STYLES, where[0].upper() + where[1:]
-    for ending, kind, title in _TITLES:
-        if ending in told:
-            return kind, f"{title} ({base})"
-    if "/embeddings/" in name or told.endswith("oleObject"):
-        return PartKind.EMBEDDED, base
-    if is_film_or_sound(package, name):
-        return PartKind.MEDIA, base
-    if name == "[Content_Types].xml":
-        return PartKind.STRUCTURE, ""
-    return (PartKind.TEXT if package.is_xml(name) else PartKind.EMBEDDED), base
+    return kind_of_member(document.package, name, _TITLES)

@@ -1,18 +1,19 @@
 """The weight sheet of a presentation."""
 
-from collections.abc import Iterator
 from dataclasses import replace
+from functools import partial
 
 from lighten.containers.changes import Rewrite
+from lighten.containers.opc.document import other_parts
 from lighten.containers.weigh_package import Within, weigh_package
 from lighten.containers.xml_weights import weight_within
 from lighten.formats.pptx.clean_slide import without_sites, without_traces
 from lighten.formats.pptx.fonts import embedded_fonts
 from lighten.formats.pptx.kinds import PPTX_EXTRAS
-from lighten.formats.pptx.member_kinds import kind_of_member
+from lighten.formats.pptx.member_kinds import kind_of_slide_member
 from lighten.formats.pptx.open_file import Presentation, open_presentation
 from lighten.source import Progress, Source
-from lighten.weights import ExtraKind, Part, PartKind, WeightSheet
+from lighten.weights import ExtraKind, WeightSheet
 
 __all__ = ["weigh_pptx"]
 
@@ -34,7 +35,13 @@ def weigh_pptx(source: Source, progress: Progress) -> WeightSheet:
         extras=PPTX_EXTRAS,
         unsized_pt=document.deck.size_pt,
         within=lambda: _weights_within(document),
-        other_parts=lambda within: _other_parts(document, within),
+        other_parts=lambda within: other_parts(
+            document,
+            PPTX_EXTRAS,
+            within,
+            partial(kind_of_slide_member, document),
+            embedded_fonts(document.package),
+        ),
         progress=progress,
     )
     members = {picture.id: picture.member for picture in document.pictures}
@@ -59,27 +66,3 @@ def _weights_within(document: Presentation) -> Within:
         }
         within[name] = {extra: weight for extra, weight in weights.items() if weight}
     return within
-
-
-def _other_parts(document: Presentation, within: Within) -> Iterator[Part]:
-    """A part for each member that is no picture, no extra and no structure."""
-    package = document.package
-    taken = {picture.member for picture in document.pictures}
-    fonts = embedded_fonts(package)
-    for extra in PPTX_EXTRAS:
-        taken |= document.members_of(extra)
-    for name, member in package.archive.members.items():
-        if name in taken or member.is_folder or name.endswith(".rels"):
-            continue
-        kind, title = kind_of_member(document, name)
-        facts = fonts[name].facts if name in fonts else None
-        if facts is not None:
-            kind, title = PartKind.FONT, fonts[name].title
-        if kind is not PartKind.STRUCTURE:
-            yield Part(
-                id=name,
-                kind=kind,
-                size_bytes=member.weight - sum(within.get(name, {}).values()),
-                name=title,
-                font=facts,
-            )

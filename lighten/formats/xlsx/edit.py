@@ -121,7 +121,7 @@ class XlsxEditing(OpcEditing):
             sheet.shell,
             styles=writer.numbers.styles,
             extent=self._extent_left(sheet, writer.trimming) if sheet.facts.blanks else None,
-            gone=self._gone_links(sheet.member),
+            gone=self.gone_links(sheet.member),
             drops_idle_rules=ExtraKind.IDLE_RULES in self.changes.dropped,
         )
         stream = open_stream(self.package, sheet.member, is_plain=sheet.is_plain)
@@ -191,11 +191,6 @@ class XlsxEditing(OpcEditing):
         document = self._document
         chunks = plain_strings(self.package, document.strings_member)
         return write_strings(chunks, self._string_numbers, self.archive.shown_as)
-
-    def _gone_links(self, member: str) -> frozenset[str]:
-        """Ids of the relationships from a member to what is left out."""
-        links = self.package.relationships.get(member, ())
-        return frozenset(link.id for link in links if link.target in self.changes.removed)
 
 
 def _extent_kept(piece: bytes, *, trimming: Trimming) -> Extent:

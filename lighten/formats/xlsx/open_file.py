@@ -1,22 +1,24 @@
 """A workbook opened, with what is known of it before anything is weighed."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
+from types import MappingProxyType
 
 import numpy as np
 from numpy.typing import NDArray
 
 from lighten.containers.opc import OpcPackage, open_package
-from lighten.containers.opc.pictures import leftover_members, picture_members, picture_showings
-from lighten.containers.pictures import MemberPicture, Showing, group_pictures
+from lighten.containers.opc.document import OpcDocument
+from lighten.containers.opc.pictures import picture_showings, pictures_and_leftovers
+from lighten.containers.pictures import Showing
 from lighten.errors import UnreadableFileError
 from lighten.formats.xlsx.anchors import anchored_size
 from lighten.formats.xlsx.cells.plain_xml import as_plain
 from lighten.formats.xlsx.kinds import KIND_BY_MAIN_TYPE
 from lighten.formats.xlsx.links import are_only_in_cells, link_members
 from lighten.formats.xlsx.names import StrayName, stray_names
-from lighten.formats.xlsx.sheets import Sheet, read_sheets
+from lighten.formats.xlsx.sheets import Sheet, listed_sheets, read_sheets
 from lighten.formats.xlsx.strings import StringList, read_strings
 from lighten.formats.xlsx.styles import CellStyles, NamesKept, read_styles
 from lighten.parallel import open_workers
@@ -27,24 +29,26 @@ __all__ = ["Workbook", "open_workbook", "plain_strings"]
 
 
 @dataclass(frozen=True, kw_only=True)
-class Workbook:
-    """A package and what is known of it before anything is weighed.
-
-    names: hidden and broken ones. links: members that hold what was seen in other workbooks, where
-    nothing but formulas of cells looks there. styles, strings: None where the workbook has none.
+class Workbook(OpcDocument):
+    """names: hidden and broken ones. links: members that hold what was seen in other workbooks,
+    where nothing but formulas of cells looks there. styles, strings: None where there are none.
     """
 
-    package: OpcPackage
-    media_type: str
     sheets: tuple[Sheet, ...]
-    pictures: tuple[MemberPicture, ...]
-    leftovers: frozenset[str]
     styles_member: str
     strings_member: str
     styles: CellStyles | None
     strings: StringList | None
     names: tuple[StrayName, ...]
     links: frozenset[str]
+    own_extras = MappingProxyType(
+        {
+            ExtraKind.CALCULATION_ORDER: lambda _, told: told.endswith(
+                "spreadsheetml.calcChain+xml"
+            ),
+            ExtraKind.PIVOT_RECORDS: lambda _, told: told.endswith("pivotCacheRecords+xml"),
+        }
+    )
 
     @cached_property
     def by_member(self) -> dict[str, Sheet]:
@@ -91,7 +95,7 @@ class Workbook:
     def names_kept(self) -> NamesKept:
         """Of styles and formats that no cell uses, what tables, pivots and macros may ask for."""
         members = self.package.archive.members
-        if any(name.endswith("vbaProject.bin") for name in members):
+        if self.package.has_macros:
             return NamesKept(styles=None, keeps_number_formats=True)
         told: set[str] = set()
         for name in members:
@@ -106,36 +110,10 @@ class Workbook:
         )
 
     def members_of(self, extra: ExtraKind) -> frozenset[str]:
-        """Members that are nothing but extras of that kind."""
-        match extra:
-            case ExtraKind.LEFTOVERS:
-                return self.leftovers
-            case ExtraKind.OTHER_WORKBOOKS:
-                # Only cells that are written anew can lose their formulas.
-                return self.links if self.is_sound else frozenset()
-            case ExtraKind.REPEATS:
-                return frozenset(name for picture in self.pictures for name in picture.repeats)
-        is_such = _WHOLE_EXTRAS.get(extra)
-        if is_such is None:
-            return frozenset()
-        return frozenset(
-            name
-            for name in self.package.archive.members
-            if is_such(name, self.package.content_type(name)) and name not in self.leftovers
-        )
-
-
-_WHOLE_EXTRAS: dict[ExtraKind, Callable[[str, str], bool]] = {
-    ExtraKind.THUMBNAILS: lambda name, _: name.startswith("docProps/thumbnail"),
-    ExtraKind.PRINTER_SETTINGS: lambda name, told: (
-        "printerSettings" in told or "/printerSettings" in name
-    ),
-    ExtraKind.CALCULATION_ORDER: lambda _, told: told.endswith("spreadsheetml.calcChain+xml"),
-    ExtraKind.PIVOT_RECORDS: lambda _, told: told.endswith("pivotCacheRecords+xml"),
-    ExtraKind.METADATA: lambda name, _: (
-        name in ("docProps/core.xml", "docProps/app.xml", "docProps/custom.xml")
-    ),
-}
+        if extra is ExtraKind.OTHER_WORKBOOKS:
+            # Only cells that are written anew can lose their formulas.
+            return self.links if self.is_sound else frozenset()
+        return super().members_of(extra)
 
 
 def open_workbook(source: Source, progress: Progress = no_progress) -> Workbook:
@@ -147,19 +125,17 @@ def open_workbook(source: Source, progress: Progress = no_progress) -> Workbook:
             f"{source.name}: does not say that it is a workbook of a kind that is known here. Open "
             "it in the program it came from and save it again, and try that file."
         )
-    pictures = group_pictures(package.archive, picture_members(package), _showings(package))
-    members = {name for picture in pictures for name in (picture.member, *picture.repeats)}
+    pictures, leftovers = pictures_and_leftovers(package, _showings(package))
     styles_member, strings_member = (_led_to(package, told) for told in ("styles", "sharedStrings"))
     with open_workers() as workers:
         sheets = read_sheets(package, workers, progress)
     links = link_members(package)
-    has_macros = any(name.endswith("vbaProject.bin") for name in package.archive.members)
     return Workbook(
         package=package,
         media_type=kind.media_type,
         sheets=sheets,
         pictures=pictures,
-        leftovers=frozenset(leftover_members(package) - members),
+        leftovers=leftovers,
         styles_member=styles_member,
         strings_member=strings_member,
         styles=read_styles(package.archive.content(styles_member)) if styles_member else None,
@@ -170,7 +146,7 @@ def open_workbook(source: Source, progress: Progress = no_progress) -> Workbook:
         if are_only_in_cells(package, (sheet.shell for sheet in sheets))
         else frozenset(),
         # Macros may ask for any of them.
-        names=() if has_macros else stray_names(package, sheets),
+        names=() if package.has_macros else stray_names(package, sheets),
     )
 
 
@@ -213,11 +189,8 @@ def _showings(package: OpcPackage) -> Iterator[tuple[str, str, Showing]]:
 
 def _titles_of_drawings(package: OpcPackage) -> dict[str, str]:
     """Which sheet each drawing stands on, as readers call it."""
-    links = package.names_of(package.main)
     titles: dict[str, str] = {}
-    for sheet in package.root(package.main).iterfind("{*}sheets/{*}sheet"):
-        told = next((value for key, value in sheet.attrib.items() if key.endswith("}id")), "")
-        member = links[told].target if told in links else ""
+    for title, _, member in listed_sheets(package):
         for link in package.relationships.get(member, ()):
-            titles.setdefault(link.target, f"sheet {sheet.get('name', '')}")
+            titles.setdefault(link.target, f"sheet {title}")
     return titles

@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.containers.opc import OpcPackage
+from lighten.containers.opc import OpcPackage, relation_of
 from lighten.containers.xml_parts import parse_xml
 from lighten.errors import UnreadableFileError
 from lighten.formats.xlsx.cells.found import RowsFound, look_through
@@ -25,7 +25,7 @@ from lighten.parallel import Workers
 from lighten.source import Progress, no_progress, share_of
 from lighten.weights import SheetFacts
 
-__all__ = ["Sheet", "open_stream", "read_sheets"]
+__all__ = ["Sheet", "listed_sheets", "open_stream", "read_sheets"]
 
 _CELL_TYPES = ("worksheet+xml", "macrosheet+xml", "intlmacrosheet+xml")
 _PLAIN_HEAD = re.compile(rb"^(?:\xef\xbb\xbf)?(?:<\?xml[^>]*\?>)?\s*<worksheet[ >]")
@@ -60,7 +60,7 @@ def read_sheets(
 
     Raises: UnreadableFileError, LimitExceededError.
     """
-    listed = {target: (name, is_hidden) for name, is_hidden, target in _listed(package)}
+    listed = {target: (name, is_hidden) for name, is_hidden, target in listed_sheets(package)}
     members = [
         name for name in package.archive.members if package.content_type(name).endswith(_CELL_TYPES)
     ]
@@ -83,11 +83,11 @@ def open_stream(package: OpcPackage, member: str, *, is_plain: bool) -> SheetStr
     return SheetStream(chunks if is_plain else as_plain(chunks, shown_as), shown_as)
 
 
-def _listed(package: OpcPackage) -> Iterator[tuple[str, bool, str]]:
+def listed_sheets(package: OpcPackage) -> Iterator[tuple[str, bool, str]]:
     """Title, whether it is hidden, and member of each sheet."""
     links = package.names_of(package.main)
     for sheet in package.root(package.main).iterfind("{*}sheets/{*}sheet"):
-        told = next((value for key, value in sheet.attrib.items() if key.endswith("}id")), "")
+        told = relation_of(sheet)
         if told in links:
             is_hidden = sheet.get("state", "visible") != "visible"
             yield sheet.get("name", ""), is_hidden, links[told].target

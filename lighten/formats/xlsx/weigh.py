@@ -3,10 +3,12 @@
 import posixpath
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
+from functools import partial
 from itertools import islice
 
 import numpy as np
 
+from lighten.containers.opc.document import kind_of_member, other_parts
 from lighten.containers.weigh_package import Within, weigh_package
 from lighten.containers.xml_weights import weight_within
 from lighten.formats.xlsx.cells.table import read_rows
@@ -141,29 +143,18 @@ def _sample(document: Workbook, sheet: Sheet) -> Iterator[bytes]:
 
 
 def _other_parts(document: Workbook, within: Within) -> Iterator[Part]:
-    """A part for each member that is no picture, no extra and no structure."""
-    package = document.package
-    taken = {picture.member for picture in document.pictures}
-    for extra in XLSX_EXTRAS:
-        taken |= document.members_of(extra)
-    for name, member in package.archive.members.items():
-        if name in taken or member.is_folder or name.endswith(".rels"):
-            continue
-        kind, title = _kind_of(document, name)
-        sheet = document.by_member.get(name)
-        weight = member.weight - sum(within.get(name, {}).values())
-        if name == package.main and document.names:
-            names = list(_names(document))
-            weight -= sum(part.size_bytes for part in names)
+    """A part for each member that is no picture, no extra and no structure, and for each name."""
+    for part in other_parts(document, XLSX_EXTRAS, within, partial(_kind_of, document)):
+        if part.id in document.by_member:
+            stored = document.package.archive.members[part.id].weight
+            sheet = document.by_member[part.id]
+            yield replace(part, sheet=_facts(sheet, stored, within.get(part.id, {})))
+        elif part.id == document.package.main and document.names:
+            names = tuple(_names(document))
             yield from names
-        if kind is not PartKind.STRUCTURE:
-            yield Part(
-                id=name,
-                kind=kind,
-                size_bytes=weight,
-                name=title,
-                sheet=_facts(sheet, member.weight, within.get(name, {})) if sheet else None,
-            )
+            yield replace(part, size_bytes=part.size_bytes - sum(one.size_bytes for one in names))
+        else:
+            yield part
 
 
 def _facts(sheet: Sheet, stored_bytes: int, within: Mapping[ExtraKind, int]) -> SheetFacts:
@@ -197,12 +188,4 @@ def _kind_of(document: Workbook, name: str) -> tuple[PartKind, str]:
     """What sort of weight a member is, and what a person calls it."""
     if name in document.by_member:
         return PartKind.CELLS, document.by_member[name].title or posixpath.basename(name)
-    told, base = document.package.content_type(name), posixpath.basename(name)
-    for ending, kind, title in _TITLES:
-        if ending in told:
-            return kind, f"{title} ({base})"
-    if "/embeddings/" in name or told.endswith("oleObject"):
-        return PartKind.EMBEDDED, base
-    if name == "[Content_Types].xml":
-        return PartKind.STRUCTURE, ""
-    return (PartKind.TEXT if document.package.is_xml(name) else PartKind.EMBEDDED), base
+    return kind_of_member(document.package, name, _TITLES)
