@@ -5,7 +5,7 @@ from typing import Any
 
 from lighten.errors import LimitExceededError, UnreadableFileError
 
-__all__ = ["XML_NAMESPACE", "local_name", "parse_xml", "write_xml"]
+__all__ = ["XML_NAMESPACE", "attribute", "local_name", "parse_xml", "write_xml"]
 
 XML_NAMESPACE = "http://www.w3.org/XML/1998/namespace"
 # A tree takes six to ten times its text in memory.
@@ -60,3 +60,11 @@ def local_name(element: Any) -> str:
     """The element's name without its namespace; "" for comments and instructions."""
     tag = element.tag
     return tag.rpartition("}")[2] if isinstance(tag, str) else ""
+
+
+def attribute(element: Any, name: str) -> str:
+    """What an attribute says, whatever its namespace; "" for none."""
+    for key, value in element.attrib.items():
+        if key.rpartition("}")[2] == name:
+            return str(value)
+    return ""

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from lighten.errors import UnreadableFileError
 
-__all__ = ["Sight", "ZipReading", "crop_to", "open_zip"]
+__all__ = ["Sight", "ZipReading", "crop_to", "name_of", "open_zip"]
 
 # Left, top, right and bottom of what is seen of a picture, as shares of its sides.
 Sight = tuple[float, float, float, float]
@@ -51,6 +51,11 @@ class ZipReading:
         """The same for members that hold the same."""
         told = self._file.getinfo(member)
         return told.CRC, told.file_size
+
+
+def name_of(element: Any) -> str:
+    """Without its namespace; "" for comments and instructions."""
+    return element.tag.split("}")[-1] if isinstance(element.tag, str) else ""
 
 
 def crop_to(pixels: NDArray[np.uint8], sight: Sight) -> NDArray[np.uint8]:

@@ -10,7 +10,7 @@ from copy import deepcopy
 from dataclasses import dataclass, field
 from typing import Any
 
-from lighten.containers.xml_parts import local_name
+from lighten.containers.xml_parts import attribute, local_name
 
 __all__ = [
     "Frame",
@@ -73,12 +73,14 @@ def picture_frames(root: Any) -> Iterator[Frame]:
         if not target:
             continue
         frame = element.getparent() if is_image else None
-        style = styles.get(_told(frame, "style-name")) if frame is not None else None
+        style = styles.get(attribute(frame, "style-name")) if frame is not None else None
         yield Frame(
             place=str(number) if is_image else f"{name} {_owner(element)}",
             target=target,
-            width_pt=length_pt(_told(frame, "width")) if frame is not None else _list_size(element),
-            height_pt=length_pt(_told(frame, "height"))
+            width_pt=length_pt(attribute(frame, "width"))
+            if frame is not None
+            else _list_size(element),
+            height_pt=length_pt(attribute(frame, "height"))
             if frame is not None
             else _list_size(element, "height"),
             clip=_clip_of(style) if style is not None else None,
@@ -133,12 +135,12 @@ def _automatic_styles(root: Any) -> dict[str, Any]:
     automatic = root.find("{*}automatic-styles")
     if automatic is None:
         return {}
-    return {_told(style, "name"): style for style in automatic.iterchildren("{*}style")}
+    return {attribute(style, "name"): style for style in automatic.iterchildren("{*}style")}
 
 
 def _clip_of(style: Any) -> Lengths | None:
     properties = style.find("{*}graphic-properties")
-    match = _CLIP.match(_told(properties, "clip")) if properties is not None else None
+    match = _CLIP.match(attribute(properties, "clip")) if properties is not None else None
     if match is None:
         return None
     told = re.split(r"[,\s]+", match[1].strip())
@@ -151,22 +153,14 @@ def _clip_of(style: Any) -> Lengths | None:
 def _list_size(element: Any, side: str = "width") -> float | None:
     """Of a picture before a list's lines."""
     properties = element.find("{*}list-level-properties")
-    return length_pt(_told(properties, side)) if properties is not None else None
+    return length_pt(attribute(properties, side)) if properties is not None else None
 
 
 def _owner(element: Any) -> str:
     """The name of the style, page or list that shows it."""
     for above in (element, *element.iterancestors()):
-        name = _told(above, "name")
+        name = attribute(above, "name")
         if name:
-            level = _told(element, "level")
+            level = attribute(element, "level")
             return f"{name} {level}".strip()
-    return ""
-
-
-def _told(element: Any, name: str) -> str:
-    """An attribute, whatever its namespace; "" for none."""
-    for key, value in element.attrib.items():
-        if key.rpartition("}")[2] == name:
-            return str(value)
     return ""

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from lighten.containers.pictures.pixels import read_pixels
 from lighten.containers.zip_reading import Sight, ZipReading, crop_to
 
-__all__ = ["OpcReading"]
+__all__ = ["OpcReading", "link_of"]
 
 Pixels = NDArray[np.uint8]
 _RELATIONS = "http://schemas.openxmlformats.org/package/2006/relationships"
@@ -45,6 +45,17 @@ class OpcReading(ZipReading):
                 target = posixpath.normpath(posixpath.join(base, target.split("#")[0]))[1:]
             told[link.get("Id", "")] = (link.get("Type", "").split("/")[-1], target)
         return told
+
+    @cached_property
+    def main(self) -> str:
+        """The member that the document begins with."""
+        return next(target for kind, target in self.relations("").values() if "office" in kind)
+
+    def embedded_files(self) -> Iterator[str]:
+        """Documents and macros within it, each by what it holds."""
+        for name in sorted(self.members):
+            if "/embeddings/" in name or name.endswith("vbaProject.bin"):
+                yield f"{name} {hashlib.sha256(self.content(name)).hexdigest()}"
 
     def dangling(self) -> tuple[str, ...]:
         """What relations lead to and is not there."""
@@ -142,6 +153,18 @@ class OpcReading(ZipReading):
                 kinds = {kind for kind, _ in self.relations(member).values()}
                 if "image" in kinds and member in self.members:
                     yield member
+
+
+def link_of(element: Any) -> str:
+    """The id that an element leads by to what `relations` tells; "" for none."""
+    return next(
+        (
+            str(value)
+            for key, value in element.attrib.items()
+            if key.split("}")[0].endswith("/relationships") and value
+        ),
+        "",
+    )
 
 
 def _sight_of(element: Any) -> Sight:

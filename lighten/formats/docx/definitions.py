@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from lighten.containers.opc import OpcPackage
-from lighten.containers.xml_parts import parse_xml, write_xml
+from lighten.containers.xml_parts import attribute, parse_xml, write_xml
 
 __all__ = ["Definitions", "drop_definitions", "unused_definitions"]
 
@@ -47,27 +47,27 @@ def unused_definitions(package: OpcPackage, stories: Iterable[str]) -> Definitio
         root, told = package.root(member), package.content_type(member)
         if told.endswith("styles+xml"):
             latent |= {
-                _told(exception, "name").lower() for exception in root.iter("{*}lsdException")
+                attribute(exception, "name").lower() for exception in root.iter("{*}lsdException")
             }
-            styles |= {_told(style, "styleId"): style for style in root.iter("{*}style")}
+            styles |= {attribute(style, "styleId"): style for style in root.iter("{*}style")}
         elif told.endswith("numbering+xml"):
             numberings |= {
-                _told(element, "numId"): element for element in root.iterchildren("{*}num")
+                attribute(element, "numId"): element for element in root.iterchildren("{*}num")
             }
             lists |= {
-                _told(element, "abstractNumId"): element
+                attribute(element, "abstractNumId"): element
                 for element in root.iterchildren("{*}abstractNum")
             }
         else:
             used_styles |= _values(root, _STYLE_USES)
             used_numberings |= _values(root, ("numId",))
             fields += [text.text or "" for text in root.iter("{*}instrText")]
-            fields += [_told(element, "instr") for element in root.iter("{*}fldSimple")]
+            fields += [attribute(element, "instr") for element in root.iter("{*}fldSimple")]
     used_styles |= {
         style_id
         for style_id, style in styles.items()
-        if _told(style, "default") in _YES
-        or _told(style, "customStyle") in _YES
+        if attribute(style, "default") in _YES
+        or attribute(style, "customStyle") in _YES
         or _name(style).lower() not in latent
         or _is_named(style, "".join(fields))
     }
@@ -114,21 +114,14 @@ def drop_definitions(content: bytes, dropped: Definitions) -> bytes:
         ("abstractNum", "abstractNumId", dropped.lists),
     ):
         for element in list(root.iterchildren(f"{{*}}{tag}")):
-            if _told(element, key) in ids:
+            if attribute(element, key) in ids:
                 root.remove(element)
     return write_xml(root)
 
 
-def _told(element: Any, name: str) -> str:
-    """An attribute, whatever its namespace."""
-    return next(
-        (str(value) for key, value in element.attrib.items() if key.rpartition("}")[2] == name), ""
-    )
-
-
 def _values(root: Any, names: Collection[str]) -> set[str]:
     """What the elements of those names point at."""
-    return {_told(element, "val") for element in root.iter(*(f"{{*}}{name}" for name in names))}
+    return {attribute(element, "val") for element in root.iter(*(f"{{*}}{name}" for name in names))}
 
 
 def _is_named(style: Any, fields: str) -> bool:
@@ -138,4 +131,4 @@ def _is_named(style: Any, fields: str) -> bool:
 
 def _name(style: Any) -> str:
     name = style.find("{*}name")
-    return _told(name, "val") if name is not None else ""
+    return attribute(name, "val") if name is not None else ""

@@ -52,7 +52,7 @@ class DocxReading(OpcReading):
         return {
             **{kind: tuple(entries) for kind, entries in told.items()},
             "styles in use": tuple(self._styles_in_use(stories)),
-            "embedded files": tuple(self._embedded()),
+            "embedded files": tuple(self.embedded_files()),
             "broken references": self.dangling(),
         }
 
@@ -168,11 +168,6 @@ class DocxReading(OpcReading):
         return {
             _attribute(element, key): element for element in self.tree(member).iter(f"{{*}}{name}")
         }
-
-    def _embedded(self) -> Iterator[str]:
-        for name in sorted(self.members):
-            if "/embeddings/" in name or name.endswith("vbaProject.bin"):
-                yield f"{name} {hashlib.sha256(self.content(name)).hexdigest()}"
 
 
 @contextmanager

@@ -7,7 +7,7 @@ end of the sheet. Source: ISO/IEC 26300 part 1, 9.1.3 (rows), 9.1.4 (cells), 19.
 from collections.abc import Collection, Iterator
 from typing import Any
 
-from lighten.containers.xml_parts import local_name
+from lighten.containers.xml_parts import attribute, local_name
 from lighten.weights import ExtraKind
 
 __all__ = ["trim_tables"]
@@ -51,14 +51,14 @@ def _plain_styles(root: Any) -> Iterator[str]:
             key.rpartition("}")[2] in _SHOWN and value not in ("none", "transparent")
             for key, value in told.items()
         )
-        rests_on_more = _told(style, "parent-style-name") not in ("", "Default")
+        rests_on_more = attribute(style, "parent-style-name") not in ("", "Default")
         if not (is_shown or rests_on_more or style.find("{*}map") is not None):
-            yield _told(style, "name")
+            yield attribute(style, "name")
 
 
 def _is_idle_row(row: Any, plain: Collection[str]) -> bool:
     """Nothing stands in it, and it is not hidden."""
-    return _told(row, "visibility") in ("", "visible") and all(
+    return attribute(row, "visibility") in ("", "visible") and all(
         local_name(cell) in _CELLS and _is_idle_cell(cell, plain) for cell in row
     )
 
@@ -67,11 +67,4 @@ def _is_idle_cell(cell: Any, plain: Collection[str]) -> bool:
     told = {key.rpartition("}")[2] for key in cell.attrib}
     is_blank = not len(cell) and told <= {"style-name", "number-columns-repeated"}
     is_own = local_name(cell) == "table-cell"
-    return is_blank and is_own and _told(cell, "style-name") in plain
-
-
-def _told(element: Any, name: str) -> str:
-    for key, value in element.attrib.items():
-        if key.rpartition("}")[2] == name:
-            return str(value)
-    return ""
+    return is_blank and is_own and attribute(cell, "style-name") in plain

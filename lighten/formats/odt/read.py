@@ -9,7 +9,7 @@ from contextlib import contextmanager
 from typing import Any
 
 from lighten.containers.odf.reading import OdfReading, digest_of_style, told_by
-from lighten.containers.zip_reading import open_zip
+from lighten.containers.zip_reading import name_of, open_zip
 from lighten.source import Source
 
 __all__ = ["OdtReading", "read_odt"]
@@ -60,7 +60,7 @@ class OdtReading(OdfReading):
         automatic = self.automatic(member)
         for part in root.iterchildren("{*}body", "{*}master-styles"):
             for element in part.iter():
-                name = _name(element)
+                name = name_of(element)
                 is_text = name in ("p", "h") and element.tag.split("}")[0].endswith("text:1.0")
                 if is_text and next(element.iterancestors("{*}annotation"), None) is None:
                     told[kind].append(_words(element))
@@ -107,14 +107,14 @@ def _words(paragraph: Any) -> str:
     words: list[str] = []
 
     def walk(element: Any) -> None:
-        name = _name(element)
+        name = name_of(element)
         if name == "s":
             words.append(" " * int(told_by(element, "c") or 1))
         elif name in ("tab", "line-break"):
             words.append("\t" if name == "tab" else "\n")
         words.append((element.text or "") if name else "")
         for child in element:
-            if _name(child) != "annotation":
+            if name_of(child) != "annotation":
                 walk(child)
             words.append(child.tail or "")
 
@@ -137,7 +137,7 @@ def _looks(paragraph: Any, automatic: dict[str, str]) -> str:
     def walk(element: Any, looks: tuple[str, ...]) -> None:
         add(looks, element.text)
         for child in element:
-            name = _name(child)
+            name = name_of(child)
             style = told_by(child, "style-name") if name == "span" else ""
             look = automatic.get(style, style)
             if name != "annotation":
@@ -163,16 +163,12 @@ def _told(element: Any) -> str:
     """What tells one such thing from another, but for the names of automatic styles."""
     kept = ("href", "name", "width", "height", "id", "region-id")
     told = [f"{key}={told_by(element, key)}" for key in kept if told_by(element, key)]
-    if _name(element) == "table":
+    if name_of(element) == "table":
         rows = list(element.iter("{*}table-row"))
         told.append(f"{len(rows)} rows {[len(row) for row in rows]}")
-    if _name(element) in ("annotation", "changed-region"):
+    if name_of(element) in ("annotation", "changed-region"):
         told.append("".join(element.itertext()))
     return " ".join(told)
 
 
 _NOTHING = hashlib.md5(b"style[('family', 'text')]", usedforsecurity=False).hexdigest()[:12]
-
-
-def _name(element: Any) -> str:
-    return element.tag.split("}")[-1] if isinstance(element.tag, str) else ""

@@ -9,8 +9,8 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
 
-from lighten.containers.opc.reading import OpcReading
-from lighten.containers.zip_reading import open_zip
+from lighten.containers.opc.reading import OpcReading, link_of
+from lighten.containers.zip_reading import name_of, open_zip
 from lighten.source import Source
 
 __all__ = ["PptxReading", "read_pptx"]
@@ -49,18 +49,14 @@ class PptxReading(OpcReading):
             "layouts": tuple(self._layouts()),
             "fonts": tuple(self._fonts()),
             "charts": tuple(self._charts()),
-            "embedded files": tuple(self._embedded()),
+            "embedded files": tuple(self.embedded_files()),
             "broken references": self.dangling(),
         }
 
     def _slides(self) -> list[str]:
-        main = self._main()
-        links = self.relations(main)
-        listed = self.tree(main).find("{*}sldIdLst")
-        return [links[_link(entry)][1] for entry in (listed if listed is not None else ())]
-
-    def _main(self) -> str:
-        return next(target for kind, target in self.relations("").values() if "office" in kind)
+        links = self.relations(self.main)
+        listed = self.tree(self.main).find("{*}sldIdLst")
+        return [links[link_of(entry)][1] for entry in (listed if listed is not None else ())]
 
     def _look_through(self, slide: str, where: str, told: dict[str, list[str]]) -> None:
         root, links = self.tree(slide), self.relations(slide)
@@ -71,16 +67,16 @@ class PptxReading(OpcReading):
             rows = [[_span(cell) for cell in row.iter("{*}tc")] for row in table.iter("{*}tr")]
             told["tables"].append(f"{where}: {rows}")
         for element in root.iter("{*}hlinkClick", "{*}hlinkHover", "{*}hlinkMouseOver"):
-            _, target = links.get(_link(element), ("", ""))
+            _, target = links.get(link_of(element), ("", ""))
             action = element.get("action", "")
             if target or "media" not in action:
                 told["links"].append(f"{where}: {target} {action}")
         for element in root.iter(*(f"{{*}}{name}" for name in _FILMS)):
-            kind, target = links.get(_link(element), ("", ""))
+            kind, target = links.get(link_of(element), ("", ""))
             told["films and sounds"].append(f"{where}: {kind} {target}")
         for element in root.iter(*(f"{{*}}{name}" for name in (*_STEPS, *_PLAYED))):
-            if any(_name(above) == "timing" for above in element.iterancestors()):
-                told["animations"].append(f"{where}: {_name(element)} {_digest(element)}")
+            if any(name_of(above) == "timing" for above in element.iterancestors()):
+                told["animations"].append(f"{where}: {name_of(element)} {_digest(element)}")
         for element in root.iter("{*}transition"):
             told["transitions"].append(f"{where}: {_digest(element, without=('sndAc',))}")
         for kind, target in links.values():
@@ -103,19 +99,14 @@ class PptxReading(OpcReading):
                 yield f"{posixpath.basename(member)} {name}"
 
     def _fonts(self) -> Iterator[str]:
-        for font in self.tree(self._main()).iter("{*}embeddedFont"):
+        for font in self.tree(self.main).iter("{*}embeddedFont"):
             names = [one.get("typeface", "") for one in font.iter("{*}font")]
-            yield f"{names} {[_name(one) for one in font]}"
+            yield f"{names} {[name_of(one) for one in font]}"
 
     def _charts(self) -> Iterator[str]:
         for member in sorted(self.members):
             if member.startswith("ppt/charts/chart") and member.endswith(".xml"):
                 yield f"{member} {_digest(self.tree(member))}"
-
-    def _embedded(self) -> Iterator[str]:
-        for name in sorted(self.members):
-            if "/embeddings/" in name or name.endswith("vbaProject.bin"):
-                yield f"{name} {hashlib.sha256(self.content(name)).hexdigest()}"
 
 
 @contextmanager
@@ -129,10 +120,10 @@ def _shapes(root: Any) -> Iterator[str]:
     """What stands on a slide, in its order, and how it is drawn; crops are for the pictures."""
     for element in root.iter("{*}sp", "{*}pic", "{*}graphicFrame", "{*}cxnSp", "{*}grpSp"):
         named = next(element.iter("{*}cNvPr"))
-        own = [child for child in element if _name(child) in ("spPr", "grpSpPr", "xfrm", "style")]
+        own = [child for child in element if name_of(child) in ("spPr", "grpSpPr", "xfrm", "style")]
         drawn = " ".join(_digest(child, without=(*_UNSEEN, "srcRect")) for child in own)
         told = (named.get("name", ""), named.get("descr", ""), named.get("hidden", ""))
-        yield f"{_name(element)} {named.get('id', '')} {told} {drawn}"
+        yield f"{name_of(element)} {named.get('id', '')} {told} {drawn}"
     background = root.find("{*}cSld/{*}bg")
     if background is not None:
         yield f"bg {_digest(background, without=('srcRect',))}"
@@ -140,7 +131,7 @@ def _shapes(root: Any) -> Iterator[str]:
 
 def _words(paragraph: Any) -> str:
     return "".join(
-        "\n" if _name(element) == "br" else element.text or ""
+        "\n" if name_of(element) == "br" else element.text or ""
         for element in paragraph.iter("{*}t", "{*}br", "{*}fld")
     )
 
@@ -154,9 +145,9 @@ def _looks(paragraph: Any) -> str:
     looks = [_digest(paragraph.find("{*}pPr"))]
     lengths: list[int] = []
     for run in paragraph:
-        if _name(run) not in ("r", "fld", "br"):
+        if name_of(run) not in ("r", "fld", "br"):
             continue
-        own = f"{_name(run)} {_digest(run.find('{*}rPr'))}"
+        own = f"{name_of(run)} {_digest(run.find('{*}rPr'))}"
         length = len("".join(text.text or "" for text in run.iter("{*}t")))
         if lengths and looks[-1] == own and own.startswith("r "):
             lengths[-1] += length
@@ -180,32 +171,16 @@ def _digest(element: Any, without: tuple[str, ...] = ()) -> str:
 
 
 def _tell(element: Any, without: tuple[str, ...], parts: list[str]) -> None:
-    if not isinstance(element.tag, str) or _name(element) in without:
+    if not isinstance(element.tag, str) or name_of(element) in without:
         return
     told = sorted(
         (key.split("}")[-1], value)
         for key, value in element.attrib.items()
         if key.split("}")[-1] not in _TRACES
     )
-    parts.append(f"<{_name(element)}{told}{(element.text or '').strip()}")
+    parts.append(f"<{name_of(element)}{told}{(element.text or '').strip()}")
     for child in element:
-        if _name(child) == "extLst":
+        if name_of(child) == "extLst":
             continue
         _tell(child, without, parts)
     parts.append(">")
-
-
-def _name(element: Any) -> str:
-    tag = element.tag
-    return tag.split("}")[-1] if isinstance(tag, str) else ""
-
-
-def _link(element: Any) -> str:
-    return next(
-        (
-            str(value)
-            for key, value in element.attrib.items()
-            if key.split("}")[0].endswith("/relationships") and value
-        ),
-        "",
-    )

@@ -9,13 +9,14 @@ import zipfile
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from functools import cached_property, partial, reduce
+from operator import add
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.containers.opc.reading import OpcReading
-from lighten.containers.zip_reading import open_zip
+from lighten.containers.opc.reading import OpcReading, link_of
+from lighten.containers.zip_reading import name_of, open_zip
 from lighten.errors import UnreadableFileError
 from lighten.formats.xlsx.cells.plain_xml import as_plain
 from lighten.formats.xlsx.cells.sheet_stream import SheetStream
@@ -78,22 +79,19 @@ class XlsxReading(OpcReading):
         told["broken references"] = list(self.dangling())
         return {kind: tuple(entries) for kind, entries in told.items()}
 
-    @cached_property
-    def _main(self) -> str:
-        return next(target for kind, target in self.relations("").values() if "office" in kind)
-
     def _sheets(self) -> Iterator[tuple[str, str, str]]:
         """Title, state, and member of each."""
-        links = self.relations(self._main)
-        for sheet in self.tree(self._main).iterfind("{*}sheets/{*}sheet"):
-            target = links.get(_link(sheet), ("", ""))[1]
+        links = self.relations(self.main)
+        for sheet in self.tree(self.main).iterfind("{*}sheets/{*}sheet"):
+            target = links.get(link_of(sheet), ("", ""))[1]
             yield sheet.get("name", ""), sheet.get("state", ""), target
 
     def _look_through(
         self, title: str, member: str, told: dict[str, list[str]], workers: Workers
     ) -> None:
         sums: CellSums | None = None
-        for is_plain in (self._looks_plain(member), False):
+        # What only looked plain is read once more, as what does not.
+        for is_plain in (True, False) if self._looks_plain(member) else (False,):
             try:
                 sums, shell = self._sums(member, is_plain, workers)
                 break
@@ -111,7 +109,7 @@ class XlsxReading(OpcReading):
             if count:
                 told.setdefault(kind, []).append(f"{title}: {count} {int(total):x}")
         for element in _parsed(shell, f"{self._name}: {member}"):
-            name = _name(element)
+            name = name_of(element)
             if name in _UNTOLD or not name:
                 continue
             kind = _AROUND.get(name, "settings of sheets")
@@ -141,8 +139,8 @@ class XlsxReading(OpcReading):
             yield from rows
 
         def summed(given: Iterator[bytes], extent: tuple[int, int] | None) -> CellSums:
-            work = partial(_sum_piece, looks=looks, strings=strings, extent=extent)
-            return reduce(_added, workers.in_threads(work, given), CellSums())
+            work = partial(sum_cells, looks=looks, strings=strings, extent=extent)
+            return reduce(add, workers.in_threads(work, given), CellSums())
 
         total = summed(pieces(), None)
         if total.counts[1]:
@@ -201,7 +199,7 @@ class XlsxReading(OpcReading):
     def _strings(self) -> NDArray[np.uint64]:
         """A mark for each string."""
         member = next(
-            (target for kind, target in self.relations(self._main).values() if "sharedS" in kind),
+            (target for kind, target in self.relations(self.main).values() if "sharedS" in kind),
             "",
         )
         if member not in self.members:
@@ -222,7 +220,7 @@ class XlsxReading(OpcReading):
     def _cell_looks(self) -> tuple[NDArray[np.uint64], NDArray[np.uint8]]:
         """A mark for each style by all that it says, and whether a blank cell shows it."""
         member = next(
-            (target for kind, target in self.relations(self._main).values() if kind == "styles"),
+            (target for kind, target in self.relations(self.main).values() if kind == "styles"),
             "",
         )
         if member not in self.members:
@@ -289,7 +287,7 @@ class XlsxReading(OpcReading):
 
         is_linked: those that look into other workbooks, or the others.
         """
-        for name in self.tree(self._main).iter("{*}definedName"):
+        for name in self.tree(self.main).iter("{*}definedName"):
             if bool(_LINKED.search((name.text or "").encode())) is not is_linked:
                 continue
             told = dict(name.attrib)
@@ -320,24 +318,6 @@ def _is_linked(formula: re.Match[bytes], linked: frozenset[bytes]) -> bool:
     return is_shared or bool(formula[2] and _LINKED.search(formula[2]))
 
 
-def _sum_piece(
-    piece: bytes, *, looks: Looks, strings: NDArray[np.uint64], extent: tuple[int, int] | None
-) -> CellSums:
-    """Raises: ValueError if the piece holds more than elements and text, or is not plain."""
-    if b"<!" in piece or b"<?" in piece:
-        raise ValueError("a comment, or text that is marked as such")
-    return sum_cells([piece], looks, strings, extent)
-
-
-def _added(total: CellSums, other: CellSums) -> CellSums:
-    return CellSums(
-        sums=total.sums + other.sums,
-        counts=total.counts + other.counts,
-        last_row=max(total.last_row, other.last_row),
-        last_column=max(total.last_column, other.last_column),
-    )
-
-
 def _parsed(shell: bytes, name: str) -> Any:
     from lxml import etree
 
@@ -355,7 +335,7 @@ def _digest(element: Any, without: tuple[str, ...] = ()) -> str:
 
 
 def _tell(element: Any, without: tuple[str, ...], parts: list[str]) -> None:
-    name = _name(element)
+    name = name_of(element)
     if not name or name in without:
         return
     # What leads to members is left to those who look at them.
@@ -377,19 +357,3 @@ def _attribute_below(element: Any, name: str, default: str) -> str:
 
 def _item(values: list[Any], number: int, default: Any) -> Any:
     return values[number] if number < len(values) else default
-
-
-def _name(element: Any) -> str:
-    tag = element.tag
-    return tag.split("}")[-1] if isinstance(tag, str) else ""
-
-
-def _link(element: Any) -> str:
-    return next(
-        (
-            str(value)
-            for key, value in element.attrib.items()
-            if key.split("}")[0].endswith("/relationships")
-        ),
-        "",
-    )

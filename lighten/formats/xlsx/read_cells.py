@@ -5,7 +5,6 @@ that they are. Blank cells count where they look otherwise than the sheet does w
 cell is spelt, and in which order cells stand, makes no difference.
 """
 
-from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -33,7 +32,7 @@ class Looks:
     seen: NDArray[np.uint8]
 
 
-@dataclass(slots=True)
+@dataclass(frozen=True, slots=True)
 class CellSums:
     """sums, counts: of content, blanks within it, past it and seen, past it and unseen; of rows.
 
@@ -45,35 +44,41 @@ class CellSums:
     last_row: int = 0
     last_column: int = 0
 
+    def __add__(self, other: "CellSums") -> "CellSums":
+        """Of both."""
+        return CellSums(
+            self.sums + other.sums,
+            self.counts + other.counts,
+            max(self.last_row, other.last_row),
+            max(self.last_column, other.last_column),
+        )
+
 
 def sum_cells(
-    pieces: Iterable[bytes], looks: Looks, strings: Marks, extent: tuple[int, int] | None
+    piece: bytes, looks: Looks, strings: Marks, extent: tuple[int, int] | None
 ) -> CellSums:
     """Of whole rows. extent: last row and column of content, or None to find them.
 
     Raises: ValueError for what is not in the plain form, or leads to what is not there.
     """
-    total = CellSums()
-    for piece in pieces:
-        src = np.frombuffer(piece, np.uint8)
-        numbers = np.zeros((piece.count(b"<v"), _LONGEST_NUMBER), np.uint8)
-        partial = np.zeros(len(numbers), np.uint64)
-        told = np.zeros(10, np.int64)
-        told[8:] = extent or (1 << 30, 1 << 30)
-        sums = np.zeros(5, np.uint64)
-        marks = looks.cells, looks.columns, strings
-        _sum(src, marks, looks.seen, (numbers, partial), sums, told)
-        if told[7]:
-            raise ValueError("cells that cannot be read")
-        texts = numbers[: told[6]].view(f"S{_LONGEST_NUMBER}").reshape(-1)
-        values = texts.astype(np.float64).view(np.uint64)
-        mixed = (partial[: told[6]] ^ values) * _MULTIPLIER
-        sums[:1] += (mixed ^ (mixed >> np.uint64(29))).sum(dtype=np.uint64, keepdims=True)
-        total.sums += sums
-        total.counts += told[:5]
-        total.last_row = max(total.last_row, int(told[5]) >> 16)
-        total.last_column = max(total.last_column, int(told[5]) & 0xFFFF)
-    return total
+    # Comments, and text that is marked as such, would be taken for what cells hold.
+    if b"<!" in piece or b"<?" in piece:
+        raise ValueError("more than elements and text")
+    src = np.frombuffer(piece, np.uint8)
+    numbers = np.zeros((piece.count(b"<v"), _LONGEST_NUMBER), np.uint8)
+    partial = np.zeros(len(numbers), np.uint64)
+    told = np.zeros(10, np.int64)
+    told[8:] = extent or (1 << 30, 1 << 30)
+    sums = np.zeros(5, np.uint64)
+    marks = looks.cells, looks.columns, strings
+    _sum(src, marks, looks.seen, (numbers, partial), sums, told)
+    if told[7]:
+        raise ValueError("cells that cannot be read")
+    texts = numbers[: told[6]].view(f"S{_LONGEST_NUMBER}").reshape(-1)
+    values = texts.astype(np.float64).view(np.uint64)
+    mixed = (partial[: told[6]] ^ values) * _MULTIPLIER
+    sums[:1] += (mixed ^ (mixed >> np.uint64(29))).sum(dtype=np.uint64, keepdims=True)
+    return CellSums(sums, told[:5], int(told[5]) >> 16, int(told[5]) & 0xFFFF)
 
 
 @within_loops

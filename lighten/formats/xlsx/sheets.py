@@ -98,10 +98,8 @@ def _read(
 ) -> Sheet:
     title, is_hidden = listed
     found: RowsFound | None = None
-    is_plain = _looks_plain(package, member)
-    stream = open_stream(package, member, is_plain=is_plain)
-    for attempt in (is_plain, False):
-        is_plain = attempt
+    # What only looked plain is read once more, as what does not.
+    for is_plain in (True, False) if _looks_plain(package, member) else (False,):
         stream = open_stream(package, member, is_plain=is_plain)
         try:
             pieces = _told(stream.rows(), package.archive.members[member].size_bytes, progress)
@@ -109,23 +107,19 @@ def _read(
             break
         except NotPlainError:
             continue
-    extent, anything = (
-        ((found.content.row, found.content.column), (found.anything.row, found.anything.column))
-        if found
-        else ((0, 0), (0, 0))
-    )
+    rows = found or RowsFound()
     claimed = _DIMENSION.search(stream.head)
     return Sheet(
         member=member,
         title=title,
         facts=SheetFacts(
             claimed=claimed[1].replace(b"$", b"").decode() if claimed else "",
-            last_row=extent[0],
-            last_column=extent[1],
-            any_row=anything[0],
-            any_column=anything[1],
-            cells=found.cells if found else 0,
-            blanks=found.blanks if found else 0,
+            last_row=rows.content.row,
+            last_column=rows.content.column,
+            any_row=rows.anything.row,
+            any_column=rows.anything.column,
+            cells=rows.cells,
+            blanks=rows.blanks,
             is_hidden=is_hidden,
             untouchable="" if found else _OUT_OF_ORDER,
         ),

@@ -74,7 +74,7 @@ def _looks(columns: list[int]) -> Looks:
 
 
 def _summed(piece: bytes, looks: Looks, extent: tuple[int, int] | None = None) -> CellSums:
-    return sum_cells([piece], looks, np.arange(_STRINGS, dtype=np.uint64) * 31, extent)
+    return sum_cells(piece, looks, np.arange(_STRINGS, dtype=np.uint64) * 31, extent)
 
 
 class Cells(unittest.TestCase):
