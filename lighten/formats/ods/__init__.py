@@ -1,63 +1,37 @@
 """Workbooks of ISO/IEC 26300: .ods and .ots."""
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from lighten.contract import Editing, Offers, PicturesReading, Switch
+from lighten.containers.open_document import OpenDocumentFormat
+from lighten.containers.package_offers import package_offers
+from lighten.contract import PicturesReading
 from lighten.formats.ods.kinds import KINDS, ODS_EXTRAS
-from lighten.source import Progress, Source
-from lighten.weights import PictureCoding, WeightSheet
+from lighten.source import Source
 
 if TYPE_CHECKING:
     from contextlib import AbstractContextManager
 
+    from lighten.containers.odf.family import OdfFamily
+
 __all__ = ["FORMAT"]
 
-_OFFERS = Offers(
-    kinds=KINDS,
-    has_pages=False,
-    can_split=False,
-    extras=ODS_EXTRAS,
-    switches=frozenset(
-        {
-            Switch.CUT_HIDDEN,
-            Switch.SUBSET_FONTS,
-            Switch.DROP_EMBEDDED_FONTS,
-            Switch.LIGHTEN_EMBEDDED,
-        }
-    ),
-    codings=frozenset({PictureCoding.AUTOMATIC, PictureCoding.JPEG, PictureCoding.LOSSLESS}),
+
+def _family() -> "OdfFamily":
+    from lighten.formats.ods.family import SHEETS
+
+    return SHEETS
+
+
+def _reading(source: Source) -> "AbstractContextManager[PicturesReading]":
+    from lighten.formats.ods.read import read_ods
+
+    return read_ods(source)
+
+
+FORMAT = OpenDocumentFormat(
+    name="ods",
+    body="spreadsheet",
+    offers=package_offers(KINDS, ODS_EXTRAS, can_be_laid_out=False),
+    family=_family,
+    reading=_reading,
 )
-
-
-@dataclass(frozen=True, slots=True)
-class _OpenDocumentSheets:
-    """The format as the registry lists it; libraries are loaded when they are used."""
-
-    name: str = "ods"
-    offers: Offers = _OFFERS
-
-    def recognises(self, source: Source) -> bool:
-        from lighten.containers.odf.recognise import is_open_document
-
-        return is_open_document(source, "spreadsheet")
-
-    def weigh(self, source: Source, progress: Progress) -> WeightSheet:
-        from lighten.containers.odf.weigh_document import weigh_document
-        from lighten.formats.ods.family import SHEETS
-
-        return weigh_document(source, SHEETS, progress)
-
-    def edit(self, source: Source, sheet: WeightSheet) -> "AbstractContextManager[Editing]":
-        from lighten.containers.odf.edit_document import edit_document
-        from lighten.formats.ods.family import SHEETS
-
-        return edit_document(source, sheet, SHEETS)
-
-    def read(self, source: Source) -> "AbstractContextManager[PicturesReading]":
-        from lighten.formats.ods.read import read_ods
-
-        return read_ods(source)
-
-
-FORMAT = _OpenDocumentSheets()

@@ -3,29 +3,18 @@
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from lighten.contract import Editing, Offers, PicturesReading, Switch
+from lighten.containers.package_offers import package_offers
+from lighten.contract import Editing, Offers, PicturesReading
 from lighten.formats.xlsx.kinds import KINDS, XLSX_EXTRAS
 from lighten.source import Progress, Source
-from lighten.weights import PictureCoding, WeightSheet
+from lighten.weights import WeightSheet
 
 if TYPE_CHECKING:
     from contextlib import AbstractContextManager
 
 __all__ = ["FORMAT"]
 
-_OFFERS = Offers(
-    kinds=KINDS,
-    has_pages=False,
-    can_split=False,
-    extras=XLSX_EXTRAS,
-    switches=frozenset(
-        {
-            Switch.CUT_HIDDEN,
-            Switch.LIGHTEN_EMBEDDED,
-        }
-    ),
-    codings=frozenset({PictureCoding.AUTOMATIC, PictureCoding.JPEG, PictureCoding.LOSSLESS}),
-)
+_OFFERS = package_offers(KINDS, XLSX_EXTRAS, can_be_laid_out=False, has_fonts=False)
 
 
 @dataclass(frozen=True, slots=True)
