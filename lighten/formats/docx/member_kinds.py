@@ -9,8 +9,7 @@ from lighten.weights import PartKind
 __all__ = ["kind_of_text_member"]
 
 _TITLES = (
-    ("document.main+xml", PartKind.TEXT, "The text"),
-    ("template.main+xml", PartKind.TEXT, "The text"),
+    ("main+xml", PartKind.TEXT, "The text"),
     ("header+xml", PartKind.TEXT, "Header"),
     ("footer+xml", PartKind.TEXT, "Footer"),
     ("footnotes+xml", PartKind.TEXT, "Footnotes"),

@@ -7,9 +7,7 @@ from lighten.weights import PartKind
 __all__ = ["kind_of_slide_member"]
 
 _TITLES = (
-    ("presentation.main+xml", PartKind.STYLES, "List of slides"),
-    ("slideshow.main+xml", PartKind.STYLES, "List of slides"),
-    ("template.main+xml", PartKind.STYLES, "List of slides"),
+    ("main+xml", PartKind.STYLES, "List of slides"),
     ("slideMaster+xml", PartKind.STYLES, "Slide master"),
     ("notesMaster+xml", PartKind.STYLES, "Master of notes"),
     ("handoutMaster+xml", PartKind.STYLES, "Master of handouts"),

@@ -33,8 +33,7 @@ _MOST_SAMPLES = 4
 # Near enough to compare, at six times the speed of the tightest.
 _SAMPLE_LEVEL = 6
 _TITLES = (
-    ("sheet.main+xml", PartKind.STYLES, "List of sheets and names"),
-    ("template.main+xml", PartKind.STYLES, "List of sheets and names"),
+    ("main+xml", PartKind.STYLES, "List of sheets and names"),
     ("sharedStrings+xml", PartKind.CELLS, "Text that cells share"),
     ("styles+xml", PartKind.STYLES, "Styles"),
     ("theme", PartKind.STYLES, "Theme"),

@@ -1,9 +1,11 @@
 """What every format must keep, whatever kind of file it is for."""
 
 import io
+import re
 import zipfile
 from collections.abc import Callable
 from contextlib import AbstractContextManager
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -16,7 +18,7 @@ from lxml import etree
 from PIL import Image
 from python_calamine import CalamineWorkbook
 
-from lighten import FORMATS, Source, make_copy, plan, preset_named, weigh
+from lighten import FORMATS, PartKind, Source, make_copy, plan, preset_named, weigh
 from lighten.contract import Format, PagedReading, PicturesReading
 from lighten.errors import UnreadableFileError
 from lighten.parallel import open_workers
@@ -26,6 +28,7 @@ from tests.core.formats.docx import samples as docx_samples
 from tests.core.formats.odp import samples as odp_samples
 from tests.core.formats.ods import samples as ods_samples
 from tests.core.formats.odt import samples as odt_samples
+from tests.core.formats.package_samples import rewritten
 from tests.core.formats.pdf.samples import report
 from tests.core.formats.picture.samples import camera_photo
 from tests.core.formats.pptx import samples as pptx_samples
@@ -161,3 +164,27 @@ class FormatConformance(FolderCase):
                     path.write_bytes(content)
                     with self.assertRaises(UnreadableFileError):
                         format_.weigh(Source(path=path), lambda _share: None)
+
+
+class PackagesWithMacros(FolderCase):
+    """Content types of main parts with macros: [MS-OFFMACRO2] 2.2, from memory."""
+
+    def test_call_their_main_part_as_those_without(self) -> None:
+        types = {
+            "docx": b"application/vnd.ms-word.document",
+            "pptx": b"application/vnd.ms-powerpoint.presentation",
+            "xlsx": b"application/vnd.ms-excel.sheet",
+        }
+        for name, kind in types.items():
+            with self.subTest(format=name):
+                plain = SAMPLES[name](self.folder / name)
+                titles = self.titles(plain)
+                rewritten(plain, {"[Content_Types].xml": partial(_with_macros, kind)})
+                self.assertEqual(self.titles(plain), titles)
+
+    def titles(self, source: Source) -> set[tuple[str, PartKind]]:
+        return {(part.name, part.kind) for part in weigh(source).parts}
+
+
+def _with_macros(kind: bytes, types: bytes) -> bytes:
+    return re.sub(rb"application/vnd[^\"]*\.main\+xml", kind + b".macroEnabled.main+xml", types)
