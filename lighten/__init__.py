@@ -38,6 +38,7 @@ from lighten.planning import (
     part_estimates,
     plan,
     share_limit,
+    sheet_estimates,
     switch_savings,
 )
 from lighten.plans import Action, Copy, Decision, Outcome, PartException, Plan
@@ -87,6 +88,7 @@ from lighten.weights import (
     PictureFacts,
     Placement,
     Rules,
+    SheetFacts,
     WeightSheet,
     column_letters,
 )
@@ -142,6 +144,7 @@ __all__ = [
     "Progress",
     "Proof",
     "Rules",
+    "SheetFacts",
     "SideBySide",
     "Source",
     "Switch",
@@ -188,6 +191,7 @@ __all__ = [
     "share_limit",
     "share_of",
     "sheet_as_json",
+    "sheet_estimates",
     "sheet_from_json",
     "sheet_to_json",
     "switch_savings",

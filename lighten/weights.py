@@ -1,8 +1,10 @@
 """What a document weighs: its parts, adding up to the file to the byte."""
 
+import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
+from functools import reduce
 from types import MappingProxyType
 
 __all__ = [
@@ -21,10 +23,13 @@ __all__ = [
     "SheetFacts",
     "WeightSheet",
     "column_letters",
+    "column_number",
     "with_structure",
 ]
 
 _POINTS_PER_INCH = 72.0
+# The last cell of a sheet, as far as any can go.
+_PLACE = re.compile(r"([A-Z]{1,3})(\d{1,7})")
 
 
 class PartKind(StrEnum):
@@ -247,8 +252,8 @@ class SheetFacts:
     claimed: how far it says that it goes, as "AZ1048576"; last_row, last_column: of content.
     any_row, any_column: of anything, formats included. cells: with content; blanks: without.
     is_hidden: readers do not list it. untouchable: why its cells are left alone, or "".
-    stored_bytes: all that it takes; spelling_bytes, past_bytes: what of that are spelling, and
-    formats past the data.
+    stored_bytes: all that it takes; spelling_bytes, past_bytes, places_bytes, rules_bytes: what of
+    that are spelling, formats past the data, places of cells and rules that repeat others.
     """
 
     claimed: str
@@ -263,6 +268,25 @@ class SheetFacts:
     stored_bytes: int = 0
     spelling_bytes: int = 0
     past_bytes: int = 0
+    places_bytes: int = 0
+    rules_bytes: int = 0
+
+    @property
+    def claimed_extent(self) -> tuple[int, int]:
+        """Last row and column that it says it has, or has indeed where these are more."""
+        told = _PLACE.fullmatch(self.claimed)
+        row, column = (int(told[2]), column_number(told[1])) if told else (0, 0)
+        return max(row, self.any_row), max(column, self.any_column)
+
+    @property
+    def within(self) -> Mapping[ExtraKind, int]:
+        """What extras take of it that are no members of their own, in bytes."""
+        return {
+            ExtraKind.CELL_SPELLING: self.spelling_bytes,
+            ExtraKind.PAST_FORMATS: self.past_bytes,
+            ExtraKind.CELL_PLACES: self.places_bytes,
+            ExtraKind.IDLE_RULES: self.rules_bytes,
+        }
 
 
 def column_letters(column: int) -> str:
@@ -272,6 +296,11 @@ def column_letters(column: int) -> str:
         column, rest = divmod(column - 1, 26)
         letters = chr(65 + rest) + letters
     return letters
+
+
+def column_number(letters: str) -> int:
+    """The reverse; 0 for no letters."""
+    return reduce(lambda number, letter: number * 26 + ord(letter) - 64, letters, 0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

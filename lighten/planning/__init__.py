@@ -8,6 +8,7 @@ from lighten.planning.estimate import (
     is_treated_picture,
     part_estimate,
     part_estimates,
+    sheet_estimates,
 )
 from lighten.planning.fit import GENTLY, Chosen, Fit, FitRules, fit, fit_together, share_limit
 from lighten.planning.sample_decisions import decisions_beyond, decisions_to_try
@@ -30,6 +31,7 @@ __all__ = [
     "part_estimates",
     "plan",
     "share_limit",
+    "sheet_estimates",
     "switch_savings",
     "whole_fonts",
 ]

@@ -1,6 +1,7 @@
 """What a plan will weigh, from trials where there are some, else from the weight sheet alone."""
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from lighten.pictures.choose_coding import LIGHT_BITS_A_PIXEL
@@ -36,6 +37,7 @@ __all__ = [
     "is_treated_picture",
     "part_estimate",
     "part_estimates",
+    "sheet_estimates",
 ]
 
 # How far the estimate of one picture may be off (standard deviation of the logarithm): by a
@@ -102,6 +104,23 @@ def part_estimates(
         else part_estimate(part, decisions[part.id])
         for part in sheet.parts
     }
+
+
+def sheet_estimates(
+    sheet: WeightSheet, plan: Plan, cells_after: Mapping[str, float]
+) -> dict[str, int]:
+    """All that each sheet of a workbook takes once its cells take so many bytes, by its id.
+
+    Cells share a member with extras; what stays of these shrinks as they do.
+    """
+    decisions = plan.by_part()
+    dropped = {part.extra for part in sheet.parts if decisions[part.id].action is Action.DROP}
+    left: dict[str, int] = {}
+    for part in sheet.parts:
+        if part.sheet is not None:
+            kept = sum(size for extra, size in part.sheet.within.items() if extra not in dropped)
+            left[part.id] = round(cells_after[part.id] * (1 + kept / max(1, part.size_bytes)))
+    return left
 
 
 def _non_picture_bytes(sheet: WeightSheet, plan: Plan, trials: Trials) -> tuple[float, float]:

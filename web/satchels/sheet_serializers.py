@@ -58,18 +58,23 @@ class PictureSerializer(serializers.Serializer[Any]):
 
 
 class CellsSerializer(serializers.Serializer[Any]):
-    """Of a sheet of a workbook; see `lighten.weights.SheetFacts`."""
+    """Of a sheet of a workbook; see `lighten.weights.SheetFacts`.
 
-    claimed = serializers.CharField(allow_blank=True)
+    bytes, bytes_then: all that it takes, with extras inside it. Names of columns are letters.
+    """
+
     last_row = serializers.IntegerField()
     last_column = serializers.IntegerField()
-    any_row = serializers.IntegerField()
-    any_column = serializers.IntegerField()
+    last_column_name = serializers.CharField(allow_blank=True)
+    claimed_row = serializers.IntegerField()
+    claimed_column = serializers.IntegerField()
+    claimed_column_name = serializers.CharField(allow_blank=True)
     cells = serializers.IntegerField()
     blanks = serializers.IntegerField()
     is_hidden = serializers.BooleanField()
     untouchable = serializers.CharField(allow_blank=True)
-    stored_bytes = serializers.IntegerField()
+    bytes = serializers.IntegerField()
+    bytes_then = serializers.IntegerField()
     spelling_bytes = serializers.IntegerField()
     past_bytes = serializers.IntegerField()
 

@@ -3,7 +3,15 @@
 from dataclasses import asdict
 from typing import Any
 
-from lighten import PartKind, part_estimates, plan_as_json, sheet_as_json
+from lighten import (
+    PartKind,
+    SheetFacts,
+    column_letters,
+    part_estimates,
+    plan_as_json,
+    sheet_as_json,
+    sheet_estimates,
+)
 from web.satchels.models import Copy, Document
 from web.satchels.orders import FitChoice, fit_document, is_fit_open, orders_of, plan_document
 from web.satchels.sheet_cache import sheet_cache
@@ -29,6 +37,11 @@ def show_sheet(document: Document) -> Json:
     made = document.copies.filter(state=Copy.State.DONE, key=order.key(document))
     copy = made.order_by("-finished_at").first()
     measured = {part["id"]: part for part in copy.parts} if copy else {}
+    then = {
+        part_id: measured[part_id]["bytes_after"] if part_id in measured else round(size)
+        for part_id, size in likely.items()
+    }
+    sheets_then = sheet_estimates(sheet, chosen, then)
     parts = []
     for part, shown, decided in zip(
         sheet.parts,
@@ -42,7 +55,7 @@ def show_sheet(document: Document) -> Json:
                 "id": part.id,
                 "kind": str(part.kind),
                 "bytes": part.size_bytes,
-                "bytes_then": done["bytes_after"] if done else round(likely[part.id]),
+                "bytes_then": then[part.id],
                 "decision": done["decision"] if done else decided["decision"],
                 "reason": done["reason"] if done else decided["reason"],
                 "likeness": done["likeness"] if done else None,
@@ -50,7 +63,7 @@ def show_sheet(document: Document) -> Json:
                 "extra": str(part.extra) if part.extra else None,
                 "can_be_spared": part.font is not None and part.font.can_be_spared,
                 "picture": _picture(shown["detail"]) if part.picture else None,
-                "cells": asdict(part.sheet) if part.sheet else None,
+                "cells": _cells(part.sheet, sheets_then[part.id]) if part.sheet else None,
                 "stray_name": asdict(part.name_facts) if part.name_facts else None,
             }
         )
@@ -91,6 +104,26 @@ def show_fit(document: Document, choice: FitChoice) -> Json:
 def _picture(detail: Json) -> Json:
     told = {**detail, "picture_class": detail["class"]}
     return {name: told[name] for name in _SHOWN_OF_PICTURES}
+
+
+def _cells(facts: SheetFacts, bytes_then: int) -> Json:
+    claimed_row, claimed_column = facts.claimed_extent
+    return {
+        "last_row": facts.last_row,
+        "last_column": facts.last_column,
+        "last_column_name": column_letters(facts.last_column),
+        "claimed_row": claimed_row,
+        "claimed_column": claimed_column,
+        "claimed_column_name": column_letters(claimed_column),
+        "cells": facts.cells,
+        "blanks": facts.blanks,
+        "is_hidden": facts.is_hidden,
+        "untouchable": facts.untouchable,
+        "bytes": facts.stored_bytes,
+        "bytes_then": bytes_then,
+        "spelling_bytes": facts.spelling_bytes,
+        "past_bytes": facts.past_bytes,
+    }
 
 
 def _kinds(parts: list[Json]) -> list[Json]:

@@ -607,18 +607,24 @@ export interface components {
          * @enum {string}
          */
         CarrierEnum: "file" | "message";
-        /** @description Of a sheet of a workbook; see `lighten.weights.SheetFacts`. */
+        /**
+         * @description Of a sheet of a workbook; see `lighten.weights.SheetFacts`.
+         *
+         *     bytes, bytes_then: all that it takes, with extras inside it. Names of columns are letters.
+         */
         Cells: {
-            claimed: string;
             last_row: number;
             last_column: number;
-            any_row: number;
-            any_column: number;
+            last_column_name: string;
+            claimed_row: number;
+            claimed_column: number;
+            claimed_column_name: string;
             cells: number;
             blanks: number;
             is_hidden: boolean;
             untouchable: string;
-            stored_bytes: number;
+            bytes: number;
+            bytes_then: number;
             spelling_bytes: number;
             past_bytes: number;
         };

@@ -162,6 +162,8 @@ def _facts(sheet: Sheet, stored_bytes: int, within: Mapping[ExtraKind, int]) -> 
         stored_bytes=stored_bytes,
         spelling_bytes=within.get(ExtraKind.CELL_SPELLING, 0),
         past_bytes=within.get(ExtraKind.PAST_FORMATS, 0),
+        places_bytes=within.get(ExtraKind.CELL_PLACES, 0),
+        rules_bytes=within.get(ExtraKind.IDLE_RULES, 0),
     )
 
 

@@ -4,7 +4,7 @@ import { describe, expect, it, vi } from 'vitest';
 
 import type { Schemas } from '../../api/client';
 import { renderInApp } from '../../tests/render';
-import { aDocument, aSatchel, aTreatment } from '../../tests/samples';
+import { aDocument } from '../../tests/samples';
 import type { SatchelChanges } from '../satchel';
 import { NameList } from './NameList';
 import { SheetTable } from './SheetTable';
@@ -86,26 +86,23 @@ describe('names of a workbook', () => {
 describe('sheets of a workbook', () => {
   it('say how far data go, what they claim, and what comes off', () => {
     const cells = {
-      claimed: 'AZ1048576',
       last_row: 61204,
       last_column: 14,
-      any_row: 1048576,
-      any_column: 52,
+      last_column_name: 'N',
+      claimed_row: 1048576,
+      claimed_column: 52,
+      claimed_column_name: 'AZ',
       cells: 800000,
       blanks: 400000,
       is_hidden: false,
       untouchable: '',
-      stored_bytes: 11_900_000,
+      bytes: 11_900_000,
+      bytes_then: 1_300_000,
       spelling_bytes: 700_000,
       past_bytes: 9_900_000,
     };
-    const dropped_extras: Schemas['Treatment']['dropped_extras'] = [
-      'past-formats',
-      'cell-spelling',
-    ];
-    const satchel = { ...aSatchel([]), wanted: { ...aTreatment, dropped_extras } };
     renderInApp(
-      <SheetTable parts={[aPart({ kind: 'cells', name: 'Ringing', cells })]} satchel={satchel} />,
+      <SheetTable parts={[aPart({ kind: 'cells', name: 'Ringing', cells })]} isMeasured={false} />,
     );
     expect(screen.getByText('data end at row 61,204, column N')).toBeTruthy();
     expect(screen.getByText('claims row 1,048,576, column AZ')).toBeTruthy();

@@ -64,7 +64,7 @@ export function WeightSheet({ document, satchel, changes }: WeightSheetProps) {
         isMeasured={sheet.data.is_measured}
       />
       {satchel.is_fitted && <FitPicture document={document} satchel={satchel} />}
-      {sheets.length > 0 && <SheetTable parts={sheets} satchel={satchel} />}
+      {sheets.length > 0 && <SheetTable parts={sheets} isMeasured={sheet.data.is_measured} />}
       {names.length > 0 && <NameList document={document} parts={names} changes={changes} />}
       {pictures.length > 0 && (
         <PictureList document={document} pictures={pictures} changes={changes} />
