@@ -18,6 +18,7 @@ from lighten.source import Progress, Source
 from lighten.weights import ExtraKind, Part, PictureCoding, WeightSheet
 
 __all__ = [
+    "Bringing",
     "Editing",
     "FileKind",
     "Format",
@@ -223,3 +224,15 @@ class Splittable(Format, Protocol):
 
     def excerpt(self, source: Source, first: int, last: int, out: Path) -> None:
         """Some pages, counted from 1, as a file of their own, with what belongs to them."""
+
+
+@runtime_checkable
+class Bringing(Format, Protocol):
+    """A format whose files become those of another before anything is made lighter."""
+
+    @property
+    def becomes(self) -> Format:
+        """The format of what they become."""
+
+    def open_form(self, source: Source) -> Source:
+        """What the file becomes. Raises: UnsupportedFileError, UnreadableFileError."""

@@ -1,6 +1,5 @@
 """The document formats, in the order in which they are asked."""
 
-from lighten.containers.recognise import is_old_office_file
 from lighten.contract import Format
 from lighten.errors import UnreadableFileError, UnsupportedFileError
 from lighten.formats import docx, odp, ods, odt, pdf, picture, pptx, xlsx
@@ -11,6 +10,7 @@ __all__ = ["FORMATS", "format_named", "format_of"]
 FORMATS: tuple[Format, ...] = (
     *(pdf.FORMAT, picture.FORMAT, docx.FORMAT, odt.FORMAT, pptx.FORMAT, odp.FORMAT),
     *(xlsx.FORMAT, ods.FORMAT),
+    *(docx.OLD_FORMAT, pptx.OLD_FORMAT, xlsx.OLD_FORMAT),
 )
 
 
@@ -30,12 +30,8 @@ def format_of(source: Source) -> Format:
     except OSError as error:
         reason = error.strerror or "it cannot be opened"
         raise UnreadableFileError(f"{source.name}: {reason}.") from error
-    if is_old_office_file(source):
-        raise UnsupportedFileError(
-            f"{source.name}: is an office file in the form of before 2007 (.doc, .xls, .ppt). Open "
-            "it in an office program, save it as .docx, .xlsx or .pptx, and try that file."
-        )
-    titles = ", ".join(kind.title for format_ in FORMATS for kind in format_.offers.kinds)
+    kinds = (kind.title for format_ in FORMATS for kind in format_.offers.kinds)
+    titles = ", ".join(dict.fromkeys(kinds))
     raise UnsupportedFileError(
         f"{source.name}: is not a kind of file that can be made lighter here. Known: {titles}. "
         "Export it as one of these and try that."

@@ -52,11 +52,13 @@ class Source:
     """A file to read, and the password it may need. Nothing here ever writes to it.
 
     shown_as: its name in messages, where it is stored under another.
+    keeps_in: a folder for what is made of it on the way and may be of use again, if there is one.
     """
 
     path: Path
     password: str = ""
     shown_as: str = ""
+    keeps_in: Path | None = None
 
     @property
     def name(self) -> str:

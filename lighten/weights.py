@@ -47,6 +47,7 @@ class PartKind(StrEnum):
     MEDIA = "media"
     EXTRA = "extra"
     STRUCTURE = "structure"
+    OLD_FORM = "old-form"
 
 
 # What a person reads over the parts of a kind, in the order in which sheets show them.
@@ -64,6 +65,7 @@ KIND_TITLES: Mapping[PartKind, str] = MappingProxyType(
         PartKind.MEDIA: "Sound and film",
         PartKind.EXTRA: "Extras",
         PartKind.STRUCTURE: "Structure",
+        PartKind.OLD_FORM: "The old form",
     }
 )
 

@@ -57,7 +57,7 @@ class PackageEditing:
         """kinds: of files that the format reads; a copy stays of the one it was."""
         self.archive, self.sheet = document.package.archive, sheet
         self.members_of = document.members_of
-        self._kind = next(kind for kind in kinds if kind.media_type == sheet.media_type)
+        self._kind = next(kind for kind in kinds if kind.media_type == document.media_type)
         self._pictures = {picture.id: picture for picture in document.pictures}
         self._packed: list[PackedMember] = []
         self._files: dict[str, PictureFile] = {}
@@ -279,12 +279,13 @@ class PackageEditing:
         shared = sum(
             part.size_bytes for part in self.sheet.parts if part.extra in self._within_members
         )
-        kept = sum(
-            part.size_bytes
+        staying = [
+            part
             for part in self.sheet.parts
             if part.extra in self._within_members and part.extra not in self.changes.dropped
-        )
-        kept_share = kept / shared if shared else 0.0
+        ]
+        kept = sum(part.size_bytes for part in staying)
+        kept_share, of_extras = kept / shared if shared else 0.0, 0
         for part in self.sheet.parts:
             if part.extra is ExtraKind.PICTURE_METADATA:
                 yield part.id, self._metadata_outcome(part, decisions[part.id])
@@ -303,6 +304,7 @@ class PackageEditing:
             # What is left of the member is shared out as the whole was, less what went.
             own = part.size_bytes / max(1.0, part.size_bytes + within * share)
             after = round(weights.get(member, 0) * own)
+            of_extras += 0 if part.picture else weights.get(member, 0) - after
             action, reason = decision.action, decision.reason
             if member not in weights:
                 action = Action.DROP
@@ -310,6 +312,9 @@ class PackageEditing:
                 action, reason = Action.PACK, "unchanged, packed tighter"
             told = replace(decision, action=action, reason=reason)
             yield part.id, _outcome(part, told, after)
+        for part in staying:
+            left = of_extras * part.size_bytes // max(1, kept)
+            yield part.id, _outcome(part, decisions[part.id], left)
 
     def _metadata_outcome(self, part: Part, decision: Decision) -> Outcome:
         """What is left of it: pictures that stay as they are keep what they carry."""

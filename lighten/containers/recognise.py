@@ -4,15 +4,12 @@ import re
 
 from lighten.source import Source
 
-__all__ = ["OLE_MARK", "is_locked_package", "is_old_office_file", "names_member"]
+__all__ = ["OLE_MARK", "has_ole_mark", "is_locked_package", "names_member"]
 
 OLE_MARK = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
 _ZIP_MARK = b"PK\x03\x04"
 # A locked document of any kind lies in a stream of that name, in two bytes a letter.
 _LOCKED = "EncryptedPackage".encode("utf-16-le")
-_OLD_STREAMS = tuple(
-    name.encode("utf-16-le") for name in ("WordDocument", "Workbook", "PowerPoint Document", "Book")
-)
 _LOOKED_AT = 4_000_000
 
 
@@ -29,13 +26,10 @@ def names_member(source: Source, names: re.Pattern[bytes]) -> bool:
         return bool(names.search(file.read()))
 
 
-def is_old_office_file(source: Source) -> bool:
-    """A document of before 2007, by the streams within it. Raises: OSError."""
+def has_ole_mark(source: Source) -> bool:
+    """A compound file, as office files of before 2007 and locked ones are. Raises: OSError."""
     with source.path.open("rb") as file:
-        content = file.read(_LOOKED_AT)
-        file.seek(max(0, source.path.stat().st_size - _LOOKED_AT))
-        content += file.read()
-    return content.startswith(OLE_MARK) and any(name in content for name in _OLD_STREAMS)
+        return file.read(len(OLE_MARK)) == OLE_MARK
 
 
 def is_locked_package(source: Source) -> bool:

@@ -2,13 +2,14 @@
 
 from collections.abc import Iterator
 
+from lighten.contract import Bringing, Format
 from lighten.errors import UnsupportedFileError
 from lighten.plans import Action, Outcome
 from lighten.proofs import Proof
 from lighten.proving.compare import prove
 from lighten.registry import format_of
 from lighten.source import Progress, Source, no_progress, share_of
-from lighten.weights import Part, Placement, WeightSheet
+from lighten.weights import Part, PartKind, Placement, WeightSheet
 
 __all__ = ["prove_any_two"]
 
@@ -31,13 +32,14 @@ def prove_any_two(
     two kinds.
     """
     format_ = format_of(original)
-    if format_of(copy).name != format_.name:
+    of_copy = format_of(copy)
+    if of_copy.name not in _may_become(format_):
         raise UnsupportedFileError(
             f"{copy.name}: is another kind of file than {original.name}, so that they cannot be "
             "compared. Choose the file that it was made from."
         )
     sheet = format_.weigh(original, share_of(progress, 0, _WEIGHING_SHARE / 2, "weighing both"))
-    other = format_.weigh(copy, share_of(progress, _WEIGHING_SHARE / 2, _WEIGHING_SHARE))
+    other = of_copy.weigh(copy, share_of(progress, _WEIGHING_SHARE / 2, _WEIGHING_SHARE))
     return prove(
         original,
         copy,
@@ -46,6 +48,12 @@ def prove_any_two(
         share_of(progress, _WEIGHING_SHARE, 1, "proving"),
         lays_out=lays_out,
     )
+
+
+def _may_become(format_: Format) -> tuple[str, ...]:
+    if isinstance(format_, Bringing):
+        return format_.name, format_.becomes.name
+    return (format_.name,)
 
 
 def _likely_outcomes(sheet: WeightSheet, other: WeightSheet) -> Iterator[Outcome]:
@@ -58,7 +66,7 @@ def _likely_outcomes(sheet: WeightSheet, other: WeightSheet) -> Iterator[Outcome
         counterpart = _counterpart(part, shown)
         yield Outcome(
             part_id=part.id,
-            action=Action.KEEP if counterpart is None else Action.RECODE,
+            action=_likely_action(part, counterpart),
             reason="",
             bytes_before=part.size_bytes,
             bytes_after=part.size_bytes if counterpart is None else counterpart.size_bytes,
@@ -66,6 +74,12 @@ def _likely_outcomes(sheet: WeightSheet, other: WeightSheet) -> Iterator[Outcome
             if counterpart is None or counterpart.picture is None
             else (counterpart.picture.width_px, counterpart.picture.height_px),
         )
+
+
+def _likely_action(part: Part, counterpart: Part | None) -> Action:
+    if part.kind is PartKind.OLD_FORM:
+        return Action.DROP
+    return Action.KEEP if counterpart is None else Action.RECODE
 
 
 def _counterpart(part: Part, shown: dict[int | None, list[tuple[Placement, Part]]]) -> Part | None:

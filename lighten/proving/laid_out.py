@@ -6,10 +6,10 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-from lighten.contract import PagedReading
+from lighten.contract import Bringing, PagedReading
 from lighten.errors import LightenError
+from lighten.office_suite import OfficeSuite
 from lighten.proofs import PageProof
-from lighten.proving.lay_out import OfficeSuite
 from lighten.proving.page_batches import compare_all_pages
 from lighten.proving.pages import PageBatch
 from lighten.proving.permitted_losses import PermittedLosses
@@ -73,8 +73,17 @@ def compare_laid_out(
 def lay_out_both(
     original: Source, copy: Source, format_name: str, media_type: str, suite: OfficeSuite
 ) -> Iterator[tuple[Path, ...] | None]:
-    """Both as PDF files, which are gone afterwards; None where the suite makes none."""
-    ending = format_named(format_name).offers.kind_of(media_type).suffixes[0]
+    """Both as PDF files, which are gone afterwards; None where the suite makes none.
+
+    Of a file of an old form, what it became: the suite lays out old forms by other rules.
+    """
+    format_ = format_named(format_name)
+    if isinstance(format_, Bringing):
+        original, media_type = (
+            format_.open_form(original),
+            format_.becomes.offers.kinds[0].media_type,
+        )
+    ending = format_.offers.kind_of(media_type).suffixes[0]
     with TemporaryDirectory(dir=copy.path.parent, prefix=".laid-out-") as folder:
         documents = [(source.path, ending) for source in (original, copy)]
         yield suite.lay_out(documents, Path(folder))

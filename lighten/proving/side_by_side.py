@@ -10,11 +10,11 @@ from numpy.typing import NDArray
 
 from lighten.contract import PagedReading, PicturesReading, Reading
 from lighten.errors import UnreadableFileError
+from lighten.office_suite import OfficeSuite
 from lighten.pictures.planes import luma
 from lighten.pictures.sizes import pixels_at
 from lighten.proofs import Box
 from lighten.proving.laid_out import lay_out_both
-from lighten.proving.lay_out import OfficeSuite
 from lighten.registry import format_of
 from lighten.source import Source
 

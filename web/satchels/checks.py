@@ -15,8 +15,8 @@ def office_suite(**_options: Any) -> list[CheckMessage]:
         return []
     return [
         Info(
-            "No office suite is installed: text documents are proved without their pages.",
-            hint="On Debian: apt-get install libreoffice-writer-nogui",
+            "No office suite is installed: documents are proved without pages, .doc .xls .ppt refused.",
+            hint="On Debian: apt-get install libreoffice-{writer,impress,calc}-nogui",
             id="satchels.I001",
         )
     ]

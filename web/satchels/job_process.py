@@ -182,7 +182,8 @@ _WORK: dict[str, Callable[[Job], Any]] = {
 
 
 def _source(job: Job) -> Source:
-    return Source(path=Path(job["path"]), password=job["password"], shown_as=job["name"])
+    path = Path(job["path"])
+    return Source(path=path, password=job["password"], shown_as=job["name"], keeps_in=path.parent)
 
 
 def _teller() -> Progress:

@@ -1,10 +1,13 @@
 """Text documents of ECMA-376: .docx, .docm, .dotx, .dotm."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from pathlib import Path
 from typing import TYPE_CHECKING
 
+from lighten.containers.old_format import OldFormat
 from lighten.containers.package_offers import package_offers
-from lighten.contract import Editing, Offers, PicturesReading
+from lighten.contract import Editing, FileKind, Offers, PicturesReading
 from lighten.formats.docx.kinds import DOCX_EXTRAS, KINDS
 from lighten.source import Progress, Source
 from lighten.weights import WeightSheet
@@ -12,7 +15,7 @@ from lighten.weights import WeightSheet
 if TYPE_CHECKING:
     from contextlib import AbstractContextManager
 
-__all__ = ["FORMAT"]
+__all__ = ["FORMAT", "OLD_FORMAT"]
 
 _OFFERS = package_offers(KINDS, DOCX_EXTRAS)
 
@@ -45,4 +48,21 @@ class _TextDocuments:
         return read_docx(source)
 
 
+def _read_old(path: Path, _opened: Path) -> Mapping[str, tuple[str, ...]]:
+    from lighten.containers.old_office.words import words_by_suite
+
+    return words_by_suite(path, "odt")
+
+
 FORMAT = _TextDocuments()
+OLD_FORMAT = OldFormat(
+    name="doc",
+    kind=FileKind(
+        title="old text document", media_type="application/msword", suffixes=(".doc", ".dot")
+    ),
+    streams=("WordDocument",),
+    becomes=FORMAT,
+    target="docx:MS Word 2007 XML",
+    target_with_macros="docm:MS Word 2007 XML VBA",
+    read_again=_read_old,
+)

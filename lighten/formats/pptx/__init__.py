@@ -1,10 +1,13 @@
 """Slides of ECMA-376: .pptx, .pptm, .potx, .potm, .ppsx, .ppsm."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from pathlib import Path
 from typing import TYPE_CHECKING
 
+from lighten.containers.old_format import OldFormat
 from lighten.containers.package_offers import package_offers
-from lighten.contract import Editing, Offers, PicturesReading
+from lighten.contract import Editing, FileKind, Offers, PicturesReading
 from lighten.formats.pptx.kinds import KINDS, PPTX_EXTRAS
 from lighten.source import Progress, Source
 from lighten.weights import WeightSheet
@@ -12,7 +15,7 @@ from lighten.weights import WeightSheet
 if TYPE_CHECKING:
     from contextlib import AbstractContextManager
 
-__all__ = ["FORMAT"]
+__all__ = ["FORMAT", "OLD_FORMAT"]
 
 _OFFERS = package_offers(KINDS, PPTX_EXTRAS)
 
@@ -45,4 +48,23 @@ class _Slides:
         return read_pptx(source)
 
 
+def _read_old(path: Path, _opened: Path) -> Mapping[str, tuple[str, ...]]:
+    from lighten.containers.old_office.words import words_by_suite
+
+    return words_by_suite(path, "odp")
+
+
 FORMAT = _Slides()
+OLD_FORMAT = OldFormat(
+    name="ppt",
+    kind=FileKind(
+        title="old slides",
+        media_type="application/vnd.ms-powerpoint",
+        suffixes=(".ppt", ".pps", ".pot"),
+    ),
+    streams=("PowerPoint Document",),
+    becomes=FORMAT,
+    target="pptx:Impress MS PowerPoint 2007 XML",
+    target_with_macros="pptm:Impress MS PowerPoint 2007 XML VBA",
+    read_again=_read_old,
+)

@@ -1,10 +1,13 @@
 """Workbooks of ECMA-376: .xlsx, .xlsm, .xltx, .xltm."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from pathlib import Path
 from typing import TYPE_CHECKING
 
+from lighten.containers.old_format import OldFormat
 from lighten.containers.package_offers import package_offers
-from lighten.contract import Editing, Offers, PicturesReading
+from lighten.contract import Editing, FileKind, Offers, PicturesReading
 from lighten.formats.xlsx.kinds import KINDS, XLSX_EXTRAS
 from lighten.source import Progress, Source
 from lighten.weights import WeightSheet
@@ -12,7 +15,7 @@ from lighten.weights import WeightSheet
 if TYPE_CHECKING:
     from contextlib import AbstractContextManager
 
-__all__ = ["FORMAT"]
+__all__ = ["FORMAT", "OLD_FORMAT"]
 
 _OFFERS = package_offers(KINDS, XLSX_EXTRAS, can_be_laid_out=False, has_fonts=False)
 
@@ -45,4 +48,21 @@ class _Workbooks:
         return read_xlsx(source)
 
 
+def _read_old(path: Path, opened: Path) -> Mapping[str, tuple[str, ...]]:
+    from lighten.formats.xlsx.read_old import rows_by_sheet
+
+    return rows_by_sheet(path, opened)
+
+
 FORMAT = _Workbooks()
+OLD_FORMAT = OldFormat(
+    name="xls",
+    kind=FileKind(
+        title="old workbook", media_type="application/vnd.ms-excel", suffixes=(".xls", ".xlt")
+    ),
+    streams=("Workbook", "Book"),
+    becomes=FORMAT,
+    target="xlsx:Calc MS Excel 2007 XML",
+    target_with_macros="xlsm:Calc MS Excel 2007 VBA XML",
+    read_again=_read_old,
+)

@@ -59,7 +59,7 @@ class XlsxReading(OpcReading):
     def promises(self) -> dict[str, tuple[str, ...]]:
         told: dict[str, list[str]] = {"sheets": [], "sheets' cells": []}
         with open_workers() as workers:
-            for title, state, member in self._sheets():
+            for title, state, member in self.sheets():
                 told["sheets"].append(f"{title} {state}".strip())
                 if member in self.members:
                     self._look_through(title, member, told, workers)
@@ -79,7 +79,7 @@ class XlsxReading(OpcReading):
         told["broken references"] = list(self.dangling())
         return {kind: tuple(entries) for kind, entries in told.items()}
 
-    def _sheets(self) -> Iterator[tuple[str, str, str]]:
+    def sheets(self) -> Iterator[tuple[str, str, str]]:
         """Title, state, and member of each."""
         links = self.relations(self.main)
         for sheet in self.tree(self.main).iterfind("{*}sheets/{*}sheet"):

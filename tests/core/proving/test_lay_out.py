@@ -8,8 +8,8 @@ from pathlib import Path
 import pypdfium2
 
 from lighten import Order, Source, Verdict, make, weigh
+from lighten.office_suite import OfficeSuite
 from lighten.proving.laid_out import compare_laid_out
-from lighten.proving.lay_out import OfficeSuite
 from lighten.source import no_progress
 from tests.builders import FolderCase
 from tests.core.formats.docx import samples as docx_samples
@@ -28,9 +28,11 @@ class Asked(FolderCase):
     def suite(self, *, does_well: bool = True) -> OfficeSuite:
         def run(command: Sequence[str], _patience_s: float) -> bool:
             self.commands.append(command)
+            made_in = Path(command[command.index("--outdir") + 1])
+            made_in.mkdir()
             for name in command:
                 if name.endswith((".docx", ".odt")) and does_well:
-                    Path(name).with_suffix(".pdf").write_bytes(b"%PDF-1.7")
+                    (made_in / Path(name).with_suffix(".pdf").name).write_bytes(b"%PDF-1.7")
             profile = command[1].removeprefix("-env:UserInstallation=file://")
             self.settings = (Path(profile) / "user" / "registrymodifications.xcu").read_text()
             return does_well

@@ -1,4 +1,7 @@
-"""Documents laid out to pages by a free office suite, where one is installed."""
+"""Documents laid out to pages, or brought to another kind, by a free office suite.
+
+Where none is installed, nothing is.
+"""
 
 import os
 import shutil
@@ -43,7 +46,7 @@ def _run(command: Sequence[str], patience_s: float) -> bool:
 
 
 class OfficeSuite:
-    """LibreOffice as a program beside: it only reads, and writes PDF files.
+    """LibreOffice as a program beside: it reads, and writes files of other kinds.
 
     program: where it is; "" where it is not. run: starts it, for tests without one.
     """
@@ -62,30 +65,45 @@ class OfficeSuite:
 
         documents: each with the ending, with its dot, that tells its kind.
         """
+        made = self.convert(documents, "pdf", folder)
+        if made is None:
+            return None
+        return tuple(
+            path.replace(folder / f"pages-{number}.pdf") for number, path in enumerate(made)
+        )
+
+    def convert(
+        self, documents: Sequence[tuple[Path, str]], target: str, folder: Path
+    ) -> tuple[Path, ...] | None:
+        """Each as another kind of file, in `folder`, in their order; None where one did not come.
+
+        target: the new ending without its dot, and after a colon the name of the suite's filter
+        where that ending has several. documents: as in `lay_out`.
+        """
         if not self.available():
             return None
-        with TemporaryDirectory(dir=folder, prefix=".lay-out-") as place:
+        ending = "." + target.partition(":")[0]
+        with TemporaryDirectory(dir=folder.resolve(), prefix=".lay-out-") as place:
             profile = Path(place) / "profile"
             _write_settings(profile)
             named = []
-            for number, (path, ending) in enumerate(documents):
-                name = Path(place) / f"document-{number}{ending}"
+            for number, (path, own_ending) in enumerate(documents):
+                name = Path(place) / f"document-{number}{own_ending}"
                 name.symlink_to(path.resolve())
                 named.append(name)
+            made_in = Path(place) / "made"
             command = [
                 self._program,
                 f"-env:UserInstallation={profile.as_uri()}",
-                *("--headless", "--norestore", "--convert-to", "pdf", "--outdir", place),
+                *("--headless", "--norestore", "--convert-to", target, "--outdir", str(made_in)),
                 *map(str, named),
             ]
             if not self._run(command, _PATIENCE_S):
                 return None
-            made = [name.with_suffix(".pdf") for name in named]
+            made = [made_in / name.with_suffix(ending).name for name in named]
             if not all(path.exists() for path in made):
                 return None
-            return tuple(
-                path.replace(folder / f"pages-{number}.pdf") for number, path in enumerate(made)
-            )
+            return tuple(path.replace(folder / f"made-{path.name}") for path in made)
 
 
 def _write_settings(profile: Path) -> None:

@@ -1,0 +1,94 @@
+"""An old kind of office file as the registry lists it; libraries are loaded when they are used.
+
+Beside `old_office` and not in it, as `open_document.py` is.
+"""
+
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import contextmanager
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from lighten.contract import Editing, FileKind, Format, Offers, PicturesReading
+from lighten.source import Progress, Source, share_of
+from lighten.weights import PartKind, WeightSheet
+
+if TYPE_CHECKING:
+    from contextlib import AbstractContextManager
+
+__all__ = ["OldFormat"]
+
+_BRINGING_SHARE = 0.7
+
+# What a second program finds in a file: of that path, and its open form, which may be itself.
+SecondReading = Callable[[Path, Path], Mapping[str, tuple[str, ...]]]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OldFormat:
+    """Files of before 2007, made lighter as what they become; see `lighten.contract.Format`.
+
+    kind: of the old files. stream: in the root of theirs alone. becomes: the format of the open
+    form. target, target_with_macros: what the office suite calls that form. read_again: by a
+    program that had no part in bringing it there, or else writing nothing.
+    """
+
+    name: str
+    kind: FileKind
+    streams: tuple[str, ...]
+    becomes: Format
+    target: str
+    target_with_macros: str
+    read_again: SecondReading
+
+    @property
+    def offers(self) -> Offers:
+        return replace(self.becomes.offers, kinds=(self.kind, *self.becomes.offers.kinds))
+
+    def recognises(self, source: Source) -> bool:
+        from lighten.containers.recognise import has_ole_mark
+
+        if not has_ole_mark(source):
+            return False
+        from lighten.containers.old_office.streams import has_stream
+
+        return has_stream(source, self.streams)
+
+    def open_form(self, source: Source) -> Source:
+        """What the file becomes, before anything is made lighter. Raises: UnsupportedFileError."""
+        from lighten.containers.old_office.bring import bring
+
+        return bring(source, self)
+
+    def weigh(self, source: Source, progress: Progress) -> WeightSheet:
+        from lighten.containers.old_office.weigh_old import as_old
+
+        progress(0, f"bringing it to {self.ending}")
+        opened = self.open_form(source)
+        sheet = self.becomes.weigh(opened, share_of(progress, _BRINGING_SHARE, 1))
+        return as_old(sheet, source, self)
+
+    def edit(self, source: Source, sheet: WeightSheet) -> "AbstractContextManager[Editing]":
+        parts = tuple(part for part in sheet.parts if part.kind is not PartKind.OLD_FORM)
+        opened = replace(
+            sheet,
+            format=self.becomes.name,
+            parts=parts,
+            size_bytes=sum(part.size_bytes for part in parts),
+        )
+        return self.becomes.edit(self.open_form(source), opened)
+
+    @contextmanager
+    def read(self, source: Source) -> "Iterator[PicturesReading]":
+        """Of an old file or of a copy, which is of the open form already."""
+        from lighten.containers.old_office.read_again import ReadTwice
+
+        opened = self.open_form(source) if self.recognises(source) else source
+        with self.becomes.read(opened) as reading:
+            assert isinstance(reading, PicturesReading)
+            yield ReadTwice(reading, self.read_again(source.path, opened.path), opened.path)
+
+    @property
+    def ending(self) -> str:
+        """Of the open form, with its dot."""
+        return self.becomes.offers.kinds[0].suffixes[0]

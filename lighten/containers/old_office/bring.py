@@ -1,0 +1,91 @@
+"""An old file brought to the open form of its kind by the office suite, once, and kept."""
+
+import atexit
+import threading
+from collections.abc import Iterator
+from dataclasses import replace
+from functools import cache
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+from lighten.containers.old_format import OldFormat
+from lighten.containers.old_office.streams import Within, within
+from lighten.containers.opc.document import is_film_or_sound
+from lighten.containers.opc.package import open_package
+from lighten.errors import UnreadableFileError, UnsupportedFileError
+from lighten.office_suite import OfficeSuite
+from lighten.source import Source
+
+__all__ = ["bring"]
+
+_EMBEDDINGS = "/embeddings/"
+_lock = threading.Lock()
+
+
+def bring(source: Source, kind: OldFormat, suite: OfficeSuite | None = None) -> Source:
+    """The open form: kept where the source keeps what is made on the way, else until the end.
+
+    Raises: UnsupportedFileError where there is no office suite, or macros would be lost;
+    UnreadableFileError where the suite cannot open the file.
+    """
+    place = _place(source)
+    opened = place / f"open-form{kind.ending}"
+    with _lock:
+        if not opened.exists():
+            _make(source, kind, opened, suite or OfficeSuite())
+    return replace(source, path=opened, password="", shown_as=source.name)
+
+
+def _place(source: Source) -> Path:
+    if source.keeps_in is not None:
+        return source.keeps_in
+    state = source.path.stat()
+    place = _for_this_process() / f"{state.st_dev}-{state.st_ino}-{state.st_mtime_ns}"
+    place.mkdir(exist_ok=True)
+    return place
+
+
+@cache
+def _for_this_process() -> Path:
+    folder = TemporaryDirectory(prefix="open-forms-")
+    atexit.register(folder.cleanup)
+    return Path(folder.name)
+
+
+def _make(source: Source, kind: OldFormat, opened: Path, suite: OfficeSuite) -> None:
+    if not suite.available():
+        raise UnsupportedFileError(
+            f"{source.name}: is in a form of before 2007 ({kind.kind.suffixes[0]}), and no office "
+            f"suite is installed here that could bring it to {kind.ending}. Open it in an office "
+            f"program, save it as {kind.ending}, and try that file."
+        )
+    held = within(source)
+    target = kind.target_with_macros if held.has_macros else kind.target
+    with TemporaryDirectory(dir=opened.parent, prefix=".bringing-") as folder:
+        documents = [(source.path, kind.kind.suffixes[0])]
+        made = suite.convert(documents, target, Path(folder))
+        if made is None:
+            raise UnreadableFileError(
+                f"{source.name}: is in a form of before 2007 ({kind.kind.suffixes[0]}) and cannot "
+                "be opened; it may be damaged, or locked with a password. Open it in the program "
+                f"it came from, save it as {kind.ending}, and try that file."
+            )
+        if lost := ", ".join(_lost(held, replace(source, path=made[0]))):
+            raise UnsupportedFileError(
+                f"{source.name}: would lose {lost} on the way to {kind.ending}. Open it in the "
+                "program it came from, save it in its new form, and try that file."
+            )
+        made[0].replace(opened)
+
+
+def _lost(held: Within, opened: Source) -> Iterator[str]:
+    """In words, what the open form lacks."""
+    package = open_package(opened)
+    films = [name for name in package.archive.members if is_film_or_sound(package, name)]
+    documents = [name for name in package.archive.members if _EMBEDDINGS in name]
+    if held.has_macros and not package.has_macros:
+        yield "its macros"
+    if held.documents > len(documents):
+        yield f"{held.documents - len(documents)} of {held.documents} documents inside"
+    if held.films_and_sounds > len(films):
+        yield f"{held.films_and_sounds - len(films)} of {held.films_and_sounds} films and sounds"

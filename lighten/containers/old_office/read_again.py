@@ -1,0 +1,43 @@
+"""A document read by its format, and by a program that had no part in bringing it there."""
+
+import zipfile
+from collections.abc import Mapping
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.containers.old_office.streams import macros_mark
+from lighten.contract import PicturesReading
+
+__all__ = ["ReadTwice"]
+
+_INSIDE, _MACROS = "embedded files", "vbaProject.bin"
+
+Promises = Mapping[str, tuple[str, ...]]
+
+
+class ReadTwice:
+    """See `lighten.contract.PicturesReading`."""
+
+    def __init__(self, reading: PicturesReading, again: Promises, path: Path) -> None:
+        """again: what the other program read. path: of what `reading` reads."""
+        self._reading, self._again, self._path = reading, again, path
+
+    def promises(self) -> Promises:
+        told = dict(self._reading.promises())
+        with zipfile.ZipFile(self._path) as members:
+            told[_INSIDE] = tuple(_steady(members, entry) for entry in told.get(_INSIDE, ()))
+        return {**told, **self._again}
+
+    def picture(self, part_id: str, least_px: tuple[int, int] | None = None) -> NDArray[np.uint8]:
+        return self._reading.picture(part_id, least_px)
+
+    def fingerprint(self, part_id: str) -> str:
+        return self._reading.fingerprint(part_id)
+
+
+def _steady(members: zipfile.ZipFile, entry: str) -> str:
+    """Of macros, told by what stays the same however often the file is brought to its new form."""
+    name, _, _ = entry.partition(" ")
+    return f"{name} {macros_mark(members.read(name))}" if name.endswith(_MACROS) else entry
