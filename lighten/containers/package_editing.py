@@ -15,6 +15,7 @@ from lighten.containers.changes import (
     pack_stream,
     with_other_ending,
 )
+from lighten.containers.compound import file_inside, is_compound, with_file_inside
 from lighten.containers.package_document import PackageDocument
 from lighten.containers.pictures import build_member_picture, member_picture
 from lighten.containers.pictures.weigh_members import metadata_bytes
@@ -161,10 +162,15 @@ class PackageEditing:
     # Documents inside, as `lighten.contract.Nesting` has them.
 
     def embedded(self, part: Part) -> bytes:
-        return self.archive.content(part.id)
+        content = self.archive.content(part.id)
+        return (is_compound(content) and file_inside(content)) or content
 
     def put_embedded(self, part: Part, content: bytes) -> None:
-        self.changes.replaced[part.id] = content
+        before = self.archive.content(part.id)
+        is_wrapped = is_compound(before)
+        self.changes.replaced[part.id] = (
+            with_file_inside(before, content) if is_wrapped else content
+        )
 
     # Pictures.
 

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-from lighten.contract import Editing, Nesting
+from lighten.contract import Bringing, Editing, Nesting
 from lighten.errors import LightenError
 from lighten.planning import plan as plan_document
 from lighten.plans import Action, Copy, Plan
@@ -46,9 +46,13 @@ def _lighter(content: bytes, preset: Preset, folder: Path, make: Make) -> bytes 
         path.write_bytes(content)
         source = Source(path=path)
         try:
-            sheet = format_of(source).weigh(source, no_progress)
+            format_ = format_of(source)
+            if isinstance(format_, Bringing):
+                return None
+            sheet = format_.weigh(source, no_progress)
             copy = make(source, sheet, plan_document(sheet, preset), out)
-            if copy.path is None:
+            # Whatever holds it knows of what kind it is.
+            if copy.path is None or copy.media_type != sheet.media_type:
                 return None
             proof = prove(source, Source(path=copy.path), sheet, copy.outcomes)
         except LightenError:

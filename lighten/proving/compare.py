@@ -20,7 +20,7 @@ from lighten.proving.read_picture import finest_provable_mm
 from lighten.proving.treated import Intent, intent_of, is_treated
 from lighten.registry import format_named
 from lighten.source import Progress, Source, no_progress, share_of
-from lighten.weights import PictureClass, PictureFacts, Placement, WeightSheet
+from lighten.weights import PartKind, PictureClass, PictureFacts, Placement, WeightSheet
 
 __all__ = ["prove", "verdict_of_page"]
 
@@ -90,7 +90,11 @@ def prove(
         )
         pages = compare_all_pages(batch, progress, known_pages)
     has_text = any(promises[0].values())
-    unprovable = (*_left_to_readers(sheet, outcomes), *_unprovable(sheet, outcomes))
+    unprovable = (
+        *_left_to_readers(sheet, outcomes),
+        *_proved_apart(sheet, outcomes),
+        *_unprovable(sheet, outcomes),
+    )
     proof = _verdict(tuple(faults), pages, pictures, has_text=has_text, may_be_same=not unprovable)
     return replace(proof, counts=_counts(*promises), remarks=(*remarks, *unprovable))
 
@@ -315,6 +319,17 @@ def _left_to_readers(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> Itera
     if other_fonts:
         what = "a font that was" if other_fonts == 1 else f"{other_fonts} fonts that were"
         yield f"text in {what} left out looks as each reader's own fonts do"
+
+
+def _proved_apart(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> Iterator[str]:
+    """What a proof of its own found the same or close."""
+    inside = sum(
+        part.kind is PartKind.EMBEDDED and outcome.action is Action.RECODE
+        for part, outcome in zip(sheet.parts, outcomes, strict=True)
+    )
+    if inside:
+        what = "a document" if inside == 1 else f"{inside} documents"
+        yield f"{what} inside became lighter, each proved by itself"
 
 
 def _unprovable(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> tuple[str, ...]:

@@ -15,7 +15,7 @@ def office_suite(**_options: Any) -> list[CheckMessage]:
         return []
     return [
         Info(
-            "No office suite is installed: documents are proved without pages, .doc .xls .ppt refused.",
+            "No office suite here: no pages of documents in proofs, no .doc, .xls and .ppt.",
             hint="On Debian: apt-get install libreoffice-{writer,impress,calc}-nogui",
             id="satchels.I001",
         )

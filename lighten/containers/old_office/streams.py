@@ -12,14 +12,13 @@ from typing import Any, BinaryIO, TypeVar
 
 import olefile
 
+from lighten.containers.compound.compound_file import DAMAGED
 from lighten.source import Source
 
 __all__ = ["Within", "has_stream", "macros_mark", "within"]
 
 Answer = TypeVar("Answer")
 
-# What a damaged file makes the library raise.
-_DAMAGED = (OSError, ValueError, IndexError, TypeError, AttributeError, OverflowError)
 # Storages of macros in workbooks and text documents; of documents within both.
 _MACROS = ("_VBA_PROJECT_CUR", "Macros")
 # What a project of macros says of itself ([MS-OVBA] 2.3.1): its number, and locks made with it.
@@ -64,7 +63,7 @@ def _asked(file: BinaryIO, ask: Callable[[Any], Answer], *, otherwise: Answer) -
     try:
         with olefile.OleFileIO(file) as streams:
             return ask(streams)
-    except _DAMAGED:
+    except DAMAGED:
         return otherwise
 
 

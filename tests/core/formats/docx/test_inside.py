@@ -21,11 +21,13 @@ from lighten import (
     preset_named,
     weigh,
 )
+from lighten.containers.compound import file_inside
 from lighten.containers.fonts import mixed_with_key, subset_font
 from tests.builders import FolderCase
+from tests.core.containers.compound_files import compound_file
 from tests.core.formats.docx.samples import handbook
 from tests.core.formats.odt.samples import write_odt
-from tests.core.formats.package_samples import with_members
+from tests.core.formats.package_samples import rewritten, with_members
 
 _KEY = "{1DC0ACBD-4B2C-4E0F-9C9B-1F0D5B6A7E81}"
 _RELATIONS = "http://schemas.openxmlformats.org/officeDocument/2006/relationships"
@@ -182,3 +184,25 @@ class DocumentsInside(InsideCase):
         self.assertEqual(
             members["word/embeddings/nonsense.bin"], before["word/embeddings/nonsense.bin"]
         )
+        assert made.proof is not None
+        self.assertIs(made.proof.verdict, Verdict.CLOSE)
+        self.assertIn("a document inside became lighter", " ".join(made.proof.remarks))
+
+    def test_are_made_lighter_within_the_objects_that_wrap_them(self) -> None:
+        source = self.document()
+        inner = self.plain(source)["word/embeddings/inner.docx"]
+        old = compound_file({"WordDocument": bytes(9000)})
+        wrapped = {
+            "word/embeddings/inner.docx": lambda content: compound_file({"Package": content}),
+            "word/embeddings/nonsense.bin": lambda _content: old,
+        }
+        rewritten(source, wrapped)
+        own = preset_named("reading-desk").treatment
+        made = self.made(source, Treatment(pictures=own.pictures, lightens_embedded=True))
+        members = self.members(made)
+        lighter = file_inside(members["word/embeddings/inner.docx"])
+        assert lighter is not None
+        self.assertLess(len(lighter), len(inner) / 2)
+        docx.Document(io.BytesIO(lighter))
+        # One of an old kind would become another kind, which nobody would look for there.
+        self.assertEqual(members["word/embeddings/nonsense.bin"], old)
