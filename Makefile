@@ -3,7 +3,7 @@ SHELL := /bin/bash
 PYTHON := .venv/bin/python
 PORT ?= 8000
 STAMPS := .stamps
-DEBIAN := chromium poppler-utils qpdf libjpeg-turbo-progs
+DEBIAN := chromium poppler-utils qpdf libjpeg-turbo-progs jbig2dec
 OFFICE := libreoffice-writer-nogui libreoffice-impress-nogui libreoffice-calc-nogui
 .DEFAULT_GOAL := help
 
@@ -34,7 +34,7 @@ $(STAMPS)/built: $(STAMPS)/node $(FRONTEND)
 	@touch $@
 
 debian: ## the outside programs that tests look through; installed where this is root
-	@missing=""; for tool in chromium pdftotext qpdf jpegtran; do command -v $$tool >/dev/null || missing="$$missing $$tool"; done; \
+	@missing=""; for tool in chromium pdftotext qpdf jpegtran jbig2dec; do command -v $$tool >/dev/null || missing="$$missing $$tool"; done; \
 	if [ -n "$$missing" ]; then \
 	  if [ "$$(id -u)" = 0 ]; then apt-get update -qq && apt-get install -y -qq $(DEBIAN) >/dev/null; \
 	  else echo "Not here:$$missing. Ask for: apt-get install $(DEBIAN)"; exit 1; fi; fi

@@ -376,6 +376,11 @@ class Rules:
     forbidden_codings: frozenset[PictureCoding] = frozenset()
     needed_extras: frozenset[ExtraKind] = frozenset()
 
+    @property
+    def allows_jbig2(self) -> bool:
+        """Archives take two tones in Group 4 where the first part of PDF/A is asked for."""
+        return not self.standard.startswith("PDF/A-1")
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WeightSheet:

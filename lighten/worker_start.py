@@ -9,6 +9,7 @@ import PIL.Image
 import PIL.JpegImagePlugin
 import pypdfium2
 
+from lighten.codecs.jbig2 import encode_jbig2
 from lighten.codecs.row_filters import filtered_rows
 from lighten.formats.pdf import edit, read
 from lighten.formats.pdf.fonts.type1 import FILE_KEY, decrypted
@@ -36,6 +37,7 @@ Judge([_SAMPLE]).score([_SAMPLE])
 find_faults(_SAMPLE, _SAMPLE // 2 + 100, ppi=100)
 compare(_SAMPLE, _SAMPLE)
 filtered_rows(_SAMPLE[..., 0], 1)
+encode_jbig2(np.tile(np.kron(np.eye(4), np.ones((4, 4))), (9, 9)) > 0)
 as_rgb(_SAMPLE)
 luma(_SAMPLE)
 decrypted(b"sample", FILE_KEY)

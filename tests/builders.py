@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 import pikepdf
 from numpy.typing import NDArray
-from PIL import Image
+from PIL import Image, ImageDraw, ImageFont
 
 from demo.scenery import chart, landscape
 from demo.scenery import logbook_page as logbook
@@ -25,6 +25,7 @@ __all__ = [
     "chart",
     "landscape",
     "logbook",
+    "print_of",
     "text_page",
 ]
 
@@ -53,6 +54,18 @@ def as_jpeg(pixels: Pixels, quality: int = 90, **options: Any) -> bytes:
     coded = io.BytesIO()
     Image.fromarray(pixels).save(coded, "JPEG", quality=quality, **options)
     return coded.getvalue()
+
+
+def print_of(words: str, seed: int = 1, wear: float = 0.02) -> NDArray[np.bool_]:
+    """Lines of print, black where true, with pixels turned at borders, as scanners do."""
+    font = ImageFont.load_default(28)
+    image = Image.new("L", (900, 420), 255)
+    draw = ImageDraw.Draw(image)
+    for line in range(10):
+        draw.text((20, 10 + 40 * line), words, fill=0, font=font)
+    black = np.asarray(image) < 128
+    edge = black ^ np.roll(black, 1, axis=1)
+    return black ^ (edge & (np.random.default_rng(seed).random(black.shape) < wear))
 
 
 def text_page(words: str, size: int = 14) -> bytes:

@@ -1,7 +1,7 @@
 """Two-tone codings: Group 3 and 4 (ITU-T T.4, T.6) and JBIG2 (ITU-T T.88).
 
-Group 4 is written by libtiff. All are read by pdfium, which knows every variant that a PDF may
-hold; it is given a PDF of one picture.
+Group 4 is written by libtiff, JBIG2 by `lighten.codecs.jbig2`. All are read by pdfium, which knows
+every variant that a PDF may hold; it is given a PDF of one picture.
 """
 
 import io
@@ -12,7 +12,14 @@ from numpy.typing import NDArray
 
 from lighten.codecs.pdfium_turns import in_turn
 
-__all__ = ["CCITT", "JBIG2", "TwoToneParameters", "decode_two_tone", "encode_group4"]
+__all__ = [
+    "CCITT",
+    "JBIG2",
+    "TwoToneParameters",
+    "decode_two_tone",
+    "encode_group4",
+    "pdf_of_one_picture",
+]
 
 # The codings by the names that a PDF has for them (ISO 32000-1, table 6).
 CCITT, JBIG2 = "CCITTFaxDecode", "JBIG2Decode"
@@ -66,7 +73,8 @@ def decode_two_tone(
     import pypdfium2
     import pypdfium2.raw as pdfium
 
-    document = pypdfium2.PdfDocument(_one_picture(data, coding, parameters, width_px, height_px))
+    whole = pdf_of_one_picture(data, coding, parameters, width_px, height_px)
+    document = pypdfium2.PdfDocument(whole)
     try:
         page = document[0]
         pictures = list(page.get_objects(filter=[pdfium.FPDF_PAGEOBJ_IMAGE]))
@@ -84,7 +92,7 @@ def decode_two_tone(
     return np.asarray(plane > 127, np.uint8)
 
 
-def _one_picture(
+def pdf_of_one_picture(
     data: bytes, coding: str, parameters: TwoToneParameters, width_px: int, height_px: int
 ) -> bytes:
     """A PDF of one page that shows nothing but the picture."""

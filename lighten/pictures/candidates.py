@@ -87,6 +87,7 @@ def exact_candidate(job: RecodeJob, effort: Effort) -> Candidate:
     coded = encode_exactly(
         pixels,
         may_have_palette=not job.picture.is_stretched,
+        may_be_jbig2=job.may_be_jbig2,
         is_file=job.is_file,
         effort=effort,
         is_draft=job.is_draft,
@@ -145,7 +146,9 @@ def _line_sizes(job: RecodeJob, pixels: Pixels) -> Iterator[tuple[int, int]]:
 
 def _lines(job: RecodeJob, pixels: Pixels) -> CodedPicture:
     only_group4 = job.treatment.coding is PictureCoding.GROUP_4
-    return encode_lines(pixels, only_group4=only_group4, is_file=job.is_file)
+    return encode_lines(
+        pixels, only_group4=only_group4, may_be_jbig2=job.may_be_jbig2, is_file=job.is_file
+    )
 
 
 def _restyled(job: RecodeJob) -> Candidate:

@@ -125,6 +125,7 @@ def _exactly(job: RecodeJob, pixels: Pixels, *, may_have_palette: bool = True) -
     return encode_exactly(
         pixels,
         may_have_palette=may_have_palette,
+        may_be_jbig2=job.may_be_jbig2,
         is_file=job.is_file,
         effort=job.effort,
         is_draft=job.is_draft,

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from lighten.codecs.flate import unpack_rows, unpack_samples
 from lighten.codecs.jpeg import decode_jpeg
 from lighten.codecs.jpeg2000 import decode_jpeg2000
-from lighten.codecs.two_tone import CCITT, TwoToneParameters, decode_two_tone
+from lighten.codecs.two_tone import CCITT, JBIG2, TwoToneParameters, decode_two_tone
 
 __all__ = ["CodedPicture", "Coding", "decode_coded"]
 
@@ -21,6 +21,7 @@ class Coding(StrEnum):
     JPEG = "jpeg"
     FLATE = "flate"
     GROUP_4 = "group-4"
+    JBIG2 = "jbig2"
     JPEG_2000 = "jpeg-2000"
     PNG = "png"
     WEBP = "webp"
@@ -70,6 +71,14 @@ def decode_coded(picture: CodedPicture) -> NDArray[np.uint8]:
             parameters = TwoToneParameters(dictionary=b"/K -1/Columns %d/Rows %d" % (width, height))
             levels = decode_two_tone(
                 picture.data, CCITT, parameters, width_px=width, height_px=height
+            )
+        case Coding.JBIG2:
+            levels = decode_two_tone(
+                picture.data,
+                JBIG2,
+                TwoToneParameters(),
+                width_px=picture.width_px,
+                height_px=picture.height_px,
             )
         case Coding.FLATE:
             levels = _unpacked(picture)

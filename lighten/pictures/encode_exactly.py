@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.codecs.flate import Effort, PackedRows, pack_rows, pack_samples
+from lighten.codecs.jbig2 import encode_jbig2
 from lighten.codecs.png import encode_png
 from lighten.codecs.two_tone import encode_group4
 from lighten.pictures.coded import CodedPicture, Coding
@@ -36,9 +37,13 @@ _OF_QUICK_PLAIN = {Effort.BRIEF: 0.955, Effort.THOROUGH: 0.93, Effort.BEST: 0.92
 
 
 def encode_lines(
-    pixels: NDArray[np.uint8], *, only_group4: bool = False, is_file: bool = False
+    pixels: NDArray[np.uint8],
+    *,
+    only_group4: bool = False,
+    may_be_jbig2: bool = False,
+    is_file: bool = False,
 ) -> CodedPicture:
-    """(height, width) of 0 and 255 alone, one bit a pixel: the smaller of Group 4 and Flate."""
+    """(height, width) of 0 and 255 alone, one bit a pixel: the smallest coding that may be."""
     height, width = pixels.shape
     if is_file:
         return _as_png(pixels)
@@ -48,6 +53,11 @@ def encode_lines(
     )
     if only_group4:
         return group4
+    if may_be_jbig2:
+        jbig2 = encode_jbig2(pixels == 0)
+        # Where it is the heavier of the two, Flate may be lighter than both: dots in a pattern.
+        if len(jbig2) < len(data):
+            return replace(group4, coding=Coding.JBIG2, data=jbig2)
     rows = pack_samples((pixels > 0).astype(np.uint8), 1)
     quickly = pack_rows(rows, pixel_bytes=1, may_filter=False, effort=Effort.QUICK).data
     if len(quickly) * _LEAST_OF_QUICK_LINES >= len(data):
@@ -60,6 +70,7 @@ def encode_exactly(
     pixels: NDArray[np.uint8],
     *,
     may_have_palette: bool = True,
+    may_be_jbig2: bool = False,
     is_file: bool = False,
     effort: Effort = Effort.BEST,
     is_draft: bool = False,
@@ -72,12 +83,13 @@ def encode_exactly(
     if is_file:
         return _as_png(pixels, is_brief=effort is not Effort.BEST, is_draft=is_draft)
     if pixels.ndim == 2 and is_black_and_white(pixels):
-        return encode_lines(pixels)
+        return encode_lines(pixels, may_be_jbig2=may_be_jbig2)
     palette = exact_palette(pixels) if may_have_palette else None
     coded = _pack_exactly(pixels, palette, effort, is_draft=is_draft)
     if palette is not None and palette.size == 2:
-        # Group 4 counts two colours as well as black and white.
-        lines = encode_lines(np.where(_levels(pixels, palette), 255, 0).astype(np.uint8))
+        # Codings of two tones count two colours as well as black and white.
+        two_tone = np.where(_levels(pixels, palette), 255, 0).astype(np.uint8)
+        lines = encode_lines(two_tone, may_be_jbig2=may_be_jbig2)
         if lines.weight < coded.weight - len(coded.palette or b""):
             return replace(lines, colours=coded.colours, palette=coded.palette)
     return coded

@@ -33,6 +33,7 @@ _CODING_TITLES = {
     Coding.JPEG: "JPEG",
     Coding.JPEG_2000: "JPEG 2000",
     Coding.GROUP_4: "Group 4",
+    Coding.JBIG2: "JBIG2",
     Coding.WEBP: "WebP",
 }
 

@@ -12,7 +12,7 @@ from lighten.plans import Action
 __all__ = ["job_key", "recoded_from_bytes", "recoded_to_bytes"]
 
 # To be raised when the same job would be coded otherwise than before.
-_ENGINE = 9
+_ENGINE = 10
 
 
 def job_key(job: RecodeJob) -> str:

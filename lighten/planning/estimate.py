@@ -14,6 +14,7 @@ from lighten.planning.coding_model import (
     EXACT_SCALE_EXPONENT,
     EXACT_SHARE,
     GREY_SHARE,
+    JBIG2_SHARE,
     LINES,
     PACKED_SHARE,
     QUALITY_REFERENCE,
@@ -263,6 +264,8 @@ def _picture_bytes(size_bytes: int, facts: PictureFacts, decision: Decision) -> 
     is_exact = treatment.quality is None or facts.has_palette
     if is_exact or facts.picture_class in LINES:
         share = EXACT_SHARE
+        if facts.picture_class in LINES and treatment.coding is not PictureCoding.GROUP_4:
+            share = JBIG2_SHARE.get(facts.coding, EXACT_SHARE)
         if decision.target_px is not None:
             share *= decision.target_px[0] / facts.width_px
         coded = size_bytes * share

@@ -69,7 +69,13 @@ class PdfEditing:
         if part.picture is not None and part.picture.is_inline:
             self._lift()
         try:
-            return recode_job(self._pdf, part, decision, self._mask_owners)
+            return recode_job(
+                self._pdf,
+                part,
+                decision,
+                self._mask_owners,
+                may_be_jbig2=self._sheet.rules.allows_jbig2,
+            )
         except pikepdf.PdfError as error:
             raise UnreadableFileError(f"{part.name}: cannot be read ({error}).") from error
 

@@ -170,6 +170,12 @@ class Archives(unittest.TestCase):
         decided = plan(sheet, preset)
         self.assertEqual(decided.fonts, FontTreatment(subset=True))
 
+    def test_jbig2_is_not_for_level_1(self) -> None:
+        """Archives ask for Group 4 there (common practice, no source)."""
+        self.assertFalse(archive_rules("PDF/A-1b").allows_jbig2)
+        self.assertTrue(archive_rules("PDF/A-2b").allows_jbig2)
+        self.assertTrue(Rules().allows_jbig2)
+
     def test_jpeg_2000_gives_way_in_level_1(self) -> None:
         sheet = replace(sheet_with(), rules=archive_rules("PDF/A-1b"))
         wanted = PictureTreatment(coding=PictureCoding.JPEG_2000, quality=70)

@@ -67,6 +67,8 @@ def _write(stream: pikepdf.Stream, coded: CodedPicture) -> None:
                 K=-1, Columns=coded.width_px, Rows=coded.height_px, EndOfBlock=True
             )
             stream.write(coded.data, filter=pikepdf.Name.CCITTFaxDecode, decode_parms=parameters)
+        case Coding.JBIG2:
+            stream.write(coded.data, filter=pikepdf.Name.JBIG2Decode)
         case Coding.FLATE if coded.predictor == 1:
             stream.write(coded.data, filter=pikepdf.Name.FlateDecode)
         case Coding.FLATE:

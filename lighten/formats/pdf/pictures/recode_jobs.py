@@ -10,13 +10,18 @@ from lighten.pictures.sizes import screen_px
 from lighten.pictures.stored import StoredPicture
 from lighten.plans import Decision
 from lighten.treatments import LOSSLESS, ColourChange
-from lighten.weights import Part
+from lighten.weights import Part, PictureCoding
 
 __all__ = ["recode_job"]
 
 
 def recode_job(
-    pdf: pikepdf.Pdf, part: Part, decision: Decision, mask_owners: dict[ObjectId, str]
+    pdf: pikepdf.Pdf,
+    part: Part,
+    decision: Decision,
+    mask_owners: dict[ObjectId, str],
+    *,
+    may_be_jbig2: bool,
 ) -> RecodeJob:
     """The decision with all it needs from the file.
 
@@ -44,6 +49,7 @@ def recode_job(
         replacement=decision.replacement,
         shown_px=screen_px(part.picture),
         may_repack=part.picture.may_repack,
+        may_be_jbig2=may_be_jbig2 and treatment.coding is not PictureCoding.GROUP_4,
     )
 
 

@@ -4,6 +4,7 @@ import base64
 import io
 import subprocess
 import zlib
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -26,11 +27,11 @@ from lighten import (
 from lighten.codecs.two_tone import TwoToneParameters, decode_two_tone, encode_group4
 from lighten.formats.pdf.pictures.read_pictures import read_picture
 from lighten.pictures.decode import decode
-from tests.builders import FolderCase, PdfBuilder, Show, as_jpeg, landscape, logbook
+from tests.builders import FolderCase, PdfBuilder, Show, as_jpeg, landscape, logbook, print_of
 
 RGB = landscape(60, 40, 2)
 GREY = np.ascontiguousarray(RGB[..., 1])
-LINES = logbook(96, 64, 3)[..., 0] > 128
+LINES = landscape(96, 64, 3)[..., 0] > 128
 NAME = pikepdf.Name
 
 
@@ -46,6 +47,12 @@ def packed(levels: np.ndarray, bits: int) -> bytes:
     return np.packbits(flat.reshape(levels.shape[0], -1), axis=1).tobytes()
 
 
+def as_poppler_sees(folder: Path) -> np.ndarray:
+    command = ["pdfimages", "-png", "a.pdf", "p"]
+    subprocess.run(command, cwd=folder, check=True, capture_output=True)
+    return np.asarray(Image.open(folder / "p-000.png"))
+
+
 class Codings(FolderCase):
     def picture(self, data: bytes, size: tuple[int, int], bits: int = 8, **entries: Any) -> Any:
         builder = PdfBuilder().stream("A", data, size=size, bits=bits, **entries)
@@ -56,9 +63,7 @@ class Codings(FolderCase):
         return pdf.pages[0].obj.Resources.XObject["/A"]
 
     def as_poppler_sees_it(self) -> np.ndarray:
-        command = ["pdfimages", "-png", "a.pdf", "p"]
-        subprocess.run(command, cwd=self.folder, check=True, capture_output=True)
-        return np.asarray(Image.open(self.folder / "p-000.png"))
+        return as_poppler_sees(self.folder)
 
     def test_of_plain_samples_are_read_as_poppler_reads_them(self) -> None:
         raw = RGB.tobytes()
@@ -198,6 +203,22 @@ class Treated(FolderCase):
             ColorSpace=NAME.DeviceRGB,
         )
         self.assertEqual((picture.Filter, picture.BitsPerComponent), ("/CCITTFaxDecode", 1))
+
+    def test_two_tones_are_jbig2_where_nobody_asked_otherwise(self) -> None:
+        black = print_of("Lapwing 8 ringed at 08:36")
+        height, width = black.shape
+        entries = {
+            "Filter": NAME.CCITTFaxDecode,
+            "ColorSpace": NAME.DeviceGray,
+            "DecodeParms": pikepdf.Dictionary(K=-1, Columns=width, Rows=height),
+            "bits": 1,
+        }
+        data = encode_group4(black)
+        _, picture = self.lighten(data, (width, height), PictureTreatment(), **entries)
+        self.assertEqual(picture.Filter, "/JBIG2Decode")
+        np.testing.assert_array_equal(decode(read_picture(picture)) == 0, black)
+        (self.folder / "b.pdf").replace(self.folder / "a.pdf")
+        np.testing.assert_array_equal(as_poppler_sees(self.folder) == 0, black)
 
     def test_jpeg_2000_on_request(self) -> None:
         photo = landscape(450, 300, 4)
