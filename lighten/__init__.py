@@ -8,6 +8,7 @@ What is named here is all that the application and the command may use.
 from lighten.contract import FileKind, Offers, Switch
 from lighten.errors import BadPresetError, DoesNotFitError, LightenError
 from lighten.extras import EXTRAS, SAFE_EXTRAS, Extra
+from lighten.gathering import Gathered, PageSize, gather
 from lighten.limits import Carrier, Limit, message_bytes, read_limit
 from lighten.making import (
     FitOrder,
@@ -120,6 +121,7 @@ __all__ = [
     "FitOrder",
     "FitRules",
     "FontTreatment",
+    "Gathered",
     "LightenError",
     "Limit",
     "Made",
@@ -128,6 +130,7 @@ __all__ = [
     "Order",
     "Outcome",
     "PageProof",
+    "PageSize",
     "Part",
     "PartException",
     "PartKind",
@@ -164,6 +167,7 @@ __all__ = [
     "fit",
     "format_named",
     "format_of",
+    "gather",
     "keep_workers",
     "made_as_json",
     "make",

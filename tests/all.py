@@ -11,12 +11,8 @@ _ROOT = Path(__file__).resolve().parent.parent
 _DJANGO = (sys.executable, "manage.py", "test", "--timing")
 # The lanes run side by side. Those of the second share a database, one after the other.
 _LANES = (
-    (((*_DJANGO, "tests.core"), _ROOT),),
-    (
-        ((*_DJANGO, "tests.web"), _ROOT),
-        ((*_DJANGO, "tests.browser"), _ROOT),
-        (("npm", "test", "--silent"), _ROOT / "frontend"),
-    ),
+    (((*_DJANGO, "tests.core"), _ROOT), (("npm", "test", "--silent"), _ROOT / "frontend")),
+    (((*_DJANGO, "tests.web"), _ROOT), ((*_DJANGO, "tests.browser"), _ROOT)),
 )
 
 

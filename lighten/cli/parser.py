@@ -10,12 +10,14 @@ from lighten import (
     BadPresetError,
     FitRules,
     Limit,
+    PageSize,
     Preset,
     preset_from_json,
     preset_named,
     read_limit,
 )
 from lighten.cli.estimate import estimate_files
+from lighten.cli.gather import gather_pictures
 from lighten.cli.lighten import lighten_files
 from lighten.cli.presets import list_presets
 from lighten.cli.prove import prove_copy
@@ -91,6 +93,32 @@ def command_parser() -> argparse.ArgumentParser:
     )
     lighten.set_defaults(command=lighten_files)
 
+    gather = commands.add_parser("gather", help="put pictures together to one PDF, a page each")
+    gather.add_argument("pictures", nargs="+", type=Path, metavar="PICTURE")
+    gather.add_argument("--out", type=Path, required=True, metavar="FILE.pdf")
+    gather.add_argument(
+        "--page",
+        type=PageSize,
+        choices=list(PageSize),
+        default=PageSize.OWN,
+        help="as large as each picture, or paper with margins (default %(default)s)",
+    )
+    gather.add_argument(
+        "--turn",
+        action="append",
+        type=_turn,
+        default=[],
+        metavar="N:90",
+        help="turn page N with the clock by 90, 180 or 270 degrees",
+    )
+    lighter = gather.add_mutually_exclusive_group()
+    lighter.add_argument(
+        "--preset", type=_preset, metavar="NAME", help="made lighter so (default: as they are)"
+    )
+    lighter.add_argument("--limit", type=_limit, metavar="SIZE", help="as for lighten")
+    gather.add_argument("--force", action="store_true", help="replace what is there")
+    gather.set_defaults(command=gather_pictures)
+
     prove = commands.add_parser("prove", help="hold a copy against its original, whoever made it")
     prove.add_argument("original", type=Path, metavar="ORIGINAL")
     prove.add_argument("copy", type=Path, metavar="COPY")
@@ -107,9 +135,18 @@ def command_parser() -> argparse.ArgumentParser:
         "--export", type=_preset, metavar="NAME", help="print one as a file for --preset-file"
     )
     presets.set_defaults(command=list_presets)
-    for command in (weigh_, estimate_, lighten, prove, presets):
+    for command in (weigh_, estimate_, lighten, gather, prove, presets):
         command.add_argument("--json", action="store_true", help="print JSON")
     return parser
+
+
+def _turn(told: str) -> tuple[int, int]:
+    """The number of a page, and how far it is turned."""
+    page, _, degrees = told.partition(":")
+    try:
+        return int(page), int(degrees)
+    except ValueError:
+        raise argparse.ArgumentTypeError(f"{told}: write it as 3:90") from None
 
 
 def _add_presets(command: argparse.ArgumentParser) -> argparse._MutuallyExclusiveGroup:

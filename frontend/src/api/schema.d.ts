@@ -1031,9 +1031,10 @@ export interface components {
          *     * `media` - media
          *     * `extra` - extra
          *     * `structure` - structure
+         *     * `old-form` - old-form
          * @enum {string}
          */
-        PartKindEnum: "picture" | "profile" | "font" | "drawing" | "text" | "cells" | "name" | "styles" | "embedded" | "media" | "extra" | "structure";
+        PartKindEnum: "picture" | "profile" | "font" | "drawing" | "text" | "cells" | "name" | "styles" | "embedded" | "media" | "extra" | "structure" | "old-form";
         PasswordRequest: {
             password: string;
         };

@@ -27,7 +27,7 @@ from lighten.weights import (
     with_structure,
 )
 
-__all__ = ["weigh_picture"]
+__all__ = ["shown_pt", "weigh_picture"]
 
 _POINTS_PER_CM = 72 / 2.54
 # Stamps are what tags tell of scanned film, of icons, and where they mix up inches and centimetres;
@@ -81,6 +81,12 @@ def _facts(file: PictureFile) -> PictureFacts:
         has_assumed_size=is_assumed,
         placements=(placement,),
     )
+
+
+def shown_pt(file: PictureFile) -> tuple[float, float]:
+    """Width and height that it is taken to be shown at, in points, as it is stored."""
+    placement, _ = _shown(file)
+    return placement.width_pt, placement.height_pt
 
 
 def _shown(file: PictureFile) -> tuple[Placement, bool]:

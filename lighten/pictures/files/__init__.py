@@ -7,6 +7,7 @@ from lighten.pictures.files.picture_facts import obstacle_of, picture_facts
 from lighten.pictures.files.png import text_chunk, text_of
 from lighten.pictures.files.read import (
     coded_as_stored,
+    coded_for_pdf,
     kind_of_picture,
     read_picture_file,
     stored_picture,
@@ -21,6 +22,7 @@ __all__ = [
     "Role",
     "build_picture_file",
     "coded_as_stored",
+    "coded_for_pdf",
     "kind_of_picture",
     "obstacle_of",
     "picture_facts",

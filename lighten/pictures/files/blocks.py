@@ -55,7 +55,8 @@ class PictureFile:
     kind: "jpeg", "png", "webp", "gif" or "bmp". bits: a sample. colours: samples a pixel, without
     opacity; 1 for grey. frames: more than one where it moves. dots: per inch, across and down, as
     a tag of the kind itself says, or None. profile: an ICC profile, or none.
-    is_lossy: its coding threw something away. obstacle: why it cannot be worked on, or "".
+    is_lossy: its coding threw something away. is_interlaced: rows of a PNG are not in order.
+    obstacle: why it cannot be worked on, or "".
     """
 
     kind: str
@@ -71,6 +72,7 @@ class PictureFile:
     dots: tuple[float, float] | None = None
     profile: bytes = b""
     is_lossy: bool = False
+    is_interlaced: bool = False
     obstacle: str = ""
 
     def content(self, block: Block) -> bytes:

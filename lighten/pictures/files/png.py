@@ -91,6 +91,7 @@ def read_png(data: bytes) -> PictureFile:
         colours=colours,
         has_opacity=has_opacity or is_opaque_told,
         has_palette=kind == _PALETTE,
+        is_interlaced=header[12] != 0,
         frames=frames,
         dots=dots,
         profile=profile,

@@ -10,7 +10,13 @@ from lighten.pictures.files.png import MARK, read_png
 from lighten.pictures.files.webp import read_webp
 from lighten.pictures.stored import StoredCoding, StoredPicture
 
-__all__ = ["coded_as_stored", "kind_of_picture", "read_picture_file", "stored_picture"]
+__all__ = [
+    "coded_as_stored",
+    "coded_for_pdf",
+    "kind_of_picture",
+    "read_picture_file",
+    "stored_picture",
+]
 
 _READERS: dict[str, Callable[[bytes], PictureFile]] = {
     "jpeg": read_jpeg,
@@ -20,6 +26,8 @@ _READERS: dict[str, Callable[[bytes], PictureFile]] = {
     "bmp": read_bmp,
 }
 _CODINGS = {"jpeg": Coding.JPEG, "png": Coding.PNG, "webp": Coding.WEBP}
+# Each row says its own (ISO 32000-1, table 10).
+_PNG_PREDICTOR = 15
 # Of headers that a BMP may have after its first 14 bytes.
 _BMP_HEADS = (12, 40, 52, 56, 64, 108, 124)
 
@@ -72,6 +80,30 @@ def coded_as_stored(file: PictureFile) -> CodedPicture | None:
         height_px=file.height_px,
         colours=file.colours,
         bits=file.bits,
+    )
+
+
+def coded_for_pdf(file: PictureFile) -> CodedPicture | None:
+    """The picture in a coding that a PDF can hold as it is; None where there is none.
+
+    That is JPEG, and PNG but where it is interlaced or see-through: Deflate and predictors are the
+    same in both (ISO 32000-1, 7.4.4.4).
+    """
+    if file.kind == "jpeg":
+        return coded_as_stored(file)
+    if file.kind != "png" or file.has_opacity or file.is_interlaced:
+        return None
+    chunks = [(block.name, file.content(block)) for block in file.of_role(Role.PICTURE)]
+    palette = next((content for name, content in chunks if name == "PLTE"), None)
+    return CodedPicture(
+        coding=Coding.FLATE,
+        data=b"".join(content for name, content in chunks if name == "IDAT"),
+        width_px=file.width_px,
+        height_px=file.height_px,
+        colours=3 if file.has_palette else file.colours,
+        bits=file.bits,
+        palette=palette if file.has_palette else None,
+        predictor=_PNG_PREDICTOR,
     )
 
 

@@ -16,7 +16,14 @@ from lighten.pictures.metadata.exif_directories import (
 )
 from lighten.weights import ExtraKind
 
-__all__ = ["CAPTIONS", "ExifChange", "exif_dots", "exif_weights", "rewrite_exif"]
+__all__ = [
+    "CAPTIONS",
+    "ExifChange",
+    "exif_dots",
+    "exif_orientation",
+    "exif_weights",
+    "rewrite_exif",
+]
 
 _ACROSS, _DOWN, _UNIT = 0x011A, 0x011B, 0x0128
 _WIDTHS, _HEIGHTS = (0x0100, 0xA002), (0x0101, 0xA003)
@@ -38,6 +45,7 @@ _NEEDED = {
     0x9000,
 }
 _CM_PER_INCH = 2.54
+_UPRIGHT, _MOST_ORIENTATION = 1, 8
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -92,6 +100,19 @@ def exif_dots(content: bytes) -> tuple[float, float] | None:
         return None
     scale = 1.0 if kind == 2 else _CM_PER_INCH
     return across * scale, down * scale
+
+
+def exif_orientation(content: bytes) -> int:
+    """How the picture is stored, 1 to 8 as Exif 2.32 counts; 1 where it does not say."""
+    try:
+        told = read_exif(content).value(_ORIENTATION)
+        order = byte_order(content)
+    except ValueError:
+        return _UPRIGHT
+    if told is None or len(told.value) != 2:
+        return _UPRIGHT
+    (orientation,) = struct.unpack(order + "H", told.value)
+    return orientation if 1 <= orientation <= _MOST_ORIENTATION else _UPRIGHT
 
 
 def rewrite_exif(content: bytes, change: ExifChange) -> bytes:

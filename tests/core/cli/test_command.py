@@ -12,7 +12,7 @@ import pikepdf
 from lighten import PRESETS, TimeLeft
 from lighten.cli.command import main
 from lighten.cli.printing import InRun, progress_bar
-from tests.builders import FolderCase
+from tests.builders import FolderCase, as_jpeg, landscape
 from tests.core.formats.docx.samples import handbook
 from tests.core.formats.pdf.samples import report, signed
 from tests.core.making.test_run_trials import album
@@ -186,6 +186,49 @@ class Lighten(FolderCase):
         _, out, _ = run("lighten", path, "--json")
         self.assertEqual(json.loads(out)[0]["error"]["code"], "password_needed")
         self.assertEqual(run("lighten", path, "--password", "reed")[0], 0)
+
+
+class Gather(FolderCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.out = self.folder / "album.pdf"
+        self.pictures = [self.folder / "a.jpg", self.folder / "b.jpg"]
+        for seed, path in enumerate(self.pictures):
+            path.write_bytes(as_jpeg(landscape(900, 600, seed), 95))
+
+    def test_pictures_come_together_as_they_are(self) -> None:
+        code, out, _ = run("gather", *self.pictures, "--out", self.out, "--page", "a4", "--json")
+        told = json.loads(out)
+        self.assertEqual((code, told["pages"], told["error"]), (0, 2, None))
+        self.assertEqual(told["bytes"], self.out.stat().st_size)
+        with pikepdf.open(self.out) as pdf:
+            self.assertAlmostEqual(float(pdf.pages[0].mediabox[2]), 841.89, delta=0.1)
+
+    def test_lighter_by_a_preset_or_a_limit(self) -> None:
+        code, out, _ = run("gather", *self.pictures, "--out", self.out, "--preset", "Post")
+        self.assertEqual(code, 0)
+        self.assertRegex(out, "album.pdf: 2 pages, .* of pictures, now .*, close")
+        self.assertLess(self.out.stat().st_size, 60_000)
+        command = ("gather", *self.pictures, "--out", self.out, "--force", "--limit")
+        self.assertEqual(run(*command, "90kB")[0], 0)
+        self.assertLess(self.out.stat().st_size, 90_000)
+        self.assertEqual(run(*command, "1kB")[0], 3)
+
+    def test_nothing_is_written_over(self) -> None:
+        self.out.write_bytes(b"mine")
+        code, _, errors = run("gather", *self.pictures, "--out", self.out)
+        self.assertEqual((code, self.out.read_bytes()), (1, b"mine"))
+        self.assertIn("--force", errors)
+        before = self.pictures[0].read_bytes()
+        code, _, _ = run("gather", *self.pictures, "--out", self.pictures[0], "--force")
+        self.assertEqual((code, self.pictures[0].read_bytes()), (1, before))
+        for wrong in ("3:90", "1:45", "x"):
+            command = ("gather", *self.pictures, "--out", self.out, "--force", "--turn", wrong)
+            self.assertEqual(run(*command)[0], 2)
+        self.assertEqual(self.out.read_bytes(), b"mine")
+        code, _, errors = run("gather", self.folder / "none.jpg", "--out", self.folder / "c.pdf")
+        self.assertEqual(code, 1)
+        self.assertIn("none.jpg", errors)
 
 
 class Usage(FolderCase):

@@ -8,13 +8,17 @@ from lighten.formats.pdf.pictures.colour_spaces import read_colour
 from lighten.pictures.coded import CodedPicture, Coding
 from lighten.pictures.recode import Recoded
 
-__all__ = ["put_picture"]
+__all__ = ["new_picture", "put_picture"]
 
 _PLAIN_SPACES = {
     1: pikepdf.Name.DeviceGray,
     3: pikepdf.Name.DeviceRGB,
     4: pikepdf.Name.DeviceCMYK,
 }
+
+
+# By the space that the head of an ICC profile names (ISO 15076-1, 7.2.6).
+_COLOURS_OF_PROFILES = {b"GRAY": 1, b"RGB ": 3, b"CMYK": 4}
 
 
 def put_picture(pdf: pikepdf.Pdf, picture: pikepdf.Stream, recoded: Recoded) -> int:
@@ -34,6 +38,35 @@ def put_picture(pdf: pikepdf.Pdf, picture: pikepdf.Stream, recoded: Recoded) -> 
     if recoded.cut is not None:
         _frame(pdf, picture, recoded.cut)
     return saved
+
+
+def new_picture(
+    pdf: pikepdf.Pdf,
+    coded: CodedPicture,
+    *,
+    profile: bytes = b"",
+    mask: CodedPicture | None = None,
+    is_inverted: bool = False,
+) -> pikepdf.Stream:
+    """A picture that the document has not had before.
+
+    profile: an ICC profile of its colours. mask: how opaque its pixels are. is_inverted: no ink is
+    all ones, as JPEG of four inks has it.
+    """
+    stream = pdf.make_stream(b"", Type=pikepdf.Name.XObject, Subtype=pikepdf.Name.Image)
+    base = None
+    if profile and _COLOURS_OF_PROFILES.get(profile[16:20]) == coded.colours:
+        icc = pdf.make_stream(profile, N=coded.colours, Alternate=_PLAIN_SPACES[coded.colours])
+        base = pikepdf.Array([pikepdf.Name.ICCBased, icc])
+    stream.Width, stream.Height = coded.width_px, coded.height_px
+    stream.BitsPerComponent = coded.bits
+    stream.ColorSpace = _colour_object(base, coded.colours, coded)
+    if is_inverted:
+        stream.Decode = pikepdf.Array([1, 0] * coded.colours)
+    _write(stream, coded)
+    if mask is not None:
+        stream.SMask = new_picture(pdf, mask)
+    return stream
 
 
 def _replace(stream: pikepdf.Stream, coded: CodedPicture, *, is_plain: bool = False) -> int:

@@ -1,0 +1,123 @@
+"""The verb gather: pictures put together to one document, as they are or as light as asked."""
+
+import argparse
+import json
+import sys
+import tempfile
+import time
+from pathlib import Path
+from typing import Any
+
+from lighten import (
+    DoesNotFitError,
+    FitOrder,
+    FitRules,
+    Gathered,
+    LightenError,
+    Made,
+    Order,
+    Progress,
+    Source,
+    Verdict,
+    error_as_json,
+    gather,
+    keep_workers,
+    made_as_json,
+    make,
+    share_of,
+    weigh,
+)
+from lighten.cli.printing import (
+    DONE,
+    SOME_FAILED,
+    SOME_TOO_HEAVY,
+    WRONG_USAGE,
+    progress_bar,
+    size_text,
+)
+
+__all__ = ["gather_pictures"]
+
+_GATHERING_SHARE, _WEIGHED_SHARE = 0.4, 0.5
+
+
+def gather_pictures(options: argparse.Namespace) -> int:
+    """One PDF of all of them, in the order in which they are named; the exit code."""
+    started = time.monotonic()
+    entry: dict[str, Any] = {"document": None, "pages": None, "error": None}
+    try:
+        with keep_workers(), progress_bar(options.out.name) as progress:
+            gathered, told = _gather(options, progress)
+        entry |= {"document": str(options.out), "pages": gathered.pages, **told}
+        entry["bytes"] = options.out.stat().st_size
+        entry["pictures_bytes"] = sum(path.stat().st_size for path in options.pictures)
+        entry["remarks"] = [f"{name}: {remark}" for name, remark in gathered.remarks.items()]
+    except LightenError as error:
+        entry["error"] = error_as_json(error)
+    except FileExistsError:
+        message = f"{options.out}: is there already. Use --force, if it is none of the pictures."
+        entry["error"] = {"code": "exists", "message": message}
+    except ValueError as error:
+        print(f"--turn: {error}", file=sys.stderr)
+        return WRONG_USAGE
+    except OSError as error:
+        message = f"{options.out.name}: cannot be written ({error.strerror})."
+        entry["error"] = {"code": "not_written", "message": message}
+    entry["seconds"] = round(time.monotonic() - started, 3)
+    _say(entry, as_json=options.json)
+    if entry["error"] is None:
+        return DONE
+    return SOME_TOO_HEAVY if entry["error"]["code"] == DoesNotFitError.code else SOME_FAILED
+
+
+def _say(entry: dict[str, Any], *, as_json: bool) -> None:
+    if entry["error"]:
+        print(entry["error"]["message"], file=sys.stderr)
+    if as_json:
+        print(json.dumps(entry, indent=2))
+    elif not entry["error"]:
+        sizes = f"{size_text(entry['pictures_bytes'])} of pictures, now {size_text(entry['bytes'])}"
+        verdict = f", {entry['verdict']}" if entry.get("verdict") else ""
+        print(f"{entry['document']}: {entry['pages']} pages, {sizes}{verdict}")
+        for remark in (*entry.get("reasons", ()), *entry["remarks"]):
+            print(f"  {remark}")
+
+
+def _gather(options: argparse.Namespace, progress: Progress) -> tuple[Gathered, dict[str, Any]]:
+    """The document where it was asked for, and what came of making it lighter, if that was."""
+    out: Path = options.out
+    if out.exists() and (not options.force or any(map(out.samefile, options.pictures))):
+        raise FileExistsError(out)
+    out.parent.mkdir(parents=True, exist_ok=True)
+    sources = [Source(path=path) for path in options.pictures]
+    with tempfile.TemporaryDirectory(dir=out.parent, prefix=".gathering-") as folder:
+        whole = Path(folder) / out.name
+        order = _order(options)
+        share = 1.0 if order is None else _GATHERING_SHARE
+        gathered = gather(
+            sources, whole, options.page, share_of(progress, 0, share), turns=dict(options.turn)
+        )
+        told: dict[str, Any] = {}
+        finished = whole
+        if order is not None:
+            source = Source(path=whole)
+            sheet = weigh(source, share_of(progress, _GATHERING_SHARE, _WEIGHED_SHARE))
+            lighter = Path(folder) / "lighter"
+            made = make(source, sheet, order, lighter, share_of(progress, _WEIGHED_SHARE, 1))
+            told = {name: made_as_json(made, sheet)[name] for name in ("verdict", "reasons")}
+            finished = _finished(made, whole)
+        finished.replace(out)
+    return gathered, told
+
+
+def _order(options: argparse.Namespace) -> Order | None:
+    if options.limit:
+        fit = FitOrder(limit_bytes=options.limit.file_bytes, rules=FitRules())
+        return Order(fit=fit) if options.preset is None else Order(preset=options.preset, fit=fit)
+    return None if options.preset is None else Order(preset=options.preset)
+
+
+def _finished(made: Made, whole: Path) -> Path:
+    """The lighter one, where there is one and it passed its proof."""
+    is_sound = made.proof is not None and made.proof.verdict is not Verdict.LOOK
+    return made.copy.path if made.copy.path is not None and is_sound else whole

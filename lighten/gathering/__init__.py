@@ -1,0 +1,6 @@
+"""Loose pictures put together to one document, a page each."""
+
+from lighten.gathering.gather import Gathered, gather
+from lighten.gathering.page_sizes import PageSize, placed_on
+
+__all__ = ["Gathered", "PageSize", "gather", "placed_on"]

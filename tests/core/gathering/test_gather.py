@@ -1,0 +1,251 @@
+"""Pictures gathered to a PDF, looked at with pdfium and poppler, beside what Pillow shows."""
+
+import io
+import subprocess
+from pathlib import Path
+
+import numpy as np
+import pikepdf
+import pypdfium2
+from hypothesis import given
+from hypothesis import strategies as st
+from numpy.typing import NDArray
+from PIL import Image, ImageCms, ImageOps
+
+from lighten import Order, PageSize, Source, Verdict, gather, make, preset_named, weigh
+from lighten.errors import LimitExceededError, UnreadableFileError
+from lighten.gathering.gather import Gathered
+from lighten.gathering.page_sizes import placed_on
+from lighten.gathering.turns import UPRIGHT, is_on_its_side, turned
+from tests.builders import FolderCase, chart, landscape, print_of
+
+Pixels = NDArray[np.uint8]
+
+
+class GatherCase(FolderCase):
+    def picture(self, name: str, image: Image.Image, **options: object) -> Source:
+        path = self.folder / name
+        image.save(path, **options)
+        return Source(path=path)
+
+    def gathered(self, *sources: Source, page: PageSize = PageSize.OWN, **turns: int) -> Gathered:
+        out = self.folder / "album.pdf"
+        out.unlink(missing_ok=True)
+        numbers = {int(name.removeprefix("page")): degrees for name, degrees in turns.items()}
+        return gather(sources, out, page, turns=numbers)
+
+    def pages(self, gathered: Gathered, width: int = 90) -> list[Pixels]:
+        document = pypdfium2.PdfDocument(gathered.path)
+        try:
+            return [
+                np.array(page.render(scale=width / page.get_width()).to_numpy())[..., ::-1]
+                for page in document
+            ]
+        finally:
+            document.close()
+
+    def assert_shows(self, page: Pixels, image: Image.Image) -> None:
+        seen = image.convert("RGB").resize((page.shape[1], page.shape[0]), Image.Resampling.BOX)
+        off = np.abs(np.asarray(seen).astype(int) - page)
+        self.assertLess(off.mean(), 6)
+
+    def streams(self, gathered: Gathered) -> list[pikepdf.Object]:
+        pdf = pikepdf.open(gathered.path)
+        self.addCleanup(pdf.close)
+        return [page.obj.Resources.XObject.P for page in pdf.pages]
+
+
+class Codings(GatherCase):
+    def test_jpeg_goes_in_as_it_is_without_what_it_tells(self) -> None:
+        exif = Image.Exif()
+        exif[0x010F] = "A maker of cameras"
+        photo = Image.fromarray(landscape(300, 200, 4))
+        source = self.picture("a.jpg", photo, quality=90, exif=exif)
+        gathered = self.gathered(source)
+        (stream,) = self.streams(gathered)
+        self.assertEqual(stream.Filter, "/DCTDecode")
+        self.assertNotIn(b"maker of cameras", stream.read_raw_bytes())
+        again, before = (
+            np.asarray(Image.open(file))
+            for file in (io.BytesIO(stream.read_raw_bytes()), source.path)
+        )
+        np.testing.assert_array_equal(again, before)
+
+    def test_every_kind_comes_out_pixel_by_pixel(self) -> None:
+        """As poppler takes them out again."""
+        rgb, drawing = Image.fromarray(landscape(90, 60, 2)), Image.fromarray(chart(90, 60, seed=2))
+        lines = Image.fromarray(print_of("Lapwing 8")[:60, :333] == 0)
+        images = {
+            "rgb.png": rgb,
+            "grey.png": rgb.convert("L"),
+            "lines.png": lines,
+            "palette.png": drawing.quantize(12),
+            "a.bmp": rgb,
+            "a.gif": drawing.quantize(12),
+            "a.webp": rgb,
+        }
+        options = {"a.webp": {"lossless": True}}
+        sources = [
+            self.picture(name, image, **options.get(name, {})) for name, image in images.items()
+        ]
+        gathered = self.gathered(*sources)
+        command = ["pdfimages", "-png", gathered.path.name, "p"]
+        subprocess.run(command, cwd=self.folder, check=True, capture_output=True)
+        for number, (name, image) in enumerate(images.items()):
+            with self.subTest(name=name), Image.open(self.folder / f"p-{number:03}.png") as seen:
+                np.testing.assert_array_equal(
+                    np.asarray(seen.convert("RGB")), np.asarray(image.convert("RGB"))
+                )
+        filters = [str(stream.Filter) for stream in self.streams(gathered)]
+        self.assertEqual(filters[:2], ["/FlateDecode", "/FlateDecode"])
+
+    def test_rows_out_of_order_and_see_through_ones_are_coded_anew(self) -> None:
+        rgba = Image.fromarray(landscape(90, 60, 2)).convert("RGBA")
+        rgba.putalpha(Image.linear_gradient("L").resize((90, 60)))
+        gathered = self.gathered(self.picture("a.png", rgba))
+        (stream,) = self.streams(gathered)
+        self.assertIn("/SMask", stream)
+        on_white = Image.alpha_composite(Image.new("RGBA", rgba.size, "white"), rgba)
+        self.assert_shows(self.pages(gathered)[0], on_white)
+
+    def test_16_bits_stay_where_they_can(self) -> None:
+        deep = Image.fromarray(landscape(90, 60, 2)[..., 0].astype(np.uint16) * 257)
+        gathered = self.gathered(self.picture("a.png", deep))
+        self.assertEqual(int(self.streams(gathered)[0].BitsPerComponent), 16)
+        self.assertEqual(gathered.remarks, {})
+
+    def test_webp_with_loss_is_said(self) -> None:
+        photo = Image.fromarray(landscape(120, 90, 4))
+        gathered = self.gathered(self.picture("a.webp", photo, quality=70))
+        self.assertIn("JPEG", gathered.remarks["a.webp"])
+        self.assert_shows(self.pages(gathered)[0], photo)
+
+    def test_four_inks_and_profiles_keep_their_colours(self) -> None:
+        inks = Image.fromarray(landscape(120, 90, 4)).convert("CMYK")
+        profile = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
+        rgb = Image.fromarray(landscape(120, 90, 4))
+        sources = (
+            self.picture("inks.jpg", inks, quality=95),
+            self.picture("a.jpg", rgb, quality=95, icc_profile=profile),
+        )
+        gathered = self.gathered(*sources)
+        first, second = self.pages(gathered)
+        self.assertLess(np.abs(first.astype(int) - second).mean(), 30)
+        self.assertEqual(self.streams(gathered)[1].ColorSpace[0], "/ICCBased")
+
+
+class Turns(GatherCase):
+    def test_every_orientation_of_cameras_is_obeyed(self) -> None:
+        """Exif 2.32, table 4, beside Pillow's own reading of it."""
+        photo = landscape(120, 80, 5)
+        photo[:20, :30] = (200, 30, 30)
+        image = Image.fromarray(photo)
+        sources, upright = [], []
+        for orientation in range(1, 9):
+            exif = Image.Exif()
+            exif[0x0112] = orientation
+            sources.append(self.picture(f"{orientation}.jpg", image, quality=95, exif=exif))
+            with Image.open(sources[-1].path) as stored:
+                upright.append(ImageOps.exif_transpose(stored).convert("RGB"))
+        for page, seen in zip(self.pages(self.gathered(*sources)), upright, strict=True):
+            self.assertEqual(page.shape[0] > page.shape[1], seen.height > seen.width)
+            self.assert_shows(page, seen)
+
+    def test_pages_are_turned_with_the_clock(self) -> None:
+        photo = landscape(120, 80, 5)
+        photo[:20, :30] = (200, 30, 30)
+        image = Image.fromarray(photo)
+        source = self.picture("a.png", image)
+        pages = self.pages(self.gathered(source, source, page2=90))
+        self.assert_shows(pages[0], image)
+        self.assert_shows(pages[1], image.transpose(Image.Transpose.ROTATE_270))
+        for wrong in ({"page3": 90}, {"page1": 45}):
+            with self.subTest(wrong=wrong), self.assertRaises(ValueError):
+                self.gathered(source, source, **wrong)
+
+    @given(st.sampled_from(sorted(UPRIGHT)), st.integers(0, 3))
+    def test_stay_within_the_unit_square(self, orientation: int, quarters: int) -> None:
+        turn = turned(UPRIGHT[orientation], 90 * quarters)
+        a, b, c, d, e, f = turn
+        corners = {(a * x + c * y + e, b * x + d * y + f) for x in (0, 1) for y in (0, 1)}
+        self.assertEqual(corners, {(0, 0), (0, 1), (1, 0), (1, 1)})
+        self.assertEqual(
+            is_on_its_side(turn), is_on_its_side(UPRIGHT[orientation]) != bool(quarters % 2)
+        )
+
+
+class Pages(GatherCase):
+    def test_are_as_large_as_the_picture_says(self) -> None:
+        image = Image.fromarray(landscape(600, 300, 4))
+        gathered = self.gathered(
+            self.picture("told.png", image, dpi=(100, 100)), self.picture("untold.png", image)
+        )
+        with pikepdf.open(gathered.path) as pdf:
+            told, untold = ([float(side) for side in page.mediabox[2:]] for page in pdf.pages)
+        self.assertAlmostEqual(told[0], 6 * 72, delta=1)
+        self.assertAlmostEqual(told[1], 3 * 72, delta=1)
+        # 25 cm where nothing is said (decision 18).
+        self.assertAlmostEqual(untold[0], 25 / 2.54 * 72, delta=1)
+
+    @given(st.integers(1, 9000), st.integers(1, 9000), st.sampled_from(list(PageSize)[1:]))
+    def test_of_paper_hold_the_picture_within_margins(
+        self, width: int, height: int, page: PageSize
+    ) -> None:
+        """A4 is 210 x 297 mm (ISO 216), Letter 8.5 x 11 in (ANSI/ASME Y14.1)."""
+        placed = placed_on(page, (100.0, 100.0), (width, height))
+        left, low, right, high = placed.box_pt
+        sides = sorted(placed.page_pt)
+        expected = [210 / 25.4 * 72, 297 / 25.4 * 72] if page is PageSize.A4 else [612, 792]
+        np.testing.assert_allclose(sides, expected)
+        margin = 10 / 25.4 * 72 - 0.001
+        self.assertTrue(left >= margin and low >= margin)
+        self.assertTrue(right <= placed.page_pt[0] - margin and high <= placed.page_pt[1] - margin)
+        self.assertAlmostEqual((right - left) / (high - low), width / height, delta=0.001 * width)
+        # Never coarser than 100 ppi.
+        self.assertGreaterEqual(width / ((right - left) / 72), 99.99)
+
+
+class Documents(GatherCase):
+    def test_are_made_lighter_and_proved_as_any_other(self) -> None:
+        photos = [
+            self.picture(f"{seed}.jpg", Image.fromarray(landscape(1600, 1200, seed)), quality=95)
+            for seed in (1, 2)
+        ]
+        gathered = self.gathered(*photos, page=PageSize.A4)
+        source = Source(path=gathered.path)
+        made = make(
+            source, weigh(source), Order(preset=preset_named("post")), self.folder / "b.pdf"
+        )
+        assert made.proof is not None
+        self.assertIs(made.proof.verdict, Verdict.CLOSE, made.proof.reasons)
+        self.assertLess(made.copy.bytes_after, 0.5 * made.copy.bytes_before)
+
+    def test_bad_pictures_are_named_and_nothing_is_left_behind(self) -> None:
+        sound = self.picture("a.png", Image.fromarray(landscape(90, 60, 2)))
+        content = sound.path.read_bytes()
+        moving = self.folder / "moving.gif"
+        frames = [Image.new("L", (9, 9), level) for level in (0, 200)]
+        frames[0].save(moving, save_all=True, append_images=frames[1:])
+        bad = {"cut.png": content[: len(content) // 2], "words.png": b"plain words"}
+        damaged = bytearray(content)
+        damaged[content.index(b"IDAT") + 20] ^= 0xFF
+        bad["damaged.png"] = bytes(damaged)
+        for name, data in bad.items():
+            (self.folder / name).write_bytes(data)
+        for name in (*bad, "moving.gif", "none.png"):
+            with (
+                self.subTest(name=name),
+                self.assertRaisesRegex(UnreadableFileError, name),
+            ):
+                self.gathered(sound, Source(path=self.folder / name))
+        self.assertFalse([path for path in self.folder.iterdir() if "album" in path.name])
+
+    def test_what_is_there_stays_and_too_many_are_refused(self) -> None:
+        sound = self.picture("a.png", Image.fromarray(landscape(90, 60, 2)))
+        out = self.folder / "there.pdf"
+        out.write_bytes(b"mine")
+        with self.assertRaises(FileExistsError):
+            gather([sound], out)
+        self.assertEqual(out.read_bytes(), b"mine")
+        with self.assertRaises(LimitExceededError):
+            gather([sound] * 2001, Path(self.folder / "b.pdf"))
