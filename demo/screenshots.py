@@ -143,6 +143,9 @@ def _take_picture(page: Page) -> None:
     _take(page, "bench-picture")
     page.mouse.wheel(0, -10_000)
     opener.click()
+    page.get_by_role("button", name="Arrange the pages").click()
+    _take(page, "bench-gather")
+    page.get_by_role("button", name="Not now").click()
 
 
 def _take_fit_and_loupe(page: Page) -> None:

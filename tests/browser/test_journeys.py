@@ -142,6 +142,21 @@ class Journeys(BrowserCase):
         expect(drawn).to_have_js_property("complete", value=True)
         self.assertGreater(drawn.evaluate("image => image.naturalWidth"), 50)
 
+    def test_loose_pictures_become_the_pages_of_one_pdf(self) -> None:
+        for name in ("Nest box.jpg", "Reed bed.jpg"):
+            self.drop(camera_photo(self.folder / name).path)
+        self.page.get_by_role("button", name="Arrange the pages").click()
+        self.page.get_by_role("button", name="Reed bed.jpg one page up").click()
+        pages = self.page.get_by_role("list", name="Pages in their order")
+        expect(pages.get_by_role("listitem").first).to_contain_text("Reed bed.jpg")
+        self.page.get_by_role("button", name="Turn Reed bed.jpg").click()
+        self.page.get_by_text("A4", exact=True).click()
+        self.page.get_by_label("What is the PDF called?").fill("Nest boxes")
+        self.page.get_by_role("button", name="Put 2 pages together").click()
+        row = self.page.get_by_role("listitem").filter(has_text="Nest boxes.pdf")
+        expect(row.get_by_text("PDF, 2 pages")).to_be_visible()
+        expect(self.page.get_by_role("button", name="Arrange the pages")).to_be_visible()
+
     def test_a_limit_is_drawn_and_what_is_over_it_is_said(self) -> None:
         self.drop(report(self.folder / "report.pdf").path)
         row = self.page.get_by_role("listitem").filter(has_text="report.pdf")

@@ -10,6 +10,7 @@ import resource
 import sys
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -19,6 +20,7 @@ from lighten import (
     FitRules,
     LightenError,
     Order,
+    PageSize,
     Place,
     Progress,
     Source,
@@ -27,6 +29,7 @@ from lighten import (
     WeightSheet,
     error_as_json,
     exceptions_from_json,
+    gather,
     made_as_json,
     make,
     plan_order,
@@ -47,6 +50,7 @@ from lighten import (
 
 _TOLD_EVERY_S = 1.5
 _THUMBNAILS_AT_ONCE = 48
+_GATHERING_SHARE = 0.5
 
 Job = dict[str, Any]
 
@@ -89,14 +93,32 @@ def _as_tried(sheet: WeightSheet, trials: Trials) -> Any:
 
 
 def _weigh(job: Job) -> Any:
-    source = _source(job)
-    sheet = weigh(source, share_of(_teller(), 0, 0.9, "weighing"))
+    """A document's sheet; one that is to be gathered from pictures is so first."""
+    source, tell = _source(job), _teller()
+    remarks: tuple[str, ...] = ()
+    if job["pictures"]:
+        remarks = _gather(job, source.path, share_of(tell, 0, _GATHERING_SHARE))
+    sheet = weigh(
+        source, share_of(tell, _GATHERING_SHARE if job["pictures"] else 0, 0.9, "weighing")
+    )
+    sheet = replace(sheet, remarks=(*sheet.remarks, *remarks))
     heaviest = sorted(
         (part for part in sheet.parts if part.picture), key=lambda part: -part.size_bytes
     )
     ids = [part.id for part in heaviest[:_THUMBNAILS_AT_ONCE]]
     write_thumbnails(source, sheet, ids, Path(job["thumbnails"]))
     return {"sheet": sheet_to_json(sheet), "savings": switch_savings(sheet)}
+
+
+def _gather(job: Job, out: Path, progress: Progress) -> tuple[str, ...]:
+    pictures = [Source(path=Path(one["path"]), shown_as=one["name"]) for one in job["pictures"]]
+    wanted = job["gathering"]
+    out.parent.mkdir(parents=True, exist_ok=True)
+    # From an attempt that was broken off.
+    out.unlink(missing_ok=True)
+    turns = {int(page): degrees for page, degrees in wanted["turns"].items()}
+    gathered = gather(pictures, out, PageSize(wanted["page"]), progress, turns=turns)
+    return tuple(f"{name}: {remark}" for name, remark in gathered.remarks.items())
 
 
 def _draw(job: Job) -> Any:

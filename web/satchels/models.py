@@ -139,6 +139,8 @@ class Document(UnderWay):
     savings: bytes that each switch takes off. exceptions: pictures that are treated otherwise, as
     `lighten.treatment_to_json` stores them.
     password: of a locked file; it goes with the document.
+    gathering: null, or what the original is still to be made from: "documents", the pictures by
+    their ids in order, "page" as `lighten.PageSize`, and "turns" by the number of a page.
     """
 
     State = DocumentState
@@ -159,6 +161,7 @@ class Document(UnderWay):
     estimates = models.JSONField(default=dict, blank=True)
     savings = models.JSONField(default=dict, blank=True)
     exceptions = models.JSONField(default=dict, blank=True)
+    gathering = models.JSONField(null=True, blank=True)
     error_code = models.CharField(max_length=40, blank=True, default="")
     error_message = models.TextField(blank=True, default="")
     created_at = models.DateTimeField(auto_now_add=True)
@@ -178,6 +181,20 @@ class Document(UnderWay):
     def replacements_path(self) -> Path:
         """Where pictures lie that the person brought to show instead of others."""
         return self.folder_path / "replacements"
+
+    def pictures_to_gather(self) -> list[dict[str, str]]:
+        """The files to put on its pages, with their names, in order; none once that is done.
+
+        Raises: Document.DoesNotExist if one of them has gone.
+        """
+        if self.gathering is None:
+            return []
+        pictures = {str(one.pk): one for one in self.satchel.documents.all()}
+        try:
+            ordered = [pictures[document_id] for document_id in self.gathering["documents"]]
+        except KeyError as error:
+            raise Document.DoesNotExist from error
+        return [{"path": one.file.path, "name": one.name} for one in ordered]
 
     def has_picture(self, part_id: str) -> bool:
         """A part of that id is there, and is a picture."""
@@ -203,6 +220,21 @@ class Document(UnderWay):
                 shutil.copytree(self.folder_path / name, twin.folder_path / name)
         twin.save()
 
+    @classmethod
+    def gathered(
+        cls, satchel: Satchel, pictures: "list[Document]", name: str, gathering: dict[str, Any]
+    ) -> "Document":
+        """A document whose original is made from pictures of the satchel when it is weighed."""
+        document = cls(
+            satchel=satchel,
+            name=name,
+            size_bytes=sum(picture.size_bytes for picture in pictures),
+            gathering={"documents": [str(picture.pk) for picture in pictures], **gathering},
+        )
+        document.file = _original_path(document, "")
+        document.save()
+        return document
+
     def begin_weighing(self) -> bool:
         """Claim the document; False if somebody else has, or it is gone."""
         return bool(
@@ -215,6 +247,8 @@ class Document(UnderWay):
         Document.objects.filter(pk=self.pk).update(
             state=self.State.WEIGHED,
             progress=1,
+            size_bytes=sheet["size_bytes"],
+            gathering=None,
             sheet=sheet,
             facts={
                 **{name: sheet[name] for name in _FACTS},

@@ -8,6 +8,7 @@ from rest_framework import serializers
 
 from lighten import (
     ExtraKind,
+    PageSize,
     exceptions_from_json,
     format_named,
     message_bytes,
@@ -23,6 +24,7 @@ from web.satchels.orders import Orders, orders_of
 __all__ = [
     "CopySerializer",
     "DocumentSerializer",
+    "GatherSerializer",
     "HandOverSerializer",
     "PasswordSerializer",
     "ReplacementSerializer",
@@ -115,6 +117,32 @@ class CopySerializer(serializers.ModelSerializer[Copy]):
     @extend_schema_field(serializers.IntegerField(allow_null=True))
     def get_bytes_message(self, copy: Copy) -> int | None:
         return None if copy.bytes_after is None else message_bytes(copy.bytes_after)
+
+
+class GatherSerializer(serializers.Serializer[Any]):
+    """Pictures of a satchel, in the order of the pages; turns: degrees with the clock, by page."""
+
+    documents = serializers.ListField(child=serializers.UUIDField(), min_length=1)
+    name = serializers.CharField(max_length=200)
+    page = serializers.ChoiceField(choices=[str(size) for size in PageSize], default="own")
+    turns = serializers.DictField(
+        child=serializers.ChoiceField(choices=[90, 180, 270]), required=False
+    )
+
+    def validate_name(self, value: str) -> str:
+        """As a file of its kind is called; it is never a path."""
+        name = value.replace("/", "-").replace("\\", "-")
+        return name if name.lower().endswith(".pdf") else f"{name}.pdf"
+
+    def validate_documents(self, value: list[Any]) -> list[Any]:
+        if len(set(value)) != len(value):
+            raise serializers.ValidationError("A picture is named twice.")
+        return value
+
+    def validate_turns(self, value: dict[str, int]) -> dict[str, int]:
+        if not all(page.isdecimal() for page in value):
+            raise serializers.ValidationError("Pages are told by their numbers.")
+        return value
 
 
 class ExceptionSerializer(serializers.Serializer[Any]):

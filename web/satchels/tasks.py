@@ -55,7 +55,16 @@ def _weigh_document(document_id: str) -> None:
         return Document.objects.filter(pk=document_id).exists()
 
     try:
-        weighed = run_job(document, "weigh", on_progress=on_progress, is_wanted=is_wanted)
+        weighed = run_job(
+            document,
+            "weigh",
+            on_progress=on_progress,
+            is_wanted=is_wanted,
+            pictures=document.pictures_to_gather(),
+            gathering=document.gathering,
+        )
+    except Document.DoesNotExist:
+        document.fail("gone", f"{document.name}: one of its pictures was taken out. Gather again.")
     except JobFailedError as error:
         document.fail(error.code, error.message)
     except JobCancelledError:

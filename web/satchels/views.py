@@ -27,6 +27,7 @@ from web.satchels.replacements import take_replacement
 from web.satchels.runs import make_run
 from web.satchels.serializers import (
     DocumentSerializer,
+    GatherSerializer,
     PasswordSerializer,
     ReplacementSerializer,
     ReturnedCopySerializer,
@@ -125,6 +126,31 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
         document.file.save("original", file, save=False)
         with transaction.atomic():
             document.save()
+            satchel.save(update_fields=["changed_at"])
+            transaction.on_commit(lambda: weigh_document.enqueue(str(document.pk)))
+        shown = DocumentSerializer(document, context={"copies": {}})
+        return Response(shown.data, status=status.HTTP_201_CREATED)
+
+    @extend_schema(request=GatherSerializer, responses=DocumentSerializer)
+    @action(detail=True, methods=["post"])
+    def gather(self, request: Request, pk: str | None = None) -> Response:
+        """Put pictures of the satchel on the pages of one more document; they stay as they are."""
+        satchel = self.get_object()
+        self._check_room(request, satchel)
+        serializer = GatherSerializer(data=request.data)
+        serializer.is_valid(raise_exception=True)
+        asked = serializer.validated_data
+        named = {one.pk: one for one in satchel.documents.filter(pk__in=asked["documents"])}
+        pictures = [named[pk] for pk in asked["documents"] if pk in named]
+        formats = {picture.facts and picture.facts["format"] for picture in pictures}
+        if len(pictures) < len(asked["documents"]) or formats != {"picture"}:
+            raise Problem("no_pictures", "Only pictures of this satchel can be gathered.")
+        turns = asked.get("turns", {})
+        if any(not 1 <= int(page) <= len(pictures) for page in turns):
+            raise Problem("no_such_page", "A page is to be turned that is not there.")
+        with transaction.atomic():
+            gathering = {"page": asked["page"], "turns": turns}
+            document = Document.gathered(satchel, pictures, asked["name"], gathering)
             satchel.save(update_fields=["changed_at"])
             transaction.on_commit(lambda: weigh_document.enqueue(str(document.pk)))
         shown = DocumentSerializer(document, context={"copies": {}})

@@ -542,6 +542,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/satchels/{id}/gather": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put pictures of the satchel on the pages of one more document; they stay as they are. */
+        post: operations["satchels_gather_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/satchels/{id}/history": {
         parameters: {
             query?: never;
@@ -977,6 +994,16 @@ export interface components {
             readonly switches: components["schemas"]["SwitchEnum"][];
             readonly codings: components["schemas"]["CodingEnum"][];
         };
+        /** @description Pictures of a satchel, in the order of the pages; turns: degrees with the clock, by page. */
+        GatherRequest: {
+            documents: string[];
+            name: string;
+            /** @default own */
+            page: components["schemas"]["PageEnum"];
+            turns?: {
+                [key: string]: 90 | 180 | 270;
+            };
+        };
         /** @description Pictures to be left as they are, by part id. */
         GentlerRequest: {
             parts: string[];
@@ -1013,6 +1040,13 @@ export interface components {
             description?: string;
             treatment: components["schemas"]["TreatmentRequest"];
         };
+        /**
+         * @description * `own` - own
+         *     * `a4` - a4
+         *     * `letter` - letter
+         * @enum {string}
+         */
+        PageEnum: "own" | "a4" | "letter";
         /** @description A kind of part, with what its parts together are called. */
         PartKind: {
             kind: components["schemas"]["PartKindEnum"];
@@ -2389,6 +2423,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SatchelRow"];
+                };
+            };
+        };
+    };
+    satchels_gather_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this satchel. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GatherRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
                 };
             };
         };

@@ -14,6 +14,7 @@ import classes from './Bench.module.css';
 import { BenchHead } from './BenchHead';
 import { ChoicePanel } from '../choices';
 import { DocumentList } from '../documents';
+import { GatherPanel } from '../gathering';
 import { benchQueries, useSatchelChanges } from '../satchel';
 
 /** One satchel: its documents on the left, what is to become of them on the right. */
@@ -66,6 +67,7 @@ export function Bench() {
             </EmptyState>
           ) : (
             <>
+              <GatherPanel satchel={satchel.data} changes={changes} />
               <DocumentList satchel={satchel.data} uploads={uploads} changes={changes} />
               <AddButtons onFiles={add} />
             </>

@@ -188,6 +188,11 @@ export function useSatchelChanges(satchelId: string) {
       dataOf(api.POST('/api/satchels/{id}/runs', { params: { path }, body })),
     onSuccess: refresh,
   });
+  const gather = useMutation({
+    mutationFn: (body: Schemas['GatherRequest']) =>
+      dataOf(api.POST('/api/satchels/{id}/gather', { params: { path }, body })),
+    onSuccess: refresh,
+  });
   const newLink = useMutation({
     mutationFn: (id: string) =>
       dataOf(api.POST('/api/copies/{id}/hand-overs', { params: { path: { id } } })),
@@ -221,6 +226,7 @@ export function useSatchelChanges(satchelId: string) {
     bring,
     keepPreset,
     start,
+    gather,
     newLink,
     revoke,
     cancel,

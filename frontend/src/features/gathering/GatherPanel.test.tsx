@@ -1,0 +1,51 @@
+import { screen, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { describe, expect, it, vi } from 'vitest';
+
+import { renderInApp } from '../../tests/render';
+import { aDocument, aSatchel } from '../../tests/samples';
+import type { SatchelChanges } from '../satchel';
+import { GatherPanel } from './GatherPanel';
+
+const photo = (id: string) =>
+  aDocument({ id, name: `${id}.jpg`, format: 'picture', kind_title: 'JPEG', pages: null });
+
+function shown(...documents: ReturnType<typeof aDocument>[]) {
+  const mutate = vi.fn();
+  const changes = { gather: { mutate, error: null, isPending: false } };
+  renderInApp(
+    <GatherPanel satchel={aSatchel(documents)} changes={changes as unknown as SatchelChanges} />,
+  );
+  return mutate;
+}
+
+describe('pictures on pages', () => {
+  it('are offered where there are several', () => {
+    shown(photo('a'), aDocument());
+    expect(screen.queryByRole('button', { name: 'Arrange the pages' })).toBeNull();
+  });
+
+  it('are put in order, turned, left out, and sent', async () => {
+    const mutate = shown(photo('a'), photo('b'), photo('c'));
+    await userEvent.click(screen.getByRole('button', { name: 'Arrange the pages' }));
+    await userEvent.click(screen.getByRole('button', { name: 'c.jpg one page up' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Turn c.jpg' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Leave a.jpg out' }));
+    const list = screen.getByRole('list', { name: 'Pages in their order' });
+    const names = within(list)
+      .getAllByRole('listitem')
+      .map((row) => row.textContent);
+    expect(names).toEqual(['1c.jpg', '2b.jpg']);
+    await userEvent.click(screen.getByRole('radio', { name: 'A4' }));
+    const name = screen.getByRole('textbox', { name: 'What is the PDF called?' });
+    await userEvent.clear(name);
+    await userEvent.type(name, 'Nest boxes');
+    await userEvent.click(screen.getByRole('button', { name: 'Put 2 pages together' }));
+    expect(mutate.mock.calls[0]?.[0]).toEqual({
+      documents: ['c', 'b'],
+      name: 'Nest boxes',
+      page: 'a4',
+      turns: { '1': 90 },
+    });
+  });
+});

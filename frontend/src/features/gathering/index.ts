@@ -1,0 +1,1 @@
+export { GatherPanel } from './GatherPanel';
