@@ -3,8 +3,8 @@ SHELL := /bin/bash
 PYTHON := .venv/bin/python
 PORT ?= 8000
 STAMPS := .stamps
-DEBIAN := chromium poppler-utils qpdf libjpeg-turbo-progs jbig2dec
-OFFICE := libreoffice-writer-nogui libreoffice-impress-nogui libreoffice-calc-nogui
+DEBIAN := chromium poppler-utils qpdf libjpeg-turbo-progs
+OFFICE := libreoffice-writer-nogui libreoffice-impress-nogui libreoffice-calc-nogui jbig2dec
 .DEFAULT_GOAL := help
 
 .PHONY: help setup demo dev test check lint types imports schema schema-check test-core test-web \
@@ -34,11 +34,11 @@ $(STAMPS)/built: $(STAMPS)/node $(FRONTEND)
 	@touch $@
 
 debian: ## the outside programs that tests look through; installed where this is root
-	@missing=""; for tool in chromium pdftotext qpdf jpegtran jbig2dec; do command -v $$tool >/dev/null || missing="$$missing $$tool"; done; \
+	@missing=""; for tool in chromium pdftotext qpdf jpegtran; do command -v $$tool >/dev/null || missing="$$missing $$tool"; done; \
 	if [ -n "$$missing" ]; then \
 	  if [ "$$(id -u)" = 0 ]; then apt-get update -qq && apt-get install -y -qq $(DEBIAN) >/dev/null; \
 	  else echo "Not here:$$missing. Ask for: apt-get install $(DEBIAN)"; exit 1; fi; fi
-	@if ! command -v soffice >/dev/null || ! dpkg -s libreoffice-calc-nogui >/dev/null 2>&1; then \
+	@if ! command -v soffice >/dev/null || ! command -v jbig2dec >/dev/null || ! dpkg -s libreoffice-calc-nogui >/dev/null 2>&1; then \
 	  if [ "$$(id -u)" = 0 ]; then apt-get update -qq; \
 	    apt-get install -y -qq --no-install-recommends $(OFFICE) >/dev/null || true; fi; \
 	  command -v soffice >/dev/null || echo "No office suite here: tests of laid-out pages are skipped ($(OFFICE))."; fi

@@ -6,6 +6,7 @@ Beside `old_office` and not in it, as `open_document.py` is.
 from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -86,7 +87,8 @@ class OldFormat:
         opened = self.open_form(source) if self.recognises(source) else source
         with self.becomes.read(opened) as reading:
             assert isinstance(reading, PicturesReading)
-            yield ReadTwice(reading, self.read_again(source.path, opened.path), opened.path)
+            again = partial(self.read_again, source.path, opened.path)
+            yield ReadTwice(reading, again, opened.path)
 
     @property
     def ending(self) -> str:

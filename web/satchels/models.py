@@ -95,7 +95,8 @@ class Satchel(models.Model):
 
     def duplicate(self) -> "Satchel":
         """Another satchel with the same documents and choices, to be changed by itself."""
-        documents = list(self.documents.all())
+        # One that could not be gathered has no file of its own.
+        documents = [one for one in self.documents.all() if one.gathering is None]
         twin = Satchel.objects.get(pk=self.pk)
         twin.pk, twin.name = uuid.uuid4(), f"{self.name[:110]}, copy"
         twin._state.adding = True

@@ -1,7 +1,7 @@
 """A document read by its format, and by a program that had no part in bringing it there."""
 
 import zipfile
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from pathlib import Path
 
 import numpy as np
@@ -20,15 +20,15 @@ Promises = Mapping[str, tuple[str, ...]]
 class ReadTwice:
     """See `lighten.contract.PicturesReading`."""
 
-    def __init__(self, reading: PicturesReading, again: Promises, path: Path) -> None:
-        """again: what the other program read. path: of what `reading` reads."""
+    def __init__(self, reading: PicturesReading, again: Callable[[], Promises], path: Path) -> None:
+        """again: what the other program reads, which takes it seconds. path: of `reading`."""
         self._reading, self._again, self._path = reading, again, path
 
     def promises(self) -> Promises:
         told = dict(self._reading.promises())
         with zipfile.ZipFile(self._path) as members:
             told[_INSIDE] = tuple(_steady(members, entry) for entry in told.get(_INSIDE, ()))
-        return {**told, **self._again}
+        return {**told, **self._again()}
 
     def picture(self, part_id: str, least_px: tuple[int, int] | None = None) -> NDArray[np.uint8]:
         return self._reading.picture(part_id, least_px)
