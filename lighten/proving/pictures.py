@@ -27,6 +27,11 @@ _MOST_OUT_OF_SHAPE_PX = 1.0
 Pixels = NDArray[np.uint8]
 
 
+_UNREAD = (LightenError, KeyError, IndexError)
+_NOT_IN_ORIGINAL = "cannot be drawn from the original, so it was not compared"
+_NOT_IN_COPY = "cannot be drawn from the copy"
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PicturePair:
     """One picture to compare. shown_pt: the largest it is shown at, in 1/72 inch; None if nowhere.
@@ -49,21 +54,29 @@ def compare_picture(
 ) -> PictureProof:
     """A picture as both documents show it; may run in a thread beside others."""
     try:
-        if before.fingerprint(pair.part_id) == after.fingerprint(pair.part_id):
-            return PictureProof(
-                part_id=pair.part_id,
-                page=None,
-                likeness=1.0,
-                score=100.0,
-                size_pt=pair.shown_pt or (0.0, 0.0),
-            )
+        mark = before.fingerprint(pair.part_id)
+    except _UNREAD:
+        return _unread(pair, _NOT_IN_ORIGINAL)
+    try:
+        is_same = mark == after.fingerprint(pair.part_id)
+    except _UNREAD:
+        return _unread(pair, _NOT_IN_COPY)
+    if is_same:
+        return PictureProof(
+            part_id=pair.part_id,
+            page=None,
+            likeness=1.0,
+            score=100.0,
+            size_pt=pair.shown_pt or (0.0, 0.0),
+        )
+    try:
         original = before.picture(pair.part_id, _enough(pair))
-    except (LightenError, KeyError, IndexError):
-        return _unread(pair, "cannot be drawn from the original, so it was not compared")
+    except _UNREAD:
+        return _unread(pair, _NOT_IN_ORIGINAL)
     try:
         copy = after.picture(pair.part_id, _enough(pair))
-    except (LightenError, KeyError, IndexError):
-        return _unread(pair, "cannot be drawn from the copy")
+    except _UNREAD:
+        return _unread(pair, _NOT_IN_COPY)
     return _compared(pair, original, copy)
 
 

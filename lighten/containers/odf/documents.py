@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from lighten.containers.odf.clean_story import unused_styles
 from lighten.containers.odf.family import OdfFamily
 from lighten.containers.odf.frames import (
+    OBJECT_IMAGES,
     Frame,
     is_one_of_several,
     length_pt,
@@ -58,7 +59,7 @@ def _whole_extra(name: str, size_bytes: int) -> ExtraKind | None:
     """What a member is where it is nothing but an extra."""
     if name.startswith("Thumbnails/"):
         return ExtraKind.THUMBNAILS
-    if name.startswith("ObjectReplacements/") and not name.endswith("/"):
+    if name.startswith(OBJECT_IMAGES) and not name.endswith("/"):
         return ExtraKind.OBJECT_IMAGES
     is_empty = name.startswith("Configurations2/") and size_bytes <= _EMPTY_BYTES
     if is_empty or name == "layout-cache":
@@ -108,7 +109,7 @@ def _is_picture(package: OdfPackage, name: str) -> bool:
     return (
         (name.startswith("Pictures/") or is_told)
         and not name.endswith("/")
-        and not (name.startswith(("Thumbnails/", "ObjectReplacements/")))
+        and not (name.startswith(("Thumbnails/", OBJECT_IMAGES)))
     )
 
 

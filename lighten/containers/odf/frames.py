@@ -13,6 +13,7 @@ from typing import Any
 from lighten.containers.xml_parts import attribute, local_name
 
 __all__ = [
+    "OBJECT_IMAGES",
     "Frame",
     "Lengths",
     "is_one_of_several",
@@ -25,6 +26,8 @@ __all__ = [
 _POINTS = {"pt": 1.0, "in": 72.0, "cm": 72 / 2.54, "mm": 72 / 25.4, "pc": 12.0, "px": 0.75}
 _LENGTH = re.compile(r"\s*(-?[\d.]+)\s*(pt|in|cm|mm|pc|px)\s*$")
 _CLIP = re.compile(r"rect\(([^)]*)\)")
+# Where readers keep how an object looked when it was saved (ISO/IEC 26300 part 3, by custom).
+OBJECT_IMAGES = "ObjectReplacements/"
 _SHOWING = ("image", "fill-image", "background-image", "list-level-style-image")
 _HREF = "{http://www.w3.org/1999/xlink}href"
 _PATTERNS = ("fill-image", "background-image")
@@ -68,8 +71,9 @@ def picture_frames(root: Any) -> Iterator[Frame]:
     for element in root.iter(*(f"{{*}}{name}" for name in _SHOWING)):
         name = local_name(element)
         is_image = name == "image" and local_name(element.getparent()) == "frame"
-        number += is_image
         target = target_of(element)
+        # A copy may lack images of objects, and all others keep their numbers.
+        number += is_image and not target.startswith(OBJECT_IMAGES)
         if not target:
             continue
         frame = element.getparent() if is_image else None

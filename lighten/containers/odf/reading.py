@@ -103,8 +103,9 @@ class OdfReading(ZipReading):
             ):
                 name = element.tag.split("}")[-1]
                 is_framed = name == "image" and element.getparent().tag.endswith("}frame")
-                number += is_framed
                 href = element.get(_HREF, "").removeprefix("./")
+                # Images of objects may go, and the others keep their numbers.
+                number += is_framed and not href.startswith("ObjectReplacements/")
                 if not href or ":" in href or href.startswith(("../", "/", "#")):
                     continue
                 key = str(number) if is_framed else f"{name} {_owner(element)}"

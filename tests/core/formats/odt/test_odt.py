@@ -2,6 +2,7 @@
 
 import io
 import zipfile
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -13,6 +14,7 @@ from lighten import (
     Made,
     Preset,
     Treatment,
+    preset_named,
     weigh,
 )
 from lighten.containers.odf.editing import NewSize, clip_within
@@ -30,6 +32,40 @@ _MANIFEST = "{urn:oasis:names:tc:opendocument:xmlns:manifest:1.0}full-path"
 class OdtCase(PackageCase):
     def content(self, made: Made) -> Any:
         return etree.fromstring(self.members(made)["content.xml"])
+
+
+class Objects(OdtCase):
+    def test_may_lose_their_images_and_pictures_keep_their_places(self) -> None:
+        image = picture_file("PNG", 200, 100).read()
+        body = (
+            '<text:p><draw:frame svg:width="5cm" svg:height="3cm">'
+            '<draw:object xlink:href="./Object 1"/>'
+            '<draw:image xlink:href="./ObjectReplacements/Object 1"/></draw:frame></text:p>'
+            f"<text:p>{frame('photo.jpg', 6, 4)}</text:p>"
+        )
+        source = write_odt(
+            self.folder / "a.odt",
+            body,
+            {"photo.jpg": picture_file().read()},
+            more={
+                "Object 1/content.xml": b"<office:document-content xmlns:office='x'/>",
+                "ObjectReplacements/Object 1": image,
+            },
+        )
+        preset = Preset(
+            name="own",
+            title="Own",
+            description="",
+            treatment=replace(
+                preset_named("post").treatment,
+                dropped_extras=frozenset({ExtraKind.OBJECT_IMAGES}),
+            ),
+        )
+        made = self.make(source, preset)
+        members = self.members(made)
+        self.assertNotIn("ObjectReplacements/Object 1", members)
+        photo = Image.open(io.BytesIO(members["Pictures/photo.jpg"]))
+        self.assertLess(photo.width, 900)
 
 
 class Packages(OdtCase):
