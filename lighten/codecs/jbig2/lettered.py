@@ -21,15 +21,17 @@ Numbers = NDArray[np.int32]
 
 # A group is worth a symbol from two letters on, a dictionary from some of them.
 _FEWEST_IN_GROUP, _FEWEST_LETTERS = 2, 20
+# A page of the smallest print has fewer; more are the dots of a halftone, which gain nothing.
+_MOST_LETTERS = 40_000
 
 
 def encode_letters(number: int, black: NDArray[np.bool_]) -> tuple[bytes, NDArray[np.bool_]] | None:
     """Two segments, the first of that number, and what they leave of the picture.
 
-    None where too few letters are like others.
+    None where too few are like others, or where there are too many to be letters.
     """
     letters = find_letters(black)
-    if len(letters) < _FEWEST_LETTERS:
+    if not _FEWEST_LETTERS <= len(letters) <= _MOST_LETTERS:
         return None
     groups = group_letters(letters)
     sizes = np.bincount(groups.of_letter)

@@ -136,6 +136,14 @@ class StampedPages(FolderCase):
         # A hundred equal letters cost little more than one and their places.
         self.assertLess(len(segments), 450)
 
+    def test_dots_of_a_halftone_are_no_letters(self) -> None:
+        dot = np.zeros((5, 5), bool)
+        dot[:4, :4] = True
+        black = np.tile(dot, (210, 210))
+        self.assertEqual(len(find_letters(black)), 44_100)
+        self.assertIsNone(encode_letters(1, black))
+        np.testing.assert_array_equal(by_pdfium(encode_jbig2(black), black.shape), black)
+
 
 class Segments(FolderCase):
     """The fields of ITU-T T.88, clause 7, byte by byte."""
