@@ -14,7 +14,6 @@ from lighten import (
     FitRules,
     Gathered,
     LightenError,
-    Made,
     Order,
     Progress,
     Source,
@@ -86,7 +85,10 @@ def _say(entry: dict[str, Any], *, as_json: bool) -> None:
 def _gather(options: argparse.Namespace, progress: Progress) -> tuple[Gathered, dict[str, Any]]:
     """The document where it was asked for, and what came of making it lighter, if that was."""
     out: Path = options.out
-    if out.exists() and (not options.force or any(map(out.samefile, options.pictures))):
+    is_picture = out.exists() and any(
+        path.exists() and out.samefile(path) for path in options.pictures
+    )
+    if out.exists() and (is_picture or not options.force):
         raise FileExistsError(out)
     out.parent.mkdir(parents=True, exist_ok=True)
     sources = [Source(path=path) for path in options.pictures]
@@ -105,7 +107,10 @@ def _gather(options: argparse.Namespace, progress: Progress) -> tuple[Gathered, 
             lighter = Path(folder) / "lighter"
             made = make(source, sheet, order, lighter, share_of(progress, _WEIGHED_SHARE, 1))
             told = {name: made_as_json(made, sheet)[name] for name in ("verdict", "reasons")}
-            finished = _finished(made, whole)
+            if made.proof is not None and made.proof.verdict is Verdict.LOOK:
+                told["reasons"] = [*told["reasons"], "so the pictures stay as they were"]
+            else:
+                finished = made.copy.path or whole
         finished.replace(out)
     return gathered, told
 
@@ -115,9 +120,3 @@ def _order(options: argparse.Namespace) -> Order | None:
         fit = FitOrder(limit_bytes=options.limit.file_bytes, rules=FitRules())
         return Order(fit=fit) if options.preset is None else Order(preset=options.preset, fit=fit)
     return None if options.preset is None else Order(preset=options.preset)
-
-
-def _finished(made: Made, whole: Path) -> Path:
-    """The lighter one, where there is one and it passed its proof."""
-    is_sound = made.proof is not None and made.proof.verdict is not Verdict.LOOK
-    return made.copy.path if made.copy.path is not None and is_sound else whole

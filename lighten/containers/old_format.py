@@ -29,9 +29,9 @@ SecondReading = Callable[[Path, Path], Mapping[str, tuple[str, ...]]]
 class OldFormat:
     """Files of before 2007, made lighter as what they become; see `lighten.contract.Format`.
 
-    kind: of the old files. stream: in the root of theirs alone. becomes: the format of the open
-    form. target, target_with_macros: what the office suite calls that form. read_again: by a
-    program that had no part in bringing it there, or else writing nothing.
+    kind: of the old files. streams: one of them is in the root of theirs alone. becomes: the
+    format of the open form. target, target_with_macros: what the office suite calls that form.
+    read_again: by a program that had no part in making it lighter.
     """
 
     name: str

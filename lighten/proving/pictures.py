@@ -26,7 +26,6 @@ _MOST_OUT_OF_SHAPE_PX = 1.0
 
 Pixels = NDArray[np.uint8]
 
-
 _UNREAD = (LightenError, KeyError, IndexError)
 _NOT_IN_ORIGINAL = "cannot be drawn from the original, so it was not compared"
 _NOT_IN_COPY = "cannot be drawn from the copy"

@@ -124,7 +124,7 @@ def coded_whole(
     out: Bytes,
     contexts: Bytes,
     value: int,
-    is_none: int,
+    is_none: bool,
     states: Table,
 ) -> tuple[int, int, int, int]:  # pragma: no cover - compiled
     """A whole number, or that there is none ("OOB"), in 512 contexts of its own (annex A.2)."""

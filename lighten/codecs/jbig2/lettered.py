@@ -21,7 +21,7 @@ Numbers = NDArray[np.int32]
 
 # A group is worth a symbol from two letters on, a dictionary from some of them.
 _FEWEST_IN_GROUP, _FEWEST_LETTERS = 2, 20
-# A page of the smallest print has fewer; more are the dots of a halftone, which gain nothing.
+# A page of the smallest print has fewer; more are the dots of a halftone, and would take long.
 _MOST_LETTERS = 40_000
 
 
@@ -76,7 +76,7 @@ def _unpacked(*shapes: Shapes) -> tuple[Bytes, list[Bitmap], list[Bitmap]]:
     bitmaps: list[list[Bitmap]] = []
     for of in shapes:
         own = first[begin : begin + len(of)].astype(np.int64)
-        _unpack(own, of.width, of.height, of.first_row, of.rows, pixels)
+        _unpack(own, of.width, of.height, of.first_row, of.rows, FRAME, pixels)
         bitmaps.append(list(zip(own.tolist(), of.width.tolist(), of.height.tolist(), strict=True)))
         begin += len(of)
     return pixels, bitmaps[0], bitmaps[1]
@@ -159,11 +159,12 @@ def _unpack(
     height: Numbers,
     first_row: Numbers,
     rows: NDArray[np.uint64],
+    frame: int,
     pixels: Bytes,
 ) -> None:  # pragma: no cover - compiled
     for n in range(len(first)):
         for y in range(height[n]):
-            row = first[n] + y * (width[n] + 8)
+            row = first[n] + y * (width[n] + 2 * frame)
             bits = rows[first_row[n] + y]
             for x in range(width[n]):
                 pixels[row + x] = (bits >> np.uint64(x)) & np.uint64(1)

@@ -15,11 +15,11 @@ Numbers = NDArray[np.int32]
 # Larger ones are drawing; smaller ones cost less as they are than to tell where they are.
 _MOST_PX, _LEAST_PX = 62, 4
 _LEAST_INK = 8
+_WORD_BITS = 64
 # Rows that are looked through at once, so that large pictures need little room.
 _BAND = 512
-# What two may differ by in width or height, and in ink as a share of it, to be held together.
-
-_MOST_UNLIKE = 0.22
+# What two may differ by in width or height, and in pixels as a share of ink, to be held together.
+_MOST_LONGER, _MOST_UNLIKE = 2, 0.22
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -295,7 +295,7 @@ def _vote(
                 for n in range(begins[g], begins[g + 1]):
                     letter = members[n]
                     own_x, own_y = x + moved[letter, 0], y + moved[letter, 1]
-                    if 0 <= own_y < letter_height[letter] and 0 <= own_x < 64:
+                    if 0 <= own_y < letter_height[letter] and 0 <= own_x < _WORD_BITS:
                         bits = letter_rows[letter_row[letter] + own_y]
                         votes += int((bits >> np.uint64(own_x)) & np.uint64(1))
                 if 2 * votes > begins[g + 1] - begins[g]:
@@ -348,8 +348,8 @@ def _group(
         letter = order[n]
         w, h = width[letter], height[letter]
         best, best_unlike, best_x, best_y = -1, int(most_unlike * ink[letter]), 0, 0
-        for other_h in range(max(1, h - 2), min(62, h + 2) + 1):
-            for other_w in range(max(1, w - 2), min(62, w + 2) + 1):
+        for other_h in range(max(1, h - _MOST_LONGER), min(_MOST_PX, h + _MOST_LONGER) + 1):
+            for other_w in range(max(1, w - _MOST_LONGER), min(_MOST_PX, w + _MOST_LONGER) + 1):
                 g = heads[other_h, other_w]
                 while g >= 0:
                     leader = leaders[g]

@@ -5,12 +5,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.codecs.jbig2.arithmetic import (
-    STATES,
-    coded_symbol,
-    coded_whole,
-    flushed,
-)
+from lighten.codecs.jbig2.arithmetic import STATES, coded_symbol, coded_whole, flushed
 from lighten.codecs.jbig2.pixels import coded_bitmap, coded_change
 from lighten.compiled import compiled
 
@@ -113,16 +108,17 @@ def _code(
             table[n, 7],
             table[n, 8],
         )
-        if kind == 0 or kind == 1:
-            a, c, ct, at = coded_whole(a, c, ct, at, out, of_wholes[p], q, kind, states)
-        elif kind == 2:
+        if kind == _SYMBOL:
             a, c, ct, at = coded_symbol(a, c, ct, at, out, of_symbols, p, symbol_bits, states)
-        elif kind == 3:
+        elif kind == _BITMAP:
             a, c, ct, at = coded_bitmap(
                 a, c, ct, at, out, of_bitmaps, pixels, p, q, r, template, s, states
             )
-        else:
+        elif kind == _CHANGE:
             a, c, ct, at = coded_change(
                 a, c, ct, at, out, of_changes, pixels, p, q, r, s, t, u, v, w, states
             )
+        else:
+            is_none = kind == _NONE
+            a, c, ct, at = coded_whole(a, c, ct, at, out, of_wholes[p], q, is_none, states)
     end[0] = flushed(a, c, ct, at, out)

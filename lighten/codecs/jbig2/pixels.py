@@ -52,7 +52,7 @@ def coded_bitmap(
     states: Table,
 ) -> tuple[int, int, int, int]:  # pragma: no cover - compiled
     """A bitmap by its own pixels. skips: rows like the one above are told by one bit (6.2.5.7)."""
-    stride = width + 8
+    stride = width + 2 * FRAME
     # How many pixels of the two rows above and of this one are looked at, and how far ahead.
     if template == 0:
         of_above, ahead_above, of_over, ahead_over, of_own, told = 7, 3, 5, 2, 4, 0x9B25
@@ -115,14 +115,14 @@ def coded_change(
 
     right, down: how far the other is moved to lie on it.
     """
-    stride, like_stride = width + 8, like_width + 8
+    stride, like_stride = width + 2 * FRAME, like_width + 2 * FRAME
     for y in range(height):
         row, above = first + y * stride, first + (y - 1) * stride
         # The other's rows beyond its frame are as empty as the frame.
-        like_y = min(max(y - down, -3), like_height + 2)
+        like_y = min(max(y - down, 1 - FRAME), like_height + FRAME - 2)
         like = like_first + like_y * like_stride
         for x in range(width):
-            there = like + min(max(x - right, -3), like_width + 2)
+            there = like + min(max(x - right, 1 - FRAME), like_width + FRAME - 2)
             place = (
                 pixels[row + x - 1]
                 | (pixels[above + x + 1] << 1)

@@ -12,13 +12,13 @@ from typing import Any
 
 import olefile
 
+from lighten.containers.recognise import OLE_MARK
 from lighten.errors import UnreadableFileError
 
 __all__ = ["DAMAGED", "Entry", "is_compound", "read_compound", "write_compound"]
 
 # What a damaged file makes the library raise.
 DAMAGED = (OSError, ValueError, IndexError, TypeError, AttributeError, OverflowError)
-_MARK = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
 _SECTOR, _SMALL_SECTOR, _ENTRY = 512, 64, 128
 _A_SECTOR = _SECTOR // 4  # numbers in a sector
 _FREE, _END, _OF_FAT, _OF_DIFAT = 0xFFFFFFFF, 0xFFFFFFFE, 0xFFFFFFFD, 0xFFFFFFFC
@@ -48,7 +48,7 @@ class Entry:
 
 def is_compound(content: bytes) -> bool:
     """By its first bytes."""
-    return content.startswith(_MARK)
+    return content.startswith(OLE_MARK)
 
 
 def read_compound(content: bytes) -> Entry:
@@ -140,7 +140,7 @@ def _with_tables(
     in_header, beyond = places[:_IN_HEADER], places[_IN_HEADER:]
     header = struct.pack(
         "<8s16x5H6x9I",
-        _MARK,
+        OLE_MARK,
         *(0x3E, 3, 0xFFFE, 9, 6),
         *(0, fat_sectors, directory_at, 0, _CUTOFF, small_fat_at, small_fat_sectors),
         *(more_at if more else _END, more),

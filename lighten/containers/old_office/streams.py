@@ -6,6 +6,7 @@ Names and records below are those of [MS-DOC], [MS-XLS] and [MS-PPT], from memor
 import hashlib
 import io
 import struct
+from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any, BinaryIO, TypeVar
@@ -55,8 +56,8 @@ def within(source: Source) -> Within:
 
 def macros_mark(content: bytes) -> str:
     """The same for projects of the same macros: a project's number is another on every saving."""
-    mark = _asked(io.BytesIO(content), _mark_of_streams, otherwise=None)
-    return mark or hashlib.sha256(content).hexdigest()
+    as_it_is = hashlib.sha256(content).hexdigest()
+    return _asked(io.BytesIO(content), _mark_of_streams, otherwise=as_it_is)
 
 
 def _asked(file: BinaryIO, ask: Callable[[Any], Answer], *, otherwise: Answer) -> Answer:
@@ -74,19 +75,19 @@ def _within(streams: Any) -> Within:
         has_macros = any(map(streams.exists, _MACROS))
         return Within(has_macros=has_macros, documents=len(documents))
     content = streams.openstream(_SLIDES).read()
-    records = list(_records(content, 0, len(content), 0))
-    kinds = [kind for kind, _ in records]
+    has_macros, count = False, Counter[int]()
+    for kind, at in _records(content, 0, len(content), 0):
+        count[kind] += 1
+        flag = content[at + _FLAG_AT : at + _FLAG_AT + 4]
+        has_macros |= kind == _MACROS_ATOM and any(flag)
     return Within(
-        has_macros=any(
-            kind == _MACROS_ATOM and any(content[at + _FLAG_AT : at + _FLAG_AT + 4])
-            for kind, at in records
-        ),
-        documents=kinds.count(_DOCUMENT),
-        films_and_sounds=sum(kind == _SOUND or kind in _FILMS for kind in kinds),
+        has_macros=has_macros,
+        documents=count[_DOCUMENT],
+        films_and_sounds=sum(count[kind] for kind in (_SOUND, *_FILMS)),
     )
 
 
-def _mark_of_streams(streams: Any) -> str | None:
+def _mark_of_streams(streams: Any) -> str:
     told = [
         ("/".join(path), hashlib.sha256(streams.openstream(path).read()).hexdigest())
         for path in streams.listdir()

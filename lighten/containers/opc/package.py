@@ -13,7 +13,7 @@ from lighten.containers.opc.relationships import (
     source_of,
 )
 from lighten.containers.package_document import Package
-from lighten.containers.recognise import OLE_MARK
+from lighten.containers.recognise import has_ole_mark
 from lighten.containers.xml_parts import write_xml
 from lighten.errors import PasswordNeededError, UnreadableFileError
 from lighten.source import Source
@@ -143,12 +143,11 @@ _USED_BY_ID = frozenset(
 def open_package(source: Source) -> OpcPackage:
     """Raises: as `read_archive`; UnreadableFileError if it says of nothing what it is;
     PasswordNeededError if it is locked."""
-    with source.path.open("rb") as file:
-        if file.read(len(OLE_MARK)) == OLE_MARK:
-            raise PasswordNeededError(
-                f"{source.name}: is locked with a password, which only its own program can open. "
-                "Save it there without one, and try that file."
-            )
+    if has_ole_mark(source):
+        raise PasswordNeededError(
+            f"{source.name}: is locked with a password, which only its own program can open. "
+            "Save it there without one, and try that file."
+        )
     package = OpcPackage(read_archive(source))
     if CONTENT_TYPES not in package.archive.members:
         raise UnreadableFileError(

@@ -233,36 +233,30 @@ class Treatments(unittest.TestCase):
 
 
 class SheetsOfWorkbooks(unittest.TestCase):
+    FACTS = SheetFacts(
+        claimed="XFD1048576",
+        last_row=3,
+        last_column=2,
+        any_row=9,
+        any_column=4,
+        cells=6,
+        blanks=0,
+        stored_bytes=1000,
+        spelling_bytes=200,
+        places_bytes=300,
+    )
+
     def test_go_as_far_as_they_say_or_as_they_do(self) -> None:
         """Last cell of a sheet: XFD1048576 (ECMA-376 part 1, 18.3.1.4 and its limits)."""
-        facts = SheetFacts(
-            claimed="XFD1048576",
-            last_row=3,
-            last_column=2,
-            any_row=9,
-            any_column=4,
-            cells=6,
-            blanks=0,
-        )
-        self.assertEqual(facts.claimed_extent, (1_048_576, 16_384))
-        self.assertEqual(replace(facts, claimed="B3").claimed_extent, (9, 4))
-        self.assertEqual(replace(facts, claimed="").claimed_extent, (9, 4))
+        self.assertEqual(self.FACTS.claimed_extent, (1_048_576, 16_384))
+        self.assertEqual(replace(self.FACTS, claimed="B3").claimed_extent, (9, 4))
+        self.assertEqual(replace(self.FACTS, claimed="").claimed_extent, (9, 4))
         self.assertEqual([column_number(column_letters(n)) for n in (1, 26, 27)], [1, 26, 27])
 
     def test_take_what_is_left_of_their_cells_and_of_extras_within(self) -> None:
-        facts = SheetFacts(
-            claimed="A9",
-            last_row=9,
-            last_column=1,
-            any_row=9,
-            any_column=1,
-            cells=9,
-            blanks=0,
-            stored_bytes=1000,
-            spelling_bytes=200,
-            places_bytes=300,
+        cells = Part(
+            id="cells:1", kind=PartKind.CELLS, size_bytes=500, name="Ringing", sheet=self.FACTS
         )
-        cells = Part(id="cells:1", kind=PartKind.CELLS, size_bytes=500, name="Ringing", sheet=facts)
         spelling = Part(
             id="extra:cell-spelling",
             kind=PartKind.EXTRA,
