@@ -99,7 +99,8 @@ class Outcome:
     changes_looks: colours or filters were asked for, so it is meant to look different.
     loses_colour: that is all that is meant to differ. least_score: what it is to look like at
         least, by SSIMULACRA2. size_px: of a treated picture, as the copy has it.
-    is_cut: what was hidden of a picture is gone.
+    is_cut: what was hidden of a picture is gone. is_layered: a page became paper, strokes and
+        pictures apart.
     """
 
     part_id: str
@@ -113,6 +114,7 @@ class Outcome:
     least_score: float = 0.0
     size_px: tuple[int, int] | None = None
     is_cut: bool = False
+    is_layered: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -56,6 +56,20 @@ def _lossy(
     )
 
 
+def _scan_stack() -> Treatment:
+    """As for a screen, but pages in layers and two tones with all their pixels."""
+    treatment = _lossy(
+        finest_ppi=150,
+        two_tone_ppi=600,
+        quality=75,
+        floor=0.74,
+        least_score=55,
+        cuts_hidden=True,
+    )
+    page = replace(treatment.pictures[PictureClass.PAGE_SCAN], coding=PictureCoding.LAYERS)
+    return replace(treatment, pictures={**treatment.pictures, PictureClass.PAGE_SCAN: page})
+
+
 _ARCHIVE_LINES = PictureTreatment(coding=PictureCoding.GROUP_4)
 
 # The ppi steps are common practice (no source): 300 for print, 150 for reading on screen, 96 to
@@ -118,6 +132,15 @@ PRESETS: tuple[Preset, ...] = (
             least_score=45,
             cuts_hidden=True,
         ),
+    ),
+    Preset(
+        name="scan-stack",
+        title="Scan stack",
+        description=(
+            "Scanned pages in layers: paper apart from the strokes on it, which stay sharp; "
+            "pictures at 150 ppi."
+        ),
+        treatment=_scan_stack(),
     ),
     Preset(
         name="record-office",

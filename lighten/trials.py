@@ -9,7 +9,7 @@ from lighten.plans import Action, Decision, Plan
 from lighten.treatments import ColourChange, PictureTreatment
 from lighten.weights import PartKind, PictureCoding, WeightSheet
 
-__all__ = ["Trial", "Trials", "decision_key", "is_plain", "non_picture_key"]
+__all__ = ["Trial", "Trials", "decision_key", "is_layers", "is_plain", "non_picture_key"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -94,6 +94,12 @@ def _treatment_key(treatment: PictureTreatment) -> str:
             tuple((str(filter_.kind), filter_.strength) for filter_ in treatment.filters),
         )
     )
+
+
+def is_layers(decision: Decision) -> bool:
+    """A page is to be laid apart, of which there are no quick drafts."""
+    treatment = decision.picture
+    return treatment is not None and treatment.coding is PictureCoding.LAYERS
 
 
 def is_plain(decision: Decision) -> bool:

@@ -126,6 +126,7 @@ class PictureCoding(StrEnum):
     LOSSLESS = "lossless"
     GROUP_4 = "group-4"  # two-tone only
     JPEG_2000 = "jpeg-2000"
+    LAYERS = "layers"  # scanned pages only: paper, strokes and pictures apart
 
 
 class PictureClass(StrEnum):

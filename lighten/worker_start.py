@@ -17,6 +17,7 @@ from lighten.pictures.faults.find_faults import find_faults
 from lighten.pictures.likeness import compare
 from lighten.pictures.planes import as_rgb, luma
 from lighten.pictures.recode_all import recode_all
+from lighten.pictures.scans.split_page import PictureFineness, split_page
 from lighten.pictures.visible_loss import Judge
 from lighten.proving.pages import compare_pages
 
@@ -38,6 +39,9 @@ find_faults(_SAMPLE, _SAMPLE // 2 + 100, ppi=100)
 compare(_SAMPLE, _SAMPLE)
 filtered_rows(_SAMPLE[..., 0], 1)
 encode_jbig2(np.tile(np.kron(np.eye(4), np.ones((4, 4))), (9, 9)) > 0)
+_PAGE = np.tile(_SAMPLE, (3, 3, 1))
+for _page in (_PAGE, np.ascontiguousarray(_PAGE[..., 0])):
+    split_page(_page, 100, PictureFineness(ppi=100, quality=75), may_be_jbig2=True)
 as_rgb(_SAMPLE)
 luma(_SAMPLE)
 decrypted(b"sample", FILE_KEY)

@@ -143,7 +143,7 @@ def _outcome(part: Part, decision: Decision, recoded: Recoded, saved: int) -> Ou
     is_meant_to_differ = is_restyled or decision.replacement is not None
     changes_looks = recoded.action is not Action.KEEP and is_meant_to_differ
     is_as_planned = recoded.action in (Action.RESAMPLE, Action.REPLACE) or changes_looks
-    treatment, picture = decision.picture, recoded.picture
+    treatment, picture = decision.picture, recoded.layers or recoded.picture
     said = (
         decision.reason if is_as_planned else "",
         recoded.reason,
@@ -161,9 +161,13 @@ def _outcome(part: Part, decision: Decision, recoded: Recoded, saved: int) -> Ou
         loses_colour=changes_looks and treatment is not None and treatment.only_loses_colour,
         # What is left of a cut picture lies part of a pixel beside where it lay, which a score
         # takes for a loss: it was held when it was coded.
-        least_score=treatment.least_score if treatment and picture and not recoded.cut else 0.0,
+        # Layers do without grain, which a score takes for one too: they are read, square by square.
+        least_score=treatment.least_score
+        if treatment and recoded.picture and not recoded.cut
+        else 0.0,
         size_px=(picture.width_px, picture.height_px) if picture else None,
         is_cut=recoded.action is not Action.KEEP and recoded.cut is not None,
+        is_layered=recoded.layers is not None,
     )
 
 

@@ -11,7 +11,7 @@ from lighten.proofs import PageProof, Proof, Verdict
 from lighten.proving import prove
 from lighten.source import Progress, Source, no_progress, share_of
 from lighten.treatments import DrawingTreatment, FontTreatment
-from lighten.weights import Part, PartKind, WeightSheet
+from lighten.weights import Part, PartKind, PictureCoding, WeightSheet
 
 __all__ = ["make_proved_copy"]
 
@@ -149,6 +149,12 @@ def _finer(decision: Decision, part: Part) -> Decision:
     treatment, facts = decision.picture, part.picture
     if treatment is None or decision.action is Action.REPLACE:
         return decision
+    if treatment.coding is PictureCoding.LAYERS:
+        return replace(
+            decision,
+            picture=replace(treatment, coding=PictureCoding.AUTOMATIC),
+            remark="as one picture, as its layers failed the proof",
+        )
     if treatment.quality is not None:
         quality = max(treatment.quality, min(_FINE_QUALITY, treatment.quality + _MORE_QUALITY))
         treatment = replace(treatment, quality=quality)

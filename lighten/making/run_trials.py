@@ -22,7 +22,14 @@ from lighten.planning import (
 from lighten.plans import Action, Decision, Plan
 from lighten.registry import format_named
 from lighten.source import Source
-from lighten.trials import Trial, Trials, decision_key, is_plain, non_picture_key
+from lighten.trials import (
+    Trial,
+    Trials,
+    decision_key,
+    is_layers,
+    is_plain,
+    non_picture_key,
+)
 from lighten.weights import Part, PartKind, PictureFacts, WeightSheet
 
 __all__ = ["run_trials", "try_pictures"]
@@ -115,7 +122,10 @@ def _draft_job(
     assert part.picture is not None
     codings = (editing.job(part, decision) for decision in decisions)
     return DraftJob(
-        codings=tuple(replace(coding, is_draft=is_draft) for coding in codings),
+        codings=tuple(
+            replace(coding, is_draft=is_draft and not is_layers(decision))
+            for coding, decision in zip(codings, decisions, strict=True)
+        ),
         shown_px=_shown_px(part.picture),
     )
 
@@ -134,7 +144,7 @@ def _trial(part: Part, decision: Decision, draft: Draft, *, for_good: bool) -> T
         quality=decision.picture.quality,
         is_plain=is_plain(decision),
         score=draft.score,
-        is_final=for_good,
+        is_final=for_good or is_layers(decision),
     )
 
 

@@ -64,7 +64,7 @@ class CodingCache:
         kept = self.get(key) if key else None
         try:
             return None if kept is None else recoded_from_bytes(kept)
-        except (ValueError, KeyError, TypeError):
+        except (ValueError, KeyError, TypeError, IndexError):
             return None
 
     def keep(self, key: str, recoded: Recoded) -> None:

@@ -17,6 +17,7 @@ from lighten.pictures.places_seen import places_seen
 from lighten.pictures.recode import Recoded, RecodeJob, recode, saved_bytes
 from lighten.pictures.recoded_bytes import job_key
 from lighten.pictures.resample import resample
+from lighten.pictures.scans.compose import compose
 from lighten.pictures.visible_loss import Judge
 from lighten.treatments import ColourChange
 from lighten.weights import PictureClass, PictureCoding
@@ -213,6 +214,8 @@ def _judge(decoded: Pixels, shown_px: Size, *, is_grey: bool) -> Judge:
 
 def _score(recoded: Recoded, judge: Judge, size: Size) -> float:
     """Of the new picture as the page shows it; 100 where the old one stays."""
+    if recoded.layers is not None:
+        return judge.score(places_seen(compose(recoded.layers), size))
     if recoded.picture is None or recoded.picture.likeness == 1.0:
         return _UNCHANGED
     return judge.score(places_seen(_as_light(decode_coded(recoded.picture)), size))

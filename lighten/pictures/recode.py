@@ -14,9 +14,11 @@ from lighten.pictures.coded import CodedPicture, Coding
 from lighten.pictures.decode import UNREADABLE, decode
 from lighten.pictures.encode_exactly import encode_exactly
 from lighten.pictures.hold_least_score import hold_least_score
+from lighten.pictures.layered import LayeredPicture
 from lighten.pictures.recode_job import Cut, RecodeJob, cut_out
 from lighten.pictures.repack import repack
 from lighten.pictures.resample import resample
+from lighten.pictures.scans.code_layers import code_layers
 from lighten.pictures.stored import StoredCoding
 from lighten.plans import Action
 from lighten.treatments import ColourChange, PictureTreatment
@@ -27,6 +29,9 @@ __all__ = ["RecodeJob", "Recoded", "recode", "saved_bytes", "worth_coding_below"
 # Coding again costs a little sharpness each time, so it must be worth it; what was exact, and may
 # be packed tighter as it is, loses more than that.
 _LEAST_LOSSY_GAIN, _LEAST_GAIN_OF_EXACT = 0.06, 0.25
+# Layers that weigh more of their page than that won little: strokes of coarse, worn print take as
+# much as a picture of them does.
+_WORTH_LAYING_APART = 0.65
 _JPEG_IF_BEST = (PictureCoding.AUTOMATIC, PictureCoding.JPEG)
 _NOT_LIGHTER = "left as it is: no coding of it is lighter"
 _CODING_TITLES = {
@@ -45,6 +50,7 @@ class Recoded:
     has_plain_colours: the picture left its colour space for plain grey or red, green, blue.
     has_new_mask: `mask` takes the place of a colour key, or of opacity inside the old coding.
     cut: the part of the old picture that the new one shows, or None for all of it.
+    layers: what takes the place of the picture, instead of `picture`.
     """
 
     action: Action
@@ -54,11 +60,15 @@ class Recoded:
     has_plain_colours: bool = False
     has_new_mask: bool = False
     cut: Cut | None = None
+    layers: LayeredPicture | None = None
 
 
 def recode(job: RecodeJob) -> Recoded:
     """The picture as the job asks, or as it was, with the reason; never heavier, never raises."""
     try:
+        layers = code_layers(job) if job.treatment.coding is PictureCoding.LAYERS else None
+        if layers is not None and layers.weight < _WORTH_LAYING_APART * job.picture.weight:
+            return _layered(layers)
         return _recode(job)
     except UNREADABLE as error:
         return Recoded(
@@ -83,6 +93,8 @@ def saved_bytes(job: RecodeJob, recoded: Recoded) -> int:
         saved -= recoded.mask.weight
     if recoded.picture is not None:
         saved += job.picture.weight - recoded.picture.weight
+    if recoded.layers is not None:
+        saved += job.picture.weight - recoded.layers.weight
     return saved
 
 
@@ -123,6 +135,17 @@ def _recode(job: RecodeJob) -> Recoded:
         has_new_mask=candidate.visible is not None,
         cut=job.cut,
     )
+
+
+def _layered(layers: LayeredPicture) -> Recoded:
+    pictures = len(layers.patches) - layers.undone
+    steps = ["in layers"]
+    if pictures:
+        steps.append("a picture kept" if pictures == 1 else f"{pictures} pictures kept")
+    if layers.undone:
+        places = "a place" if layers.undone == 1 else f"{layers.undone} places"
+        steps.append(f"{places} kept as picture, as strokes or colours would have changed")
+    return Recoded(action=Action.RECODE, reason=", ".join(steps), layers=layers)
 
 
 def _packed_exactly(job: RecodeJob) -> Recoded:

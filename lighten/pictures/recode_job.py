@@ -29,7 +29,7 @@ class RecodeJob:
         opacity within and has no inks but in JPEG; else a stream of some other file.
     shown_px: width and height it is shown at on a screen, of the whole, or None where it is not.
     may_repack: its own coding may be packed tighter where no new one is lighter.
-    may_be_jbig2: what it stands in may hold two tones in JBIG2.
+    may_be_jbig2, may_be_layers: what it stands in may hold two tones in JBIG2; or a page as layers.
     is_draft: coded quickly, to learn what it will weigh.
     decoded: its pixels, no fewer than the target's, where somebody has decoded them already.
     reference: what its looks are held against, where `decoded` has been made smaller.
@@ -48,6 +48,7 @@ class RecodeJob:
     is_file: bool = False
     may_repack: bool = False
     may_be_jbig2: bool = False
+    may_be_layers: bool = False
     is_draft: bool = False
     decoded: NDArray[np.uint8] | None = None
     reference: NDArray[np.uint8] | None = None

@@ -6,13 +6,14 @@ from dataclasses import asdict, replace
 from typing import Any
 
 from lighten.pictures.coded import CodedPicture, Coding
+from lighten.pictures.layered import Ink, LayeredPicture, Patch
 from lighten.pictures.recode import Recoded, RecodeJob
 from lighten.plans import Action
 
 __all__ = ["job_key", "recoded_from_bytes", "recoded_to_bytes"]
 
 # To be raised when the same job would be coded otherwise than before.
-_ENGINE = 10
+_ENGINE = 11
 
 
 def job_key(job: RecodeJob) -> str:
@@ -36,14 +37,15 @@ def job_key(job: RecodeJob) -> str:
 
 
 def recoded_to_bytes(recoded: Recoded) -> bytes:
-    """The result as bytes: a line of JSON, then the data of picture and mask."""
-    pictures = (recoded.picture, recoded.mask)
+    """The result as bytes: a line of JSON, then the data of each picture in it."""
+    pictures = [recoded.picture, recoded.mask, *_of_layers(recoded.layers)]
     head = {
         "action": str(recoded.action),
         "reason": recoded.reason,
         "has_plain_colours": recoded.has_plain_colours,
         "has_new_mask": recoded.has_new_mask,
         "cut": recoded.cut,
+        "layers": None if recoded.layers is None else _shape(recoded.layers),
         "pictures": [None if picture is None else _facts(picture) for picture in pictures],
     }
     data = [picture.data + (picture.palette or b"") for picture in pictures if picture is not None]
@@ -70,12 +72,55 @@ def recoded_from_bytes(kept: bytes) -> Recoded:
             )
         )
         data = data[length + (entries or 0) :]
-    cut = head.pop("cut")
+    cut, shape = head.pop("cut"), head.pop("layers")
+    picture, mask, *layers = pictures
     return Recoded(
         **{**head, "action": Action(head["action"])},
-        picture=pictures[0],
-        mask=pictures[1],
+        picture=picture,
+        mask=mask,
         cut=None if cut is None else (cut[0], cut[1], cut[2], cut[3]),
+        layers=None if shape is None else _layered(shape, [one for one in layers if one]),
+    )
+
+
+def _of_layers(layers: LayeredPicture | None) -> list[CodedPicture]:
+    """Its pictures: paper, each ink with its colours where they are a picture, and patches."""
+    if layers is None:
+        return []
+    inks: list[CodedPicture] = []
+    for ink in layers.inks:
+        inks += [ink.strokes, *([] if isinstance(ink.colour, tuple) else [ink.colour])]
+    return [layers.paper, *inks, *(patch.picture for patch in layers.patches)]
+
+
+def _shape(layers: LayeredPicture) -> dict[str, Any]:
+    """All that is no picture."""
+    return {
+        "size": (layers.width_px, layers.height_px),
+        "likeness": layers.likeness,
+        "inks": [ink.colour if isinstance(ink.colour, tuple) else None for ink in layers.inks],
+        "patches": [(patch.box_px, patch.is_undone) for patch in layers.patches],
+    }
+
+
+def _layered(shape: dict[str, Any], pictures: list[CodedPicture]) -> LayeredPicture:
+    """Raises: ValueError or IndexError where pictures are missing."""
+    paper, *others = pictures
+    inks: list[Ink] = []
+    for colour in shape["inks"]:
+        strokes = others.pop(0)
+        inks.append(Ink(strokes=strokes, colour=tuple(colour) if colour else others.pop(0)))
+    width, height = shape["size"]
+    return LayeredPicture(
+        paper=paper,
+        inks=tuple(inks),
+        patches=tuple(
+            Patch(box_px=(box[0], box[1], box[2], box[3]), picture=picture, is_undone=is_undone)
+            for (box, is_undone), picture in zip(shape["patches"], others, strict=True)
+        ),
+        width_px=width,
+        height_px=height,
+        likeness=shape["likeness"],
     )
 
 

@@ -5,6 +5,7 @@ from dataclasses import replace
 
 from lighten.extras import EXTRAS
 from lighten.pictures.sizes import grown, target_size
+from lighten.planning.layered_pages import in_layers_already
 from lighten.planning.plan_warnings import warnings_of, withheld_by_rules
 from lighten.plans import Action, Decision, PartException, Plan
 from lighten.presets import Preset
@@ -67,13 +68,14 @@ def plan(
     """
     treatment = _allowed(sheet.rules, preset.treatment)
     by_part = exceptions or {}
-    decisions = _with_profiles(
+    decisions = _with_layered_pages_left(
         sheet,
         tuple(
             _decide(part, treatment, by_part.get(part.id), sheet.rules, may_blur_text=may_blur_text)
             for part in sheet.parts
         ),
     )
+    decisions = _with_profiles(sheet, decisions)
     return Plan(
         preset=preset.name,
         size_bytes=sheet.size_bytes,
@@ -89,6 +91,24 @@ def plan(
             *withheld_by_rules(sheet.rules, preset.treatment, treatment),
             *warnings_of(sheet, treatment, decisions),
         ),
+    )
+
+
+def _with_layered_pages_left(
+    sheet: WeightSheet, decisions: tuple[Decision, ...]
+) -> tuple[Decision, ...]:
+    """Where pages were to be laid apart, those that are apart already stay."""
+    asks = any(
+        decision.picture is not None and decision.picture.coding is PictureCoding.LAYERS
+        for decision in decisions
+    )
+    left = in_layers_already(sheet) if asks else frozenset()
+    reason = "left as it is: its page is in layers already"
+    return tuple(
+        Decision(part_id=decision.part_id, action=Action.KEEP, reason=reason)
+        if decision.part_id in left
+        else decision
+        for decision in decisions
     )
 
 
@@ -324,6 +344,8 @@ def _reason(
     is_cut: bool,
 ) -> str:
     steps = ["cut to what shows"] if is_cut else []
+    if own.coding is PictureCoding.LAYERS and facts.picture_class is PictureClass.PAGE_SCAN:
+        steps.append("in layers where these show the same")
     if target is not None and facts.ppi is not None:
         left = replace(facts, width_px=target[0], height_px=target[1])
         steps.append(f"{facts.ppi:.0f} to {left.ppi:.0f} ppi")

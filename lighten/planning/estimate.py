@@ -15,6 +15,7 @@ from lighten.planning.coding_model import (
     EXACT_SHARE,
     GREY_SHARE,
     JBIG2_SHARE,
+    LAYERS_SHARE,
     LINES,
     PACKED_SHARE,
     QUALITY_REFERENCE,
@@ -271,6 +272,9 @@ def _picture_bytes(size_bytes: int, facts: PictureFacts, decision: Decision) -> 
         coded = size_bytes * share
     else:
         coded = _jpeg_bytes(size_bytes, facts, decision)
+        is_page = facts.picture_class is PictureClass.PAGE_SCAN
+        if is_page and treatment.coding is PictureCoding.LAYERS:
+            coded *= LAYERS_SHARE
     if treatment.colour is ColourChange.GREY:
         coded *= GREY_SHARE
     if decision.cut is not None:

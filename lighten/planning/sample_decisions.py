@@ -7,15 +7,23 @@ from lighten.pictures.sizes import target_size
 from lighten.planning.coding_model import LINES
 from lighten.planning.curves import HIGH_QUALITY, LOW_QUALITY, TOP_QUALITY
 from lighten.plans import Action, Decision, Plan
-from lighten.treatments import PictureTreatment
+from lighten.registry import format_named
+from lighten.treatments import READABLE_TEXT_PPI, PictureTreatment
 from lighten.trials import decision_key
 from lighten.weights import Part, PictureClass, PictureCoding, PictureFacts, WeightSheet
 
-__all__ = ["decision_at", "decisions_beyond", "decisions_to_try"]
+__all__ = [
+    "decision_at",
+    "decisions_beyond",
+    "decisions_to_try",
+    "layers_decision",
+    "may_be_layers",
+]
 
 # Between these corners weight and looks are smooth enough to be drawn from four points.
 _COARSE_PPI, _FINE_PPI = 75.0, 180.0
 _LINES_PPI = (200.0, 300.0)
+_LAYERS_QUALITY = 75
 
 
 def decisions_to_try(
@@ -54,7 +62,24 @@ def decisions_beyond(sheet: WeightSheet) -> dict[str, tuple[Decision, ...]]:
                 decision_at(part, facts, fine, top),
                 decision_at(part, facts, None, high),
             )
+        if may_be_layers(sheet, facts):
+            by_part[part.id] = (*by_part.get(part.id, ()), layers_decision(part, facts))
     return by_part
+
+
+def may_be_layers(sheet: WeightSheet, facts: PictureFacts) -> bool:
+    """A scanned page, in a kind of document that can hold it in layers."""
+    is_page = facts.picture_class is PictureClass.PAGE_SCAN and not facts.mask
+    return is_page and PictureCoding.LAYERS in format_named(sheet.format).offers.codings
+
+
+def layers_decision(part: Part, facts: PictureFacts) -> Decision:
+    """The page in layers, or where it cannot be, as a screen shows it."""
+    treatment = PictureTreatment(
+        coding=PictureCoding.LAYERS, finest_ppi=READABLE_TEXT_PPI, quality=_LAYERS_QUALITY
+    )
+    made = decision_at(part, facts, _target(facts, READABLE_TEXT_PPI), treatment)
+    return replace(made, reason=f"in layers where these show the same, {made.reason}")
 
 
 def _workable(sheet: WeightSheet) -> Iterator[tuple[Part, PictureFacts]]:

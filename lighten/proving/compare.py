@@ -9,6 +9,7 @@ from lighten.contract import PagedReading, PicturesReading
 from lighten.errors import LightenError
 from lighten.parallel import open_workers
 from lighten.pictures.faults.find_faults import MOST_READ_PPI
+from lighten.pictures.scans.failing_places import LAYERS_READ_PPI
 from lighten.plans import Action, Outcome
 from lighten.proofs import PageProof, PictureProof, Proof, Verdict
 from lighten.proving.laid_out import compare_laid_out
@@ -151,6 +152,7 @@ def _treated_boxes(
                     is_cut=outcome.is_cut,
                     holds_text=part.picture.picture_class is PictureClass.PAGE_SCAN,
                     least_score=outcome.least_score,
+                    is_layered=outcome.is_layered,
                 )
             )
     return boxes
@@ -167,13 +169,14 @@ def _read_px(facts: PictureFacts, outcome: Outcome, placement: Placement) -> tup
         return None
     left, low, right, high = placement.box
     width, height = outcome.size_px
-    if ppi <= MOST_READ_PPI and not outcome.is_cut and facts.picture_class not in _LINES:
+    is_whole = not (outcome.is_cut or outcome.is_layered)
+    if ppi <= MOST_READ_PPI and is_whole and facts.picture_class not in _LINES:
         sides = (placement.width_pt, placement.height_pt)
         if _are_near((right - left, high - low), sides):
             return width, height
         if _are_near((high - low, right - left), sides):
             return height, width
-    ppi = min(ppi, MOST_READ_PPI)
+    ppi = min(ppi, LAYERS_READ_PPI if outcome.is_layered else MOST_READ_PPI)
     if facts.picture_class in _LINES:
         # Divided anew, edges lie up to half a pixel beside where they lay.
         ppi /= 2
@@ -339,10 +342,13 @@ def _unprovable(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> tuple[str,
         facts = part.picture
         if facts is None or facts.picture_class is not PictureClass.PAGE_SCAN:
             continue
-        if outcome.action is not Action.RESAMPLE or intent_of(outcome) is Intent.OTHER_PICTURE:
+        is_coarser = outcome.action is Action.RESAMPLE or outcome.is_layered
+        if not is_coarser or intent_of(outcome) is Intent.OTHER_PICTURE:
             continue
         largest = max(facts.placements, key=_area, default=None)
         ppi = _ppi(facts, outcome, largest) if largest is not None else None
+        if outcome.is_layered:
+            ppi = min(ppi or LAYERS_READ_PPI, LAYERS_READ_PPI)
         coarsest = min(coarsest, ppi or math.inf)
     if math.isinf(coarsest):
         return ()

@@ -8,10 +8,10 @@ from numpy.typing import NDArray
 
 from lighten.contract import PagedReading, PageView
 from lighten.errors import UnreadableFileError
+from lighten.pictures.held_text import TILE_PX
 from lighten.pictures.likeness import WINDOW_PX, Comparison, compare, tones_alike
 from lighten.pictures.planes import luma
 from lighten.proofs import Box, PageProof, PictureProof
-from lighten.proving.held_text import TILE_PX
 from lighten.proving.permitted_losses import PermittedLosses
 from lighten.proving.pictures import are_same_shape, at_size
 from lighten.proving.read_picture import PictureRead, Place, read_picture
@@ -41,6 +41,7 @@ class TreatedBox:
     is read elsewhere. is_plain: all of it is there, and no mask hides any. is_cut: some of it has
     gone, and the rest lies parts of a pixel beside where it lay, which scores badly and is not
     seen. holds_text: it is the page, as a scan. least_score: what it is to look like at least.
+    is_layered: it has become paper, strokes and pictures apart.
     """
 
     part_id: str
@@ -52,6 +53,7 @@ class TreatedBox:
     is_cut: bool = False
     holds_text: bool = False
     least_score: float = 0.0
+    is_layered: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -200,6 +202,7 @@ def _read(
         intent=treated.intent,
         to_points=to_points,
         is_drawn=is_drawn,
+        is_layered=treated.is_layered,
     )
 
 

@@ -8,11 +8,11 @@ from numpy.typing import NDArray
 from lighten.contract import PicturesReading
 from lighten.errors import LightenError
 from lighten.pictures.faults.find_faults import MOST_READ_PPI
+from lighten.pictures.held_text import TILE_PX
 from lighten.pictures.likeness import WINDOW_PX, compare, tones_alike
 from lighten.pictures.planes import luma
 from lighten.pictures.sizes import SCREEN_PPI, pixels_at
 from lighten.proofs import Box, PictureProof
-from lighten.proving.held_text import TILE_PX
 from lighten.proving.read_picture import PictureRead, read_picture
 from lighten.proving.treated import Intent, below, blurred_places, is_lost, score_of
 

@@ -5,9 +5,9 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.pictures.held_text import blurred_tiles
 from lighten.pictures.visible_loss import Judge, tiles
 from lighten.plans import Action, Outcome
-from lighten.proving.held_text import blurred_tiles
 
 __all__ = [
     "Intent",

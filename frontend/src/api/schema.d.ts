@@ -670,9 +670,10 @@ export interface components {
          *     * `lossless` - lossless
          *     * `group-4` - group-4
          *     * `jpeg-2000` - jpeg-2000
+         *     * `layers` - layers
          * @enum {string}
          */
-        CodingEnum: "automatic" | "jpeg" | "lossless" | "group-4" | "jpeg-2000";
+        CodingEnum: "automatic" | "jpeg" | "lossless" | "group-4" | "jpeg-2000" | "layers";
         /**
          * @description * `keep` - keep
          *     * `rgb` - rgb

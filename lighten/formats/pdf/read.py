@@ -134,7 +134,11 @@ class PdfReading:
                 for sides, picture in self._shown[1]
                 if all(abs(a - b) <= _NEAR_PT for a, b in zip(sides, box, strict=True))
             ]
-            if len(fitting) != 1:
+            if len(fitting) != 1 or any(
+                _covers(sides, box)
+                for sides, picture in self._shown[1]
+                if picture is not fitting[0]
+            ):
                 return None
             bitmap = fitting[0].get_bitmap()
             pixels = bitmap.to_numpy()
@@ -186,6 +190,13 @@ class PdfReading:
         except (pypdfium2.PdfiumError, ValueError) as error:
             raise UnreadableFileError(f"page {page} cannot be drawn ({error})") from error
         return np.repeat(pixels, 3, axis=2) if pixels.shape[2] == 1 else pixels
+
+
+def _covers(sides: Box, box: Box) -> bool:
+    """Some of the box shows another picture."""
+    across = min(sides[2], box[2]) - max(sides[0], box[0])
+    upward = min(sides[3], box[3]) - max(sides[1], box[1])
+    return across > _NEAR_PT and upward > _NEAR_PT
 
 
 @contextmanager

@@ -11,7 +11,7 @@ from lighten.pictures.recode import worth_coding_below
 from lighten.pictures.sizes import target_size
 from lighten.planning.coding_model import GREY_SHARE, LINES, TWO_TONE_BITS
 from lighten.planning.curves import Curves, curves_of
-from lighten.planning.sample_decisions import decision_at
+from lighten.planning.sample_decisions import decision_at, layers_decision
 from lighten.plans import Action, Decision
 from lighten.treatments import READABLE_TEXT_PPI, ColourChange, PictureTreatment
 from lighten.trials import Trial, Trials, decision_key
@@ -70,6 +70,12 @@ def picture_candidates(
     if facts.picture_class in LINES:
         yield from _coarser_lines(facts, tried, floor)
         return
+    in_layers = layers_decision(part, facts)
+    laid_apart = trials.of(in_layers)
+    if laid_apart is not None and laid_apart.size_bytes < part.size_bytes:
+        # A score takes missing grain for a loss; what is written is held square by square.
+        score = max(floor, laid_apart.score or 0.0)
+        yield Candidate(laid_apart.size_bytes, _loss(score), score, decision=in_layers)
     curves = curves_of(tried)
     if curves is None:
         return

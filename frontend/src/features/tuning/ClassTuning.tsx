@@ -2,11 +2,19 @@ import { ActionIcon, Checkbox, NativeSelect, Slider } from '@mantine/core';
 import { IconArrowUp } from '@tabler/icons-react';
 
 import type { Schemas } from '../../api/client';
-import { CODINGS, COLOURS, FILTERS, type PictureTreatment, TWO_TONES } from './classes';
+import {
+  CODINGS,
+  COLOURS,
+  FILTERS,
+  type PictureClass,
+  type PictureTreatment,
+  TWO_TONES,
+} from './classes';
 import classes from './FineTuning.module.css';
 import { NumberField } from './NumberField';
 
 interface ClassTuningProps {
+  name: PictureClass;
   own: PictureTreatment;
   /** Of the documents that are here: what none of them can hold is not offered. */
   formats: Schemas['Format'][];
@@ -14,9 +22,12 @@ interface ClassTuningProps {
 }
 
 /** Everything else that can be asked of the pictures of one class. */
-export function ClassTuning({ own, formats, onChange }: ClassTuningProps) {
+export function ClassTuning({ name, own, formats, onChange }: ClassTuningProps) {
   const codings = CODINGS.filter(
-    ({ value }) => value === own.coding || formats.some((one) => one.codings.includes(value)),
+    ({ value }) =>
+      value === own.coding ||
+      ((value !== 'layers' || name === 'page-scan') &&
+        formats.some((one) => one.codings.includes(value))),
   );
   const strengthOf = (kind: string) => own.filters.find((one) => one.kind === kind)?.strength;
   const setFilter = (kind: (typeof FILTERS)[number]['kind'], strength: number | null) => {

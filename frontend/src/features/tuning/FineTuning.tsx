@@ -125,7 +125,12 @@ function ClassGrid({ wanted, formats, onTune }: ClassGridProps) {
               onKeep={(quality) => set(name, { quality })}
             />
             {open === name && (
-              <ClassTuning own={own} formats={formats} onChange={(change) => set(name, change)} />
+              <ClassTuning
+                name={name}
+                own={own}
+                formats={formats}
+                onChange={(change) => set(name, change)}
+              />
             )}
           </div>
         );

@@ -28,6 +28,7 @@ export const CODINGS: { value: PictureTreatment['coding']; label: string }[] = [
   { value: 'lossless', label: 'Lossless' },
   { value: 'group-4', label: 'Group 4, two-tone' },
   { value: 'jpeg-2000', label: 'JPEG 2000' },
+  { value: 'layers', label: 'In layers' },
 ];
 
 export const COLOURS: { value: PictureTreatment['colour']; label: string }[] = [

@@ -5,17 +5,17 @@ from typing import cast
 import pikepdf
 
 from lighten.formats.pdf.pictures.colour_spaces import read_colour
-from lighten.pictures.coded import CodedPicture, Coding
+from lighten.formats.pdf.pictures.put_layers import put_layers
+from lighten.formats.pdf.pictures.write_picture import (
+    PLAIN_SPACES,
+    colour_object,
+    write_data,
+    write_picture,
+)
+from lighten.pictures.coded import CodedPicture
 from lighten.pictures.recode import Recoded
 
 __all__ = ["new_picture", "put_picture"]
-
-_PLAIN_SPACES = {
-    1: pikepdf.Name.DeviceGray,
-    3: pikepdf.Name.DeviceRGB,
-    4: pikepdf.Name.DeviceCMYK,
-}
-
 
 # By the space that the head of an ICC profile names (ISO 15076-1, 7.2.6).
 _COLOURS_OF_PROFILES = {b"GRAY": 1, b"RGB ": 3, b"CMYK": 4}
@@ -35,6 +35,8 @@ def put_picture(pdf: pikepdf.Pdf, picture: pikepdf.Stream, recoded: Recoded) -> 
         saved += _replace(cast(pikepdf.Stream, picture.SMask), recoded.mask)
     if recoded.picture is not None:
         saved += _replace(picture, recoded.picture, is_plain=recoded.has_plain_colours)
+    if recoded.layers is not None:
+        saved += put_layers(pdf, picture, recoded.layers)
     if recoded.cut is not None:
         _frame(pdf, picture, recoded.cut)
     return saved
@@ -56,14 +58,11 @@ def new_picture(
     stream = pdf.make_stream(b"", Type=pikepdf.Name.XObject, Subtype=pikepdf.Name.Image)
     base = None
     if profile and _COLOURS_OF_PROFILES.get(profile[16:20]) == coded.colours:
-        icc = pdf.make_stream(profile, N=coded.colours, Alternate=_PLAIN_SPACES[coded.colours])
+        icc = pdf.make_stream(profile, N=coded.colours, Alternate=PLAIN_SPACES[coded.colours])
         base = pikepdf.Array([pikepdf.Name.ICCBased, icc])
-    stream.Width, stream.Height = coded.width_px, coded.height_px
-    stream.BitsPerComponent = coded.bits
-    stream.ColorSpace = _colour_object(base, coded.colours, coded)
+    write_picture(stream, coded, base)
     if is_inverted:
         stream.Decode = pikepdf.Array([1, 0] * coded.colours)
-    _write(stream, coded)
     if mask is not None:
         stream.SMask = new_picture(pdf, mask)
     return stream
@@ -84,48 +83,9 @@ def _replace(stream: pikepdf.Stream, coded: CodedPicture, *, is_plain: bool = Fa
     stream.BitsPerComponent = coded.bits
     if not is_stencil:
         space = read_colour(None if is_plain else stream.get("/ColorSpace"))
-        stream.ColorSpace = _colour_object(space.base, space.colours, coded)
-    _write(stream, coded)
+        stream.ColorSpace = colour_object(space.base, space.colours, coded)
+    write_data(stream, coded)
     return before - coded.weight
-
-
-def _write(stream: pikepdf.Stream, coded: CodedPicture) -> None:
-    match coded.coding:
-        case Coding.JPEG:
-            stream.write(coded.data, filter=pikepdf.Name.DCTDecode)
-        case Coding.JPEG_2000:
-            stream.write(coded.data, filter=pikepdf.Name.JPXDecode)
-        case Coding.GROUP_4:
-            parameters = pikepdf.Dictionary(
-                K=-1, Columns=coded.width_px, Rows=coded.height_px, EndOfBlock=True
-            )
-            stream.write(coded.data, filter=pikepdf.Name.CCITTFaxDecode, decode_parms=parameters)
-        case Coding.JBIG2:
-            stream.write(coded.data, filter=pikepdf.Name.JBIG2Decode)
-        case Coding.FLATE if coded.predictor == 1:
-            stream.write(coded.data, filter=pikepdf.Name.FlateDecode)
-        case Coding.FLATE:
-            parameters = pikepdf.Dictionary(
-                Predictor=coded.predictor,
-                Colors=1 if coded.palette is not None else coded.colours,
-                BitsPerComponent=coded.bits,
-                Columns=coded.width_px,
-            )
-            stream.write(coded.data, filter=pikepdf.Name.FlateDecode, decode_parms=parameters)
-        case _:
-            raise AssertionError(f"{coded.coding} is for picture files")
-
-
-def _colour_object(
-    base: pikepdf.Object | None, base_colours: int, coded: CodedPicture
-) -> pikepdf.Object:
-    """The colour space of the new picture: its own, or plain grey where colour has gone."""
-    if base is None or base_colours != coded.colours:
-        base = _PLAIN_SPACES[coded.colours]
-    if coded.palette is None:
-        return base
-    highest = len(coded.palette) // coded.colours - 1
-    return pikepdf.Array([pikepdf.Name.Indexed, base, highest, pikepdf.String(coded.palette)])
 
 
 def _frame(

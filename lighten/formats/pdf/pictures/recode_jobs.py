@@ -49,6 +49,7 @@ def recode_job(
         replacement=decision.replacement,
         shown_px=screen_px(part.picture),
         may_repack=part.picture.may_repack,
+        may_be_layers=True,
         may_be_jbig2=may_be_jbig2 and treatment.coding is not PictureCoding.GROUP_4,
     )
 

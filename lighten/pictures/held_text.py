@@ -14,6 +14,8 @@ TILE_PX = 32
 # copy its strokes must lie where they lay, and be as strong. Bounds found on scans that recognition
 # still reads, at 100 ppi.
 _INK_CONTRAST, _LEAST_TOGETHER, _LEAST_GAIN = 2.5, 0.8, 0.6
+# The grain of old paper is no ink: squares have that much more contrast than the barest of them.
+_GRAINS, _BAREST_PERCENTILE, _MOST_GRAIN = 2.0, 10.0, 8.0
 # How far the colour of ink may move, out of 255, and from where on strokes are ink.
 _MOST_TINT, _INK_STEP = 24.0, 20.0
 _PAPER_PX = 8
@@ -28,7 +30,8 @@ def blurred_tiles(
     """
     one, other = _tiled(_strokes(luma(before))), _tiled(_strokes(luma(after)))
     contrast, kept = one.std(axis=2), other.std(axis=2)
-    has_ink = contrast > _INK_CONTRAST
+    grain = _GRAINS * float(np.percentile(contrast, _BAREST_PERCENTILE)) if contrast.size else 0.0
+    has_ink = contrast > max(_INK_CONTRAST, min(_MOST_GRAIN, grain))
     together = ((one - one.mean(axis=2)[..., None]) * (other - other.mean(axis=2)[..., None])).mean(
         axis=2
     )
@@ -70,4 +73,4 @@ def _tiled(plane: Floats) -> Floats:
     """(rows, columns, pixels of a tile); what is left over at the edges is left out."""
     rows, columns = plane.shape[0] // TILE_PX, plane.shape[1] // TILE_PX
     cut = plane[: rows * TILE_PX, : columns * TILE_PX].reshape(rows, TILE_PX, columns, TILE_PX)
-    return cut.transpose(0, 2, 1, 3).reshape(rows, columns, -1)
+    return cut.transpose(0, 2, 1, 3).reshape(rows, columns, TILE_PX * TILE_PX)

@@ -6,7 +6,7 @@ import unittest
 import numpy as np
 from PIL import Image, ImageDraw, ImageFont
 
-from lighten.proving.held_text import blurred_tiles
+from lighten.pictures.held_text import blurred_tiles
 
 
 def a_page(size_pt: float = 10) -> np.ndarray:

@@ -1,0 +1,204 @@
+"""A scanned page as layers that show the same: paper, the strokes on it, and pictures."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.codecs.jpeg import Chroma, encode_jpeg
+from lighten.pictures.coded import CodedPicture, Coding, decode_coded
+from lighten.pictures.encode import encode
+from lighten.pictures.encode_exactly import encode_lines
+from lighten.pictures.layered import Ink, LayeredPicture, Patch
+from lighten.pictures.planes import highest, luma
+from lighten.pictures.resample import resample
+from lighten.pictures.scans.compose import laid_over, stretched
+from lighten.pictures.scans.failing_places import failing_places
+from lighten.pictures.scans.find_ink import find_ink, noise_of
+from lighten.pictures.scans.ink_colours import ink_colours, only_colour
+from lighten.pictures.scans.paper import bare_paper, paper_light
+from lighten.pictures.scans.picture_zones import ZONE_MM, picture_zones
+from lighten.pictures.scans.tiles import rectangles
+
+__all__ = ["PictureFineness", "split_page"]
+
+Pixels = NDArray[np.uint8]
+Floats = NDArray[np.float32]
+Marks = NDArray[np.bool_]
+Box = tuple[int, int, int, int]
+
+_MM_PER_INCH = 25.4
+# Coarser scans get finer strokes, whose edges lie between their pixels.
+_STROKES_PPI, _FINE_ENOUGH_PPI, _COARSEST_PPI = 300.0, 220.0, 90.0
+# Paper, and how colour goes over strokes, hold nothing fine (FINDINGS, "Scans").
+_PAPER_PPI, _PAPER_QUALITY = 100.0, 45
+_COLOURS_PPI, _COLOURS_QUALITY = 100.0, 25
+# Paper is taken from so far off the strokes: 5 pixels are two to each side.
+_OFF_STROKES_PX = 5
+# What goes back to pictures, by squares of that side; as many of all, and it stays one picture.
+_SQUARE_MM, _MOST_PICTURE = 5.0, 0.6
+# Strokes go on for a little under the pictures, so that no seam shows where they are cut.
+_UNDER_EDGE_PX = 3
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PictureFineness:
+    """Of whatever stays picture on a page. quality: of JPEG, 1 to 100."""
+
+    ppi: float
+    quality: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Page:
+    """light: at the fineness of strokes, `ppi`; each of the pixels has become `scale` a side."""
+
+    pixels: Pixels
+    light: Floats
+    scale: int
+    ppi: float
+
+    @property
+    def size_px(self) -> tuple[int, int]:
+        return self.light.shape[1], self.light.shape[0]
+
+    def of_mm(self, length: float) -> int:
+        """In pixels of strokes; whole ones of what was scanned."""
+        return self.scale * max(4, round(length / _MM_PER_INCH * self.ppi / self.scale))
+
+    def size_at(self, ppi: float) -> tuple[int, int]:
+        """Width and height in pixels, no finer than it was scanned."""
+        share = min(1.0, ppi * self.scale / self.ppi)
+        height, width = self.pixels.shape[:2]
+        return max(1, round(width * share)), max(1, round(height * share))
+
+    def within(self, box: Box) -> Pixels:
+        """What was scanned there. box: in pixels of strokes."""
+        left, top, right, low = (side // self.scale for side in box)
+        return np.ascontiguousarray(self.pixels[top:low, left:right])
+
+
+def split_page(
+    pixels: Pixels, ppi: float, pictures: PictureFineness, *, may_be_jbig2: bool
+) -> LayeredPicture | None:
+    """The page in layers; None where too much of it is picture, or it is too coarse.
+
+    pixels: (height, width) or (height, width, 3) uint8, at `ppi`. Every square of 5 mm is read
+    afterwards, and goes back to a picture if its strokes, sharpness or colours differ.
+    """
+    if ppi < _COARSEST_PPI or min(pixels.shape[:2]) < _SQUARE_MM / _MM_PER_INCH * ppi:
+        return None
+    page = _prepared(pixels, ppi)
+    paper_level = paper_light(page.light, page.ppi)
+    strokes = find_ink(page.light, paper_level, noise_of(page.light, paper_level))
+    side = page.of_mm(ZONE_MM)
+    zones = picture_zones(page.light, paper_level, strokes, (side, page.scale), page.ppi)
+    boxes = _boxes(zones, side, page)
+    if _share(boxes, page) > _MOST_PICTURE:
+        return None
+    paper = _code_paper(page, strokes, boxes)
+    for box in boxes:
+        _clear(strokes, box, page)
+    colour = _code_colour(page, strokes, paper)
+    square = page.of_mm(_SQUARE_MM)
+    shown = laid_over(stretched(decode_coded(paper), page.size_px), strokes, colour)
+    for left, top, right, low in boxes:
+        shown[top:low, left:right] = stretched(
+            page.within((left, top, right, low)), (right - left, low - top)
+        )
+    shape = -(-page.size_px[1] // square), -(-page.size_px[0] // square)
+    failing = failing_places(pixels, shown, ppi, shape)
+    undone = _boxes(failing, square, page)
+    if _share((*boxes, *undone), page) > _MOST_PICTURE:
+        return None
+    for box in undone:
+        _clear(strokes, box, page)
+    inks = (_ink(strokes, colour, may_be_jbig2=may_be_jbig2),) if strokes.any() else ()
+    return LayeredPicture(
+        paper=paper,
+        inks=inks,
+        patches=(
+            *(_patch(page, box, pictures, is_undone=False) for box in boxes),
+            *(_patch(page, box, pictures, is_undone=True) for box in undone),
+        ),
+        width_px=page.size_px[0],
+        height_px=page.size_px[1],
+    )
+
+
+def _prepared(pixels: Pixels, ppi: float) -> _Page:
+    scale = 1 if ppi >= _FINE_ENOUGH_PPI else max(1, round(_STROKES_PPI / ppi))
+    light = luma(pixels)
+    if scale > 1:
+        import pyvips
+
+        image = pyvips.Image.new_from_array(light).resize(scale, kernel="cubic")
+        light = np.ascontiguousarray(np.clip(image.numpy(), 0, 255), np.float32)
+    return _Page(pixels=pixels, light=light, scale=scale, ppi=ppi * scale)
+
+
+def _boxes(marks: Marks, side: int, page: _Page) -> tuple[Box, ...]:
+    """Squares of so many pixels a side, in rectangles cut to the page."""
+    width, height = page.size_px
+    return tuple(
+        (left * side, top * side, min(width, right * side), min(height, low * side))
+        for left, top, right, low in rectangles(marks)
+    )
+
+
+def _share(boxes: Sequence[Box], page: _Page) -> float:
+    area = sum((right - left) * (low - top) for left, top, right, low in boxes)
+    return area / (page.size_px[0] * page.size_px[1])
+
+
+def _clear(strokes: Marks, box: Box, page: _Page) -> None:
+    """No strokes under a picture, but for its edge."""
+    width, height = page.size_px
+    left, top, right, low = box
+    left, top = (side + _UNDER_EDGE_PX if side else 0 for side in (left, top))
+    right = right - _UNDER_EDGE_PX if right < width else width
+    low = low - _UNDER_EDGE_PX if low < height else height
+    strokes[top:low, left:right] = False
+
+
+def _code_paper(page: _Page, strokes: Marks, pictures: Sequence[Box]) -> CodedPicture:
+    covered = highest(strokes.astype(np.float32), _OFF_STROKES_PX) > 0
+    for left, top, right, low in pictures:
+        covered[top:low, left:right] = True
+    covered = np.ascontiguousarray(covered[:: page.scale, :: page.scale])
+    return _jpeg(bare_paper(page.pixels, covered, page.size_at(_PAPER_PPI)), _PAPER_QUALITY)
+
+
+def _code_colour(
+    page: _Page, strokes: Marks, paper: CodedPicture
+) -> tuple[int, ...] | CodedPicture:
+    colours, is_inked = ink_colours(
+        page.pixels, strokes, page.light, decode_coded(paper), page.size_at(_COLOURS_PPI)
+    )
+    return only_colour(colours, is_inked) or _jpeg(colours, _COLOURS_QUALITY)
+
+
+def _jpeg(pixels: Pixels, quality: int) -> CodedPicture:
+    return CodedPicture(
+        coding=Coding.JPEG,
+        data=encode_jpeg(pixels, quality=quality, chroma=Chroma.HALVED),
+        width_px=pixels.shape[1],
+        height_px=pixels.shape[0],
+        colours=1 if pixels.ndim == 2 else 3,
+        bits=8,
+    )
+
+
+def _ink(strokes: Marks, colour: tuple[int, ...] | CodedPicture, *, may_be_jbig2: bool) -> Ink:
+    lines = np.where(strokes, 0, 255).astype(np.uint8)
+    return Ink(strokes=encode_lines(lines, may_be_jbig2=may_be_jbig2), colour=colour)
+
+
+def _patch(page: _Page, box: Box, fineness: PictureFineness, *, is_undone: bool) -> Patch:
+    pixels = page.within(box)
+    share = min(1.0, fineness.ppi * page.scale / page.ppi)
+    size = max(1, round(pixels.shape[1] * share)), max(1, round(pixels.shape[0] * share))
+    small = resample(pixels, size)
+    coded = encode(small, quality=fineness.quality, floor=0, is_page_scan=True, was_lossy=True)
+    return Patch(box_px=box, picture=coded, is_undone=is_undone)
