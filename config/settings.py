@@ -31,6 +31,7 @@ INSTALLED_APPS = [
     "web.accounts",
     "web.presets",
     "web.satchels",
+    "web.intake",
 ]
 
 MIDDLEWARE = [
@@ -126,6 +127,9 @@ SPECTACULAR_SETTINGS = {
         "SwitchEnum": list(Switch),
         "DocumentStateEnum": "web.satchels.models.DocumentState",
         "CopyStateEnum": "web.satchels.models.CopyState",
+        "ScanStateEnum": "web.intake.models.ScanState",
+        "PaperSourceEnum": ["glass", "feeder"],
+        "ColourModeEnum": ["colour", "grey", "two-tone"],
     },
 }
 
@@ -159,6 +163,14 @@ CODINGS_PATH = VAR / "codings.sqlite3"
 CODINGS_LIMIT_BYTES = int(os.environ.get("GREEN_SATCHEL_CODINGS_BYTES", "2000000000"))
 # Trials after weighing, so that estimates are narrow and a limit can be met; they use idle cores.
 HAS_TRIALS = os.environ.get("GREEN_SATCHEL_TRIALS", "1") == "1"
+# Names and eSCL roots of network scanners, as "Office=http://10.0.0.7/eSCL;Archive=http://...". No
+# visitor can name another.
+SCANNERS = dict(
+    one.split("=", 1)
+    for one in os.environ.get("GREEN_SATCHEL_SCANNERS", "").split(";")
+    if "=" in one
+)
+INTAKE_PAGES_LIMIT = 300
 LINK_DAYS = 14
 KEPT_DAYS = int(os.environ.get("GREEN_SATCHEL_KEPT_DAYS", "30"))
 

@@ -11,6 +11,7 @@ urlpatterns = [
     path("api/", include("web.accounts.urls")),
     path("api/", include("web.presets.urls")),
     path("api/", include("web.satchels.urls")),
+    path("api/", include("web.intake.urls")),
     path("hand-over/<str:token>", take_over, name="hand-over"),
     re_path(r"^(?!api/|static/).*$", show_page, name="page"),
 ]

@@ -12,6 +12,8 @@ from types import FrameType
 from demo.files import make_demo_files
 
 _WORKERS = 2
+# Somebody puts paper into the stand-in scanner's feeder again.
+_REFILL_S = 15
 _ASKED_EVERY_S = 0.5
 _PATIENCE_S = 8
 
@@ -32,6 +34,12 @@ def main() -> int:
     subprocess.run([*manage, "make_demo", *map(str, files)], env=environment, cwd=root, check=True)
     gunicorn = [sys.executable, "-m", "gunicorn", "config.wsgi", "--bind", f"127.0.0.1:{port}"]
     commands = [[*gunicorn, "--workers=1", "--threads=8", "--timeout=120", "--log-level=warning"]]
+    scanner_port = str(int(port) + 10)
+    environment["GREEN_SATCHEL_SCANNERS"] = (
+        f"Station office scanner=http://127.0.0.1:{scanner_port}/eSCL"
+    )
+    stand_in = [sys.executable, "-m", "demo.scanner", "--port", scanner_port]
+    commands.append([*stand_in, "--sheets=6", f"--refill={_REFILL_S}"])
     commands += [[*manage, "work", "--interval=0.3", "--no-startup-delay"]] * _WORKERS
     print(f"Green Satchel: http://127.0.0.1:{port}  (Ctrl-C stops it)", flush=True)
     return _run_together(commands, environment, root)

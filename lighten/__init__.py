@@ -8,15 +8,17 @@ What is named here is all that the application and the command may use.
 from lighten.contract import FileKind, Offers, Switch
 from lighten.errors import BadPresetError, DoesNotFitError, LightenError
 from lighten.extras import EXTRAS, SAFE_EXTRAS, Extra
-from lighten.gathering import Gathered, PageSize, gather
+from lighten.gathering import Gathered, PageLook, PageSize, gather, look_at_page
 from lighten.limits import Carrier, Limit, message_bytes, read_limit
 from lighten.making import (
     FitOrder,
+    LaidApart,
     Made,
     Naming,
     Order,
     Piece,
     copy_ending,
+    lay_page_apart,
     make,
     make_copy,
     make_proved_copy,
@@ -122,6 +124,7 @@ __all__ = [
     "FitRules",
     "FontTreatment",
     "Gathered",
+    "LaidApart",
     "LightenError",
     "Limit",
     "Made",
@@ -129,6 +132,7 @@ __all__ = [
     "Offers",
     "Order",
     "Outcome",
+    "PageLook",
     "PageProof",
     "PageSize",
     "Part",
@@ -169,6 +173,8 @@ __all__ = [
     "format_of",
     "gather",
     "keep_workers",
+    "lay_page_apart",
+    "look_at_page",
     "made_as_json",
     "make",
     "make_copy",

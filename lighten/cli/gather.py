@@ -35,7 +35,7 @@ from lighten.cli.printing import (
     size_text,
 )
 
-__all__ = ["gather_pictures"]
+__all__ = ["gather_pictures", "put_together"]
 
 _GATHERING_SHARE, _WEIGHED_SHARE = 0.4, 0.5
 
@@ -46,7 +46,8 @@ def gather_pictures(options: argparse.Namespace) -> int:
     entry: dict[str, Any] = {"document": None, "pages": None, "error": None}
     try:
         with keep_workers(), progress_bar(options.out.name) as progress:
-            gathered, told = _gather(options, progress)
+            sources = [Source(path=path) for path in options.pictures]
+            gathered, told = put_together(options, sources, progress)
         entry |= {"document": str(options.out), "pages": gathered.pages, **told}
         entry["bytes"] = options.out.stat().st_size
         entry["pictures_bytes"] = sum(path.stat().st_size for path in options.pictures)
@@ -82,16 +83,20 @@ def _say(entry: dict[str, Any], *, as_json: bool) -> None:
             print(f"  {remark}")
 
 
-def _gather(options: argparse.Namespace, progress: Progress) -> tuple[Gathered, dict[str, Any]]:
-    """The document where it was asked for, and what came of making it lighter, if that was."""
+def put_together(
+    options: argparse.Namespace, sources: list[Source], progress: Progress
+) -> tuple[Gathered, dict[str, Any]]:
+    """The document where it was asked for, and what came of making it lighter, if that was.
+
+    Raises: FileExistsError; as `gather` and `make`.
+    """
     out: Path = options.out
     is_picture = out.exists() and any(
-        path.exists() and out.samefile(path) for path in options.pictures
+        one.path.exists() and out.samefile(one.path) for one in sources
     )
     if out.exists() and (is_picture or not options.force):
         raise FileExistsError(out)
     out.parent.mkdir(parents=True, exist_ok=True)
-    sources = [Source(path=path) for path in options.pictures]
     with tempfile.TemporaryDirectory(dir=out.parent, prefix=".gathering-") as folder:
         whole = Path(folder) / out.name
         order = _order(options)

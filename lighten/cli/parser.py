@@ -25,6 +25,13 @@ from lighten.cli.weigh import weigh_files
 
 __all__ = ["command_parser"]
 
+# The usual one first.
+_SCAN_CHOICES = {
+    "source": ("glass", "feeder"),
+    "size": ("a4", "a5", "letter", "legal", "all"),
+    "colours": ("colour", "grey", "two-tone"),
+}
+
 
 def command_parser() -> argparse.ArgumentParser:
     """All verbs with their options; `command` is what carries one out."""
@@ -111,13 +118,10 @@ def command_parser() -> argparse.ArgumentParser:
         metavar="N:90",
         help="turn page N with the clock by 90, 180 or 270 degrees",
     )
-    lighter = gather.add_mutually_exclusive_group()
-    lighter.add_argument(
-        "--preset", type=_preset, metavar="NAME", help="made lighter so (default: as they are)"
-    )
-    lighter.add_argument("--limit", type=_limit, metavar="SIZE", help="as for lighten")
-    gather.add_argument("--force", action="store_true", help="replace what is there")
+    _add_lightness(gather)
     gather.set_defaults(command=gather_pictures)
+
+    scan = _add_scan(commands)
 
     prove = commands.add_parser("prove", help="hold a copy against its original, whoever made it")
     prove.add_argument("original", type=Path, metavar="ORIGINAL")
@@ -135,9 +139,34 @@ def command_parser() -> argparse.ArgumentParser:
         "--export", type=_preset, metavar="NAME", help="print one as a file for --preset-file"
     )
     presets.set_defaults(command=list_presets)
-    for command in (weigh_, estimate_, lighten, gather, prove, presets):
+    for command in (weigh_, estimate_, lighten, gather, scan, prove, presets):
         command.add_argument("--json", action="store_true", help="print JSON")
     return parser
+
+
+def _add_scan(
+    commands: "argparse._SubParsersAction[argparse.ArgumentParser]",
+) -> argparse.ArgumentParser:
+    scan = commands.add_parser("scan", help="take pages in from a network scanner, to one PDF")
+    scan.add_argument(
+        "--scanner", required=True, metavar="URL", help="its eSCL root, as http://10.0.0.7/eSCL"
+    )
+    scan.add_argument("--out", type=Path, required=True, metavar="FILE.pdf")
+    for name, choices in _SCAN_CHOICES.items():
+        scan.add_argument(f"--{name}", choices=choices, default=choices[0])
+    scan.add_argument("--ppi", type=int, default=300, help="(default %(default)s)")
+    scan.add_argument("--both-sides", action="store_true", help="of sheets in the feeder")
+    _add_lightness(scan)
+    # Pages are as large as they were scanned.
+    scan.set_defaults(command=_scan, page=PageSize.SCANNED, turn=[])
+    return scan
+
+
+def _scan(options: argparse.Namespace) -> int:
+    """The network's library is loaded for that verb only."""
+    from lighten.cli.scan import scan_pages
+
+    return scan_pages(options)
 
 
 def _turn(told: str) -> tuple[int, int]:
@@ -147,6 +176,15 @@ def _turn(told: str) -> tuple[int, int]:
         return int(page), int(degrees)
     except ValueError:
         raise argparse.ArgumentTypeError(f"{told}: write it as 3:90") from None
+
+
+def _add_lightness(command: argparse.ArgumentParser) -> None:
+    lighter = command.add_mutually_exclusive_group()
+    lighter.add_argument(
+        "--preset", type=_preset, metavar="NAME", help="made lighter so (default: as they are)"
+    )
+    lighter.add_argument("--limit", type=_limit, metavar="SIZE", help="as for lighten")
+    command.add_argument("--force", action="store_true", help="replace what is there")
 
 
 def _add_presets(command: argparse.ArgumentParser) -> argparse._MutuallyExclusiveGroup:

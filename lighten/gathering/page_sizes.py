@@ -16,9 +16,10 @@ _POINTS_PER_INCH = 72.0
 
 
 class PageSize(StrEnum):
-    """What a page is as large as: the picture on it, or paper."""
+    """What a page is as large as: the picture on it, what was scanned, or paper."""
 
     OWN = "own"
+    SCANNED = "scanned"
     A4 = "a4"
     LETTER = "letter"
 
@@ -34,9 +35,9 @@ class Placed:
 def placed_on(page: PageSize, own_pt: tuple[float, float], size_px: tuple[int, int]) -> Placed:
     """A picture in the middle of its page, as large as margins allow; paper is turned to it.
 
-    own_pt, size_px: of the picture, the right way up.
+    own_pt, size_px: of the picture, the right way up; own_pt as it is to be shown.
     """
-    if page is PageSize.OWN:
+    if page in (PageSize.OWN, PageSize.SCANNED):
         width, height = own_pt
         return Placed(page_pt=own_pt, box_pt=(0.0, 0.0, width, height))
     short, long = _PAPER_PT[page]

@@ -8,7 +8,7 @@ from lighten.codecs.flate import Effort
 from lighten.errors import UnreadableFileError
 from lighten.formats.pdf.pictures.put_pictures import new_picture
 from lighten.formats.picture.open_file import open_picture
-from lighten.formats.picture.weigh import shown_pt
+from lighten.formats.picture.weigh import scanned_pt, shown_pt
 from lighten.gathering.page_sizes import PageSize, placed_on
 from lighten.gathering.turns import UPRIGHT, Turn, is_on_its_side, turned
 from lighten.pictures.coded import CodedPicture
@@ -61,7 +61,8 @@ class PicturePages:
         self._pdf.save(out, object_stream_mode=pikepdf.ObjectStreamMode.generate)
 
     def _show(self, stream: pikepdf.Stream, file: PictureFile, turn: Turn) -> None:
-        size_px, own_pt = (file.width_px, file.height_px), shown_pt(file)
+        size_px = file.width_px, file.height_px
+        own_pt = scanned_pt(file) if self._page is PageSize.SCANNED else shown_pt(file)
         if is_on_its_side(turn):
             size_px, own_pt = (size_px[1], size_px[0]), (own_pt[1], own_pt[0])
         placed = placed_on(self._page, own_pt, size_px)

@@ -1,6 +1,7 @@
 """From an order to what was made: weigh, try, plan, write, prove, go back where a proof fails."""
 
 from lighten.making.draw_thumbnails import name_of_part, thumbnail_name, write_thumbnails
+from lighten.making.lay_page_apart import LaidApart, lay_page_apart
 from lighten.making.make import copy_ending, make, plan_order, weigh
 from lighten.making.make_copy import make_copy
 from lighten.making.make_proved_copy import make_proved_copy
@@ -10,11 +11,13 @@ from lighten.making.split_pages import name_pieces, split_copy
 
 __all__ = [
     "FitOrder",
+    "LaidApart",
     "Made",
     "Naming",
     "Order",
     "Piece",
     "copy_ending",
+    "lay_page_apart",
     "make",
     "make_copy",
     "make_proved_copy",

@@ -10,7 +10,7 @@ import resource
 import sys
 import time
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import asdict, replace
 from pathlib import Path
 from typing import Any
 
@@ -30,6 +30,8 @@ from lighten import (
     error_as_json,
     exceptions_from_json,
     gather,
+    lay_page_apart,
+    look_at_page,
     made_as_json,
     make,
     plan_order,
@@ -121,6 +123,22 @@ def _gather(job: Job, out: Path, progress: Progress) -> tuple[str, ...]:
     return tuple(f"{name}: {remark}" for name, remark in gathered.remarks.items())
 
 
+def _take_in(job: Job) -> Any:
+    """A page that came: first what it is, told at once, then what it would be in layers."""
+    source, folder = _source(job), Path(job["thumbnails"]).parent
+    look = look_at_page(source, folder / "small.png")
+    _say(progress=0.1, doing="", seconds_left=None, partial=asdict(look))
+    laid = lay_page_apart(source, folder, cache=_cache(job))
+    return {
+        "size_bytes": laid.size_bytes,
+        "is_layered": laid.is_layered,
+        "reason": laid.reason,
+        "verdict": laid.verdict,
+        "score": laid.score,
+        "has_place": laid.as_it_came is not None,
+    }
+
+
 def _draw(job: Job) -> Any:
     sheet = sheet_from_json(job["sheet"])
     return write_thumbnails(_source(job), sheet, [job["part"]], Path(job["thumbnails"]))
@@ -197,6 +215,7 @@ _WORK: dict[str, Callable[[Job], Any]] = {
     "weigh": _weigh,
     "try": _try,
     "draw": _draw,
+    "take-in": _take_in,
     "lighten": _lighten,
     "prove": _prove,
     "view": _view,

@@ -10,18 +10,31 @@ import sys
 import threading
 import time
 from collections.abc import Callable
-from typing import IO, TYPE_CHECKING, Any, NamedTuple
+from pathlib import Path
+from typing import IO, Any, NamedTuple, Protocol
 
 from django.conf import settings
 
 from lighten import LightenError
 
-if TYPE_CHECKING:
-    from web.satchels.models import Document
-
 __all__ = ["JobCancelledError", "JobFailedError", "Step", "end_job", "run_job", "start_job"]
 
 _ASKED_EVERY_S = 0.5
+
+
+class Worked(Protocol):
+    """What a job works on: a file with a name, and a folder for what is made of it."""
+
+    name: str
+    password: str
+
+    @property
+    def file(self) -> Any:
+        """With its `path`."""
+
+    @property
+    def folder_path(self) -> Path:
+        """Of what is made of it."""
 
 
 class Step(NamedTuple):
@@ -45,7 +58,7 @@ class JobCancelledError(Exception):
 
 
 def run_job(
-    document: "Document",
+    document: Worked,
     work: str,
     *,
     on_progress: Callable[[Step], None] = lambda _step: None,
@@ -67,7 +80,7 @@ def run_job(
         end_job(process)
 
 
-def start_job(document: "Document", work: str, **details: Any) -> "subprocess.Popen[bytes]":
+def start_job(document: Worked, work: str, **details: Any) -> "subprocess.Popen[bytes]":
     """A process of its own that has been told what to do; its standard input stays open."""
     job = {
         "work": work,

@@ -126,6 +126,10 @@ class DocumentState(models.TextChoices):
         return (cls.WAITING, cls.WEIGHING)
 
 
+# Of a document that is still to be put together.
+_PAGES = "pages-taken-in"
+
+
 def _original_path(document: "Document", _name: str) -> str:
     """Nothing of the sender's name reaches the file system."""
     return f"{document.satchel_id}/{document.id}/original"
@@ -141,7 +145,8 @@ class Document(UnderWay):
     `lighten.treatment_to_json` stores them.
     password: of a locked file; it goes with the document.
     gathering: null, or what the original is still to be made from: "documents", the pictures by
-    their ids in order, "page" as `lighten.PageSize`, and "turns" by the number of a page.
+    their ids in order, or "pages", files of its own with their names; "page" as
+    `lighten.PageSize`, and "turns" by the number of a page.
     """
 
     State = DocumentState
@@ -190,6 +195,12 @@ class Document(UnderWay):
         """
         if self.gathering is None:
             return []
+        if "pages" in self.gathering:
+            folder = self.folder_path / _PAGES
+            return [
+                {"path": str(folder / page["file"]), "name": page["name"]}
+                for page in self.gathering["pages"]
+            ]
         pictures = {str(one.pk): one for one in self.satchel.documents.all()}
         try:
             ordered = [pictures[document_id] for document_id in self.gathering["documents"]]
@@ -236,6 +247,28 @@ class Document(UnderWay):
         document.save()
         return document
 
+    @classmethod
+    def of_pages(
+        cls, satchel: Satchel, pages: list[tuple[Path, str]], name: str, turns: dict[str, int]
+    ) -> "Document":
+        """A document whose original is made, when it is weighed, from pages that were taken in.
+
+        pages: their files, which are copied, and their names, in order.
+        """
+        document = cls(
+            satchel=satchel, name=name, size_bytes=sum(path.stat().st_size for path, _ in pages)
+        )
+        document.file = _original_path(document, "")
+        folder = document.folder_path / _PAGES
+        folder.mkdir(parents=True)
+        told = []
+        for number, (path, page_name) in enumerate(pages):
+            shutil.copyfile(path, folder / str(number))
+            told.append({"file": str(number), "name": page_name})
+        document.gathering = {"pages": told, "page": "scanned", "turns": turns}
+        document.save()
+        return document
+
     def begin_weighing(self) -> bool:
         """Claim the document; False if somebody else has, or it is gone."""
         return bool(
@@ -245,6 +278,7 @@ class Document(UnderWay):
         )
 
     def finish_weighing(self, sheet: dict[str, Any], savings: dict[str, int]) -> None:
+        shutil.rmtree(self.folder_path / _PAGES, ignore_errors=True)
         Document.objects.filter(pk=self.pk).update(
             state=self.State.WEIGHED,
             progress=1,

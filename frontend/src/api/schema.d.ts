@@ -300,6 +300,179 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/intake-pages/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Turn it, take it out, put it back. */
+        patch: operations["intake_pages_partial_update"];
+        trace?: never;
+    };
+    "/api/intake-pages/{id}/small": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A small picture of it. */
+        get: operations["intake_pages_small_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intake-pages/{id}/worst": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where it would differ most in layers, as it came or as it would be. */
+        get: operations["intake_pages_worst_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intakes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of the account, the last first. */
+        get: operations["intakes_list"];
+        put?: never;
+        /** @description Pages on hand that are to become a document. */
+        post: operations["intakes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intakes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Pages on hand that are to become a document. */
+        get: operations["intakes_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description Pages on hand that are to become a document. */
+        delete: operations["intakes_destroy"];
+        options?: never;
+        head?: never;
+        /** @description Pages on hand that are to become a document. */
+        patch: operations["intakes_partial_update"];
+        trace?: never;
+    };
+    "/api/intakes/{id}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A satchel with one document of the pages on hand. */
+        post: operations["intakes_keep_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intakes/{id}/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put the pages in another order. */
+        post: operations["intakes_order_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intakes/{id}/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A picture that becomes one more page. */
+        post: operations["intakes_pages_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intakes/{id}/scans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Have pages scanned; they arrive one after the other. */
+        post: operations["intakes_scans_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intakes/{id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Stop the scanner; what came stays. */
+        post: operations["intakes_stop_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/presets": {
         parameters: {
             query?: never;
@@ -593,6 +766,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scanners": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The scanners of this installation, asked what they can do. */
+        get: operations["scanners_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -685,6 +875,13 @@ export interface components {
          * @enum {string}
          */
         ColourEnum: "keep" | "rgb" | "grey" | "two-tone" | "256-colours" | "16-colours" | "exact-palette";
+        /**
+         * @description * `colour` - colour
+         *     * `grey` - grey
+         *     * `two-tone` - two-tone
+         * @enum {string}
+         */
+        ColourModeEnum: "colour" | "grey" | "two-tone";
         /**
          * @description bytes_message: what the copy weighs inside a mail message (RFC 2045).
          *
@@ -1020,6 +1217,44 @@ export interface components {
             readonly is_open: boolean;
             readonly downloads: number;
         };
+        /** @description pages: all, those taken out as well. scan: the last one, or null. */
+        Intake: {
+            /** Format: uuid */
+            readonly id: string;
+            name: string;
+            readonly pages: components["schemas"]["Page"][];
+            readonly scan: components["schemas"]["Scan"] | null;
+        };
+        /** @description pages: all, those taken out as well. scan: the last one, or null. */
+        IntakeRequest: {
+            name: string;
+        };
+        IntakeRow: {
+            /** Format: uuid */
+            readonly id: string;
+            name: string;
+            page_count: number;
+            /** Format: date-time */
+            readonly created_at: string;
+        };
+        KeepRequest: {
+            name: string;
+            /** @default true */
+            in_layers: boolean;
+        };
+        Kept: {
+            /** Format: uuid */
+            satchel: string;
+        };
+        Layers: {
+            size_bytes: number;
+            is_layered: boolean;
+            reason: string;
+            verdict: string | null;
+            /** Format: double */
+            score: number | null;
+            has_place: boolean;
+        };
         /** @description file_bytes: the heaviest file that fits, when a message carries it too. */
         Limit: {
             name: string;
@@ -1027,6 +1262,9 @@ export interface components {
             size_bytes: number;
             carrier: components["schemas"]["CarrierEnum"];
             file_bytes: number;
+        };
+        OrderRequest: {
+            pages: string[];
         };
         /** @description A preset of the person's own. name: what satchels and the command call it. */
         OwnPreset: {
@@ -1041,13 +1279,41 @@ export interface components {
             description?: string;
             treatment: components["schemas"]["TreatmentRequest"];
         };
+        /** @description is_blank, width_px, ppi: null until it has been looked at; layers: until tried. */
+        Page: {
+            /** Format: uuid */
+            readonly id: string;
+            readonly name: string;
+            readonly size_bytes: number;
+            /** Format: int64 */
+            turn?: number;
+            is_out?: boolean;
+            readonly is_blank: boolean | null;
+            /** Format: double */
+            readonly ppi: number | null;
+            readonly layers: components["schemas"]["Layers"] | null;
+            readonly error_message: string;
+        };
         /**
          * @description * `own` - own
+         *     * `scanned` - scanned
          *     * `a4` - a4
          *     * `letter` - letter
          * @enum {string}
          */
-        PageEnum: "own" | "a4" | "letter";
+        PageEnum: "own" | "scanned" | "a4" | "letter";
+        /** @description is_blank, width_px, ppi: null until it has been looked at; layers: until tried. */
+        PageRequest: {
+            /** Format: int64 */
+            turn?: number;
+            is_out?: boolean;
+        };
+        /**
+         * @description * `glass` - glass
+         *     * `feeder` - feeder
+         * @enum {string}
+         */
+        PaperSourceEnum: "glass" | "feeder";
         /** @description A kind of part, with what its parts together are called. */
         PartKind: {
             kind: components["schemas"]["PartKindEnum"];
@@ -1086,11 +1352,19 @@ export interface components {
                 [key: string]: components["schemas"]["ExceptionRequest"];
             };
         };
+        /** @description pages: all, those taken out as well. scan: the last one, or null. */
+        PatchedIntakeRequest: {
+            name?: string;
+        };
         /** @description A preset of the person's own. name: what satchels and the command call it. */
         PatchedOwnPresetRequest: {
             title?: string;
             description?: string;
             treatment?: components["schemas"]["TreatmentRequest"];
+        };
+        PatchedPageChangeRequest: {
+            turn?: components["schemas"]["TurnEnum"];
+            is_out?: boolean;
         };
         /**
          * @description A satchel on the bench.
@@ -1137,6 +1411,10 @@ export interface components {
             shown_pt: number[] | null;
             pages: number[];
             placements: number;
+        };
+        PictureRequest: {
+            /** Format: binary */
+            file: string;
         };
         /** @description What is done to pictures of a class; null where nothing is set. */
         PictureTreatment: {
@@ -1407,6 +1685,52 @@ export interface components {
             /** Format: date-time */
             readonly changed_at: string;
         };
+        Scan: {
+            /** Format: uuid */
+            readonly id: string;
+            scanner: string;
+            state?: components["schemas"]["ScanStateEnum"];
+            /** Format: double */
+            share?: number;
+            /** Format: int64 */
+            pages_came?: number;
+            message?: string;
+            are_backs?: boolean;
+        };
+        /** @description again: the page that is scanned once more. */
+        ScanRequestRequest: {
+            scanner: string;
+            source: components["schemas"]["PaperSourceEnum"];
+            /** @default a4 */
+            size: components["schemas"]["SizeEnum"];
+            /** @default 300 */
+            ppi: number;
+            /** @default colour */
+            colours: components["schemas"]["ColourModeEnum"];
+            /** @default false */
+            both_sides: boolean;
+            /** @default false */
+            are_backs: boolean;
+            /** Format: uuid */
+            again?: string | null;
+        };
+        /**
+         * @description * `waiting` - Waiting
+         *     * `scanning` - Scanning
+         *     * `done` - Done
+         *     * `stopped` - Stopped
+         *     * `failed` - Failed
+         * @enum {string}
+         */
+        ScanStateEnum: "waiting" | "scanning" | "done" | "stopped" | "failed";
+        /** @description sources: none where it does not answer, of which `message` tells. */
+        Scanner: {
+            name: string;
+            model: string;
+            state: string;
+            message: string;
+            sources: components["schemas"]["Source"][];
+        };
         /** @description username is null for a visitor. */
         Session: {
             username: string | null;
@@ -1443,6 +1767,15 @@ export interface components {
             cells: components["schemas"]["Cells"] | null;
             stray_name: components["schemas"]["StrayName"] | null;
         };
+        /**
+         * @description * `a4` - a4
+         *     * `a5` - a5
+         *     * `letter` - letter
+         *     * `legal` - legal
+         *     * `all` - all
+         * @enum {string}
+         */
+        SizeEnum: "a4" | "a5" | "letter" | "legal" | "all";
         /** @description Totals count documents that have a lighter copy at its weight, the others at their own. */
         Slip: {
             run: string;
@@ -1477,6 +1810,12 @@ export interface components {
             kinds: components["schemas"]["SlipKind"][];
             gone: string[];
             remarks: string[];
+        };
+        Source: {
+            name: components["schemas"]["PaperSourceEnum"];
+            ppi: number[];
+            colours: components["schemas"]["ColourModeEnum"][];
+            has_duplex: boolean;
         };
         /** @description Of a hidden or broken name of a workbook; see `lighten.weights.NameFacts`. */
         StrayName: {
@@ -1527,6 +1866,14 @@ export interface components {
             /** @default false */
             lightens_embedded: boolean;
         };
+        /**
+         * @description * `0` - 0
+         *     * `90` - 90
+         *     * `180` - 180
+         *     * `270` - 270
+         * @enum {integer}
+         */
+        TurnEnum: 0 | 90 | 180 | 270;
         /**
          * @description * `fixed` - fixed
          *     * `otsu` - otsu
@@ -2026,6 +2373,315 @@ export interface operations {
             };
         };
     };
+    intake_pages_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this page. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedPageChangeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Page"];
+                };
+            };
+        };
+    };
+    intake_pages_small_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this page. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+        };
+    };
+    intake_pages_worst_retrieve: {
+        parameters: {
+            query: {
+                side: "as-it-came" | "in-layers";
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this page. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+        };
+    };
+    intakes_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeRow"][];
+                };
+            };
+        };
+    };
+    intakes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IntakeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Intake"];
+                };
+            };
+        };
+    };
+    intakes_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this intake. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Intake"];
+                };
+            };
+        };
+    };
+    intakes_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this intake. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    intakes_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this intake. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedIntakeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Intake"];
+                };
+            };
+        };
+    };
+    intakes_keep_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this intake. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"];
+                };
+            };
+        };
+    };
+    intakes_order_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this intake. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Intake"];
+                };
+            };
+        };
+    };
+    intakes_pages_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this intake. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["PictureRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Page"];
+                };
+            };
+        };
+    };
+    intakes_scans_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this intake. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScanRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Intake"];
+                };
+            };
+        };
+    };
+    intakes_stop_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this intake. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Intake"];
+                };
+            };
+        };
+    };
     presets_create: {
         parameters: {
             query?: never;
@@ -2498,6 +3154,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Run"];
+                };
+            };
+        };
+    };
+    scanners_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Scanner"][];
                 };
             };
         };

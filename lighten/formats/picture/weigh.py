@@ -27,13 +27,15 @@ from lighten.weights import (
     with_structure,
 )
 
-__all__ = ["shown_pt", "weigh_picture"]
+__all__ = ["scanned_pt", "shown_pt", "weigh_picture"]
 
 _POINTS_PER_CM = 72 / 2.54
 # Stamps are what tags tell of scanned film, of icons, and where they mix up inches and centimetres;
 # at 150 ppi little would be left of them.
 _LEAST_TOLD_CM = 5.0
 _POINTS_PER_INCH = 72.0
+# Of an inch: what scanners scan at.
+_SCANNED_DOTS = 50.0, 2400.0
 
 
 def weigh_picture(source: Source, progress: Progress) -> WeightSheet:
@@ -87,6 +89,17 @@ def shown_pt(file: PictureFile) -> tuple[float, float]:
     """Width and height that it is taken to be shown at, in points, as it is stored."""
     placement, _ = _shown(file)
     return placement.width_pt, placement.height_pt
+
+
+def scanned_pt(file: PictureFile) -> tuple[float, float]:
+    """Width and height of what it was scanned from, as its file says; else as `shown_pt`."""
+    dots = _dots(file)
+    if dots is None or not all(_SCANNED_DOTS[0] <= one <= _SCANNED_DOTS[1] for one in dots):
+        return shown_pt(file)
+    return (
+        file.width_px / dots[0] * _POINTS_PER_INCH,
+        file.height_px / dots[1] * _POINTS_PER_INCH,
+    )
 
 
 def _shown(file: PictureFile) -> tuple[Placement, bool]:

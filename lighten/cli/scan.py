@@ -1,0 +1,91 @@
+"""The verb scan: pages from a network scanner to one PDF, as they are or as light as asked."""
+
+import argparse
+import json
+import sys
+import tempfile
+import time
+from pathlib import Path
+from typing import Any
+
+from lighten import LightenError, Source, error_as_json, keep_workers, share_of
+from lighten.cli.gather import put_together
+from lighten.cli.printing import DONE, SOME_FAILED, progress_bar, size_text
+from scanners import ColourMode, PaperSize, PaperSource, Scanner, ScannerError, ScanSettings
+
+__all__ = ["scan_pages"]
+
+_SUFFIXES = {"image/jpeg": ".jpg", "image/png": ".png"}
+_SCANNING_SHARE = 0.6
+
+
+def scan_pages(options: argparse.Namespace) -> int:
+    """One PDF of all pages that come; those that came stay when the scanner fails."""
+    started = time.monotonic()
+    entry: dict[str, Any] = {"document": None, "pages": 0, "error": None}
+    try:
+        if options.out.exists() and not options.force:
+            raise FileExistsError(options.out)  # noqa: TRY301 - before any paper is drawn in
+        options.out.parent.mkdir(parents=True, exist_ok=True)
+        with tempfile.TemporaryDirectory(dir=options.out.parent, prefix=".scanning-") as folder:
+            pages, error = _scan(options, Path(folder))
+            entry["error"] = error
+            if pages:
+                entry |= _put_together(options, pages)
+    except LightenError as error:
+        entry["error"] = error_as_json(error)
+    except FileExistsError:
+        message = f"{options.out}: is there already. Use --force to replace it."
+        entry["error"] = {"code": "exists", "message": message}
+    except OSError as error:
+        message = f"{options.out.name}: cannot be written ({error.strerror})."
+        entry["error"] = {"code": "not_written", "message": message}
+    entry["seconds"] = round(time.monotonic() - started, 3)
+    _say(entry, as_json=options.json)
+    return DONE if entry["error"] is None else SOME_FAILED
+
+
+def _scan(options: argparse.Namespace, folder: Path) -> tuple[list[Source], dict[str, str] | None]:
+    """What came, and what went wrong, if anything."""
+    settings = ScanSettings(
+        source=PaperSource(options.source),
+        size=PaperSize(options.size),
+        ppi=options.ppi,
+        colours=ColourMode(options.colours),
+        both_sides=options.both_sides,
+    )
+    pages: list[Source] = []
+    try:
+        with Scanner(options.scanner) as scanner, progress_bar("scanning") as progress:
+            for number, page in enumerate(scanner.scan(settings), start=1):
+                path = folder / f"Page {number}{_SUFFIXES[page.media_type]}"
+                path.write_bytes(page.content)
+                pages.append(Source(path=path))
+                # Nobody knows how many there are.
+                progress(_SCANNING_SHARE * (1 - 0.8**number), f"page {number}")
+    except ScannerError as error:
+        return pages, {"code": f"scanner_{error.code}", "message": error.message}
+    return pages, None
+
+
+def _put_together(options: argparse.Namespace, pages: list[Source]) -> dict[str, Any]:
+    with keep_workers(), progress_bar(options.out.name) as progress:
+        gathered, told = put_together(options, pages, share_of(progress, 0, 1))
+    return {
+        "document": str(options.out),
+        "pages": gathered.pages,
+        "bytes": options.out.stat().st_size,
+        "scanned_bytes": sum(page.path.stat().st_size for page in pages),
+        **told,
+    }
+
+
+def _say(entry: dict[str, Any], *, as_json: bool) -> None:
+    if entry["error"]:
+        print(entry["error"]["message"], file=sys.stderr)
+    if as_json:
+        print(json.dumps(entry, indent=2))
+    elif entry["document"]:
+        sizes = f"{size_text(entry['scanned_bytes'])} as scanned, now {size_text(entry['bytes'])}"
+        verdict = f", {entry['verdict']}" if entry.get("verdict") else ""
+        print(f"{entry['document']}: {entry['pages']} pages, {sizes}{verdict}")
