@@ -179,7 +179,7 @@ class Scanner:
         whole = answer.headers.get("Content-Length", "")
         total = int(whole) if whole.isdecimal() else 0
         content = bytearray()
-        for piece in answer.iter_raw(_PIECE_BYTES):
+        for piece in answer.iter_bytes(_PIECE_BYTES):
             content += piece
             if max(len(content), total) > self._limits.page_bytes:
                 most = self._limits.page_bytes // 1_000_000
@@ -249,12 +249,14 @@ class Scanner:
         try:
             with self._client.stream(method, address, content=content, headers=headers) as answer:
                 body = bytearray()
-                for piece in answer.iter_raw(_PIECE_BYTES):
+                for piece in answer.iter_bytes(_PIECE_BYTES):
                     body += piece
                     if len(body) > _PIECE_BYTES * 16:
                         raise self._odd(answer)
                 return httpx.Response(
-                    answer.status_code, headers=answer.headers, content=bytes(body)
+                    answer.status_code,
+                    headers={"Location": answer.headers.get("Location", "")},
+                    content=bytes(body),
                 )
         except httpx.HTTPError as error:
             raise ScannerError(

@@ -2,6 +2,7 @@
 
 import json
 import time
+from collections.abc import Callable
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 
 from demo.scanner.answers import capabilities_xml, read_job, status_xml
@@ -16,13 +17,34 @@ _MOST_BODY_BYTES = 100_000
 _PIECES = 20
 
 
-def make_server(device: Device, port: int, *, page_s: float) -> ThreadingHTTPServer:
-    """A server on this machine alone; page_s: how long the lamp takes over a page."""
+def make_server(
+    device: Device, port: int, *, page_s: float, picture: Callable[[int, Job], bytes] | None = None
+) -> ThreadingHTTPServer:
+    """A server on this machine alone.
+
+    page_s: how long the lamp takes over a page. picture: of a side, from 0 on, other than paper
+    made by code.
+    """
 
     class Handler(_Handler):
         scanner, seconds = device, page_s
+        draw = staticmethod(picture or _drawn(device))
 
     return ThreadingHTTPServer(("127.0.0.1", port), Handler)
+
+
+def _drawn(device: Device) -> Callable[[int, Job], bytes]:
+    def draw(side: int, job: Job) -> bytes:
+        return picture_of(
+            side,
+            ppi=job.ppi,
+            size=job.size,
+            mode=job.mode,
+            media_type=job.media_type,
+            flaws=device.flaws,
+        )
+
+    return draw
 
 
 class _Handler(BaseHTTPRequestHandler):
@@ -31,6 +53,7 @@ class _Handler(BaseHTTPRequestHandler):
     protocol_version = "HTTP/1.1"
     scanner: Device
     seconds: float
+    draw: Callable[[int, Job], bytes]
 
     def do_GET(self) -> None:
         if self.path == f"{_ROOT}ScannerCapabilities":
@@ -83,14 +106,7 @@ class _Handler(BaseHTTPRequestHandler):
         if job is None or side is None:
             self._answer(404)
             return
-        content = picture_of(
-            side,
-            ppi=job.ppi,
-            size=job.size,
-            mode=job.mode,
-            media_type=job.media_type,
-            flaws=self.scanner.flaws,
-        )
+        content = type(self).draw(side, job)
         self.send_response(200)
         self.send_header("Content-Type", job.media_type)
         self.send_header("Content-Length", str(len(content)))

@@ -14,6 +14,11 @@ import { ErrorNote } from '../shared/ErrorNote';
 import classes from './Frame.module.css';
 import { Wordmark } from './Wordmark';
 
+const PLACES = [
+  { to: '/intake', label: 'Intake' },
+  { to: '/presets', label: 'Presets' },
+];
+
 /** What every page stands in: the head, and the sign-in for visitors. */
 export function Frame() {
   const session = useQuery(sessionQueries.current());
@@ -29,11 +34,19 @@ export function Frame() {
           <Wordmark />
         </Link>
         <nav className={classes.rest} aria-label="Account and presets">
-          {session.data?.username && (
-            <Button component={Link} to="/presets" variant="subtle" color="gray" size="compact-sm">
-              Presets
-            </Button>
-          )}
+          {session.data?.username &&
+            PLACES.map(({ to, label }) => (
+              <Button
+                key={to}
+                component={Link}
+                to={to}
+                variant="subtle"
+                color="gray"
+                size="compact-sm"
+              >
+                {label}
+              </Button>
+            ))}
           <SchemeSwitch />
           {session.data?.username && (
             <>

@@ -1,0 +1,2 @@
+export { Intake } from './Intake';
+export { IntakeStart } from './IntakeStart';

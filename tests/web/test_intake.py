@@ -1,0 +1,183 @@
+"""Paper taken in from a scanner that an administrator has set, until it is a document."""
+
+import io
+from pathlib import Path
+from typing import Any
+
+import pypdf
+from django.contrib.auth import get_user_model
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import override_settings
+from PIL import Image
+
+from tests.builders import as_jpeg
+from tests.core.pictures.scans.pages import print_page, scanned
+from tests.core.scanners.stand_in import StandIn
+from tests.web.cases import ApiCase
+from web.intake.models import Intake, Page
+from web.satchels.models import Document
+
+_SCAN = {"scanner": "Office", "source": "feeder"}
+
+
+class IntakeCase(ApiCase):
+    sheets: int = 2
+    jam_after: int | None = None
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.stand_in = StandIn(self, self.sheets, self.jam_after)
+        settings = override_settings(SCANNERS={"Office": self.stand_in.address})
+        settings.enable()
+        self.addCleanup(settings.disable)
+        self.intake = self.post("/api/intakes", {"name": "Ringing logs"})["id"]
+        self.path = f"/api/intakes/{self.intake}"
+
+    def scan(self, status: int = 201, **more: Any) -> Any:
+        return self.post(f"{self.path}/scans", {**_SCAN, **more}, status=status)
+
+    def now(self) -> Any:
+        return self.send("get", self.path)
+
+
+class Scanning(IntakeCase):
+    def test_pages_arrive_and_are_looked_at(self) -> None:
+        self.scan()
+        told = self.now()
+        self.assertEqual((told["scan"]["state"], told["scan"]["pages_came"]), ("done", 2))
+        page = told["pages"][0]
+        self.assertEqual((page["ppi"], page["is_blank"]), (300.0, False))
+        self.assertTrue(page["layers"]["is_layered"])
+        self.assertLess(page["layers"]["size_bytes"], page["size_bytes"] / 3)
+        for path in ("small", "worst?side=as-it-came", "worst?side=in-layers"):
+            answer = self.api.get(f"/api/intake-pages/{page['id']}/{path}")
+            self.assertEqual(answer["Content-Type"], "image/png", path)
+            Image.open(io.BytesIO(answer.getvalue())).verify()
+
+    def test_scanners_are_listed_by_what_they_can_and_not_by_address(self) -> None:
+        told = self.send("get", "/api/scanners")
+        self.assertEqual([one["name"] for one in told], ["Office"])
+        feeder = next(one for one in told[0]["sources"] if one["name"] == "feeder")
+        self.assertTrue(feeder["has_duplex"])
+        self.assertIn(300, feeder["ppi"])
+        self.assertNotIn("127.0.0.1", str(told))
+        with override_settings(SCANNERS={"Attic": "http://127.0.0.1:1/eSCL"}):
+            told = self.send("get", "/api/scanners")
+        self.assertEqual((told[0]["state"], told[0]["sources"]), ("unreachable", []))
+
+    def test_another_scanner_cannot_be_named(self) -> None:
+        told = self.scan(status=409, scanner="http://127.0.0.1:1/eSCL")
+        self.assertEqual(told["code"], "no_such_scanner")
+        self.assertEqual(self.scan(status=400, source="roof")["code"], "invalid")
+
+    def test_an_empty_feeder_is_said(self) -> None:
+        self.stand_in.device.load(0, None)
+        self.scan()
+        told = self.now()["scan"]
+        self.assertEqual(told["state"], "failed")
+        self.assertIn("no paper", told["message"])
+
+    def test_backs_come_between_their_fronts(self) -> None:
+        self.scan()
+        self.stand_in.device.load(2, None)
+        self.scan(are_backs=True)
+        pages = {str(page.pk): page for page in Page.objects.filter(intake=self.intake)}
+        order = [pages[page["id"]].name for page in self.now()["pages"]]
+        self.assertEqual(order, ["Page 1.jpg", "Page 4.jpg", "Page 2.jpg", "Page 3.jpg"])
+
+    def test_a_page_scanned_again_takes_the_place_of_the_old(self) -> None:
+        self.scan()
+        first = self.now()["pages"][0]["id"]
+        self.scan(source="glass", again=first)
+        told = self.now()["pages"]
+        self.assertEqual([page["is_out"] for page in told], [True, False, False])
+        self.assertEqual([page["name"] for page in told][:2], ["Page 1.jpg", "Page 3.jpg"])
+
+
+class Jam(IntakeCase):
+    sheets, jam_after = 4, 1
+
+    def test_what_came_stays(self) -> None:
+        self.scan()
+        told = self.now()
+        self.assertEqual((told["scan"]["state"], len(told["pages"])), ("failed", 1))
+        self.assertIn("stuck", told["scan"]["message"])
+        self.stand_in.device.load(1, None)
+        self.scan()
+        self.assertEqual(len(self.now()["pages"]), 2)
+
+
+class Pages(IntakeCase):
+    def add(self, content: bytes, name: str, *, status: int = 201) -> Any:
+        with self.captureOnCommitCallbacks(execute=True):
+            answer = self.api.post(
+                f"{self.path}/pages",
+                {"file": SimpleUploadedFile(name, content)},
+                format="multipart",
+            )
+        self.assertEqual(answer.status_code, status, getattr(answer, "data", ""))
+        return answer.json()
+
+    def setUp(self) -> None:
+        super().setUp()
+        picture = as_jpeg(scanned(print_page(60, 40)), 90, dpi=(300, 300))
+        self.ids = [self.add(picture, f"{name}.jpg")["id"] for name in "ab"]
+
+    def test_are_turned_put_in_order_taken_out_and_put_back(self) -> None:
+        self.send("patch", f"/api/intake-pages/{self.ids[0]}", {"turn": 90})
+        self.send("patch", f"/api/intake-pages/{self.ids[1]}", {"is_out": True})
+        self.post(f"{self.path}/order", {"pages": self.ids[::-1]}, status=200)
+        told = self.now()["pages"]
+        self.assertEqual([page["id"] for page in told], self.ids[::-1])
+        self.assertEqual(
+            [(page["turn"], page["is_out"]) for page in told], [(0, True), (90, False)]
+        )
+        self.send("patch", f"/api/intake-pages/{self.ids[1]}", {"is_out": False})
+        self.assertFalse(self.now()["pages"][0]["is_out"])
+        self.send("patch", f"/api/intake-pages/{self.ids[0]}", {"turn": 45}, status=400)
+
+    def test_become_a_document_as_large_as_their_paper_in_a_satchel_of_scan_stack(self) -> None:
+        self.send("patch", f"/api/intake-pages/{self.ids[1]}", {"turn": 90})
+        kept = self.post(f"{self.path}/keep", {"name": "Logs", "in_layers": True})
+        satchel = self.send("get", f"/api/satchels/{kept['satchel']}")
+        self.assertEqual((satchel["name"], satchel["preset"]), ("Logs", "scan-stack"))
+        told = satchel["documents"][0]
+        self.assertEqual((told["name"], told["state"], told["pages"]), ("Logs.pdf", "weighed", 2))
+        document = Document.objects.get(pk=told["id"])
+        self.assertFalse((document.folder_path / "pages-taken-in").exists())
+        pages = pypdf.PdfReader(io.BytesIO(document.file.read())).pages
+        sizes = [
+            tuple(round(float(side) / 72 * 25.4) for side in (*page.mediabox[2:],))
+            for page in pages
+        ]
+        self.assertEqual(sizes, [(60, 40), (40, 60)])
+        # They stay on hand.
+        self.assertEqual(len(self.now()["pages"]), 2)
+
+    def test_that_cannot_be_read_are_said_and_have_to_go_first(self) -> None:
+        bad = self.add(b"no picture", "c.jpg")["id"]
+        told = self.now()["pages"][-1]
+        self.assertIn("c.jpg", told["error_message"])
+        refused = self.post(f"{self.path}/keep", {"name": "a"}, status=409)
+        self.assertEqual(refused["code"], "unreadable")
+        self.send("patch", f"/api/intake-pages/{bad}", {"is_out": True})
+        self.post(f"{self.path}/keep", {"name": "a", "in_layers": False})
+
+    def test_of_others_are_not_there(self) -> None:
+        stranger = get_user_model().objects.create_user("stranger")
+        self.api.force_authenticate(stranger)
+        for path in (
+            self.path,
+            f"/api/intake-pages/{self.ids[0]}/small",
+            f"/api/intake-pages/{self.ids[0]}/worst?side=in-layers",
+        ):
+            self.assertEqual(self.api.get(path).status_code, 404, path)
+        self.send("patch", f"/api/intake-pages/{self.ids[0]}", {"is_out": True}, status=404)
+        self.assertEqual(self.send("get", "/api/intakes"), [])
+
+    def test_go_with_their_intake(self) -> None:
+        folder = Intake.objects.get(pk=self.intake).folder_path
+        self.assertTrue(any(Path(folder).iterdir()))
+        self.send("delete", self.path, status=204)
+        self.assertFalse(Path(folder).exists())
+        self.assertFalse(Page.objects.exists())
