@@ -14,7 +14,7 @@ from lighten.pictures.files import stored_picture
 from lighten.pictures.metadata.carried import exif_of
 from lighten.pictures.metadata.exif import exif_orientation
 from lighten.pictures.planes import luma
-from lighten.pictures.scans.find_ink import find_ink, noise_of
+from lighten.pictures.scans.find_ink import find_ink, noise_of, stroke_light
 from lighten.pictures.scans.paper import paper_light
 from lighten.source import Source
 
@@ -79,4 +79,7 @@ def is_blank(pixels: Pixels, ppi: float) -> bool:
     if min(light.shape, default=0) < margin:
         return False
     paper = paper_light(light, ppi)
-    return float(find_ink(light, paper, noise_of(light, paper)).mean()) < _MOST_DUST
+    return (
+        float(find_ink(light, stroke_light(light), paper, noise_of(light, paper)).mean())
+        < _MOST_DUST
+    )

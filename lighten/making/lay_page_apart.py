@@ -16,8 +16,8 @@ from lighten.source import Source, no_progress
 
 __all__ = ["LaidApart", "lay_page_apart"]
 
-# What is shown of the worst place: about two words across, as a screen shows them close.
-_PLACE_PT, _PLACE_DPI = (110.0, 44.0), 300.0
+# What is shown of the worst place: about a word across, as a screen shows them close.
+_PLACE_PT, _PLACE_DPI = (62.0, 52.0), 300.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -75,7 +75,7 @@ def lay_page_apart(picture: Source, folder: Path, *, cache: CodingCache | None =
 
 
 def _around(worst: Box | None, size_pt: tuple[float, float]) -> Box:
-    """A place about as large as two words, within the page."""
+    """A place about as large as a word, within the page."""
     width, height = size_pt
     across, down = min(_PLACE_PT[0], width), min(_PLACE_PT[1], height)
     left, low, right, high = worst or (0.0, 0.0, width, height)

@@ -18,6 +18,7 @@ from playwright.sync_api import Browser, Page, expect, sync_playwright
 from tests.core.formats.pdf.samples import report
 from tests.core.formats.picture.samples import camera_photo
 from tests.core.making.test_run_trials import album
+from tests.core.scanners.stand_in import StandIn
 from tests.web.cases import AT_ONCE
 
 _FLAGS = [
@@ -365,3 +366,30 @@ class Arrivals(BrowserCase):
         for sizes in ((10_000,), (1_000_000,)):
             with self.subTest(sizes=sizes):
                 self.assert_shown(self.files(*sizes))
+
+
+@tag("browser")
+class Paper(BrowserCase):
+    """Pages from a scanner to a document in layers."""
+
+    def test_is_scanned_put_in_order_and_kept_in_layers(self) -> None:
+        stand_in = StandIn(self, sheets=3)
+        settings = override_settings(SCANNERS={"Office": stand_in.address})
+        settings.enable()
+        self.addCleanup(settings.disable)
+        self.page.get_by_role("link", name="Intake").click()
+        self.page.get_by_role("button", name="Take paper in").click()
+        self.page.get_by_role("button", name="Scan", exact=True).click()
+        expect(self.page.get_by_text("3 pages on hand")).to_be_visible()
+        self.page.get_by_role("button", name="Take out blank: 1 page").click()
+        expect(self.page.get_by_text("2 pages on hand")).to_be_visible()
+        second = self.page.get_by_role("button", name="Page 2")
+        second.click()
+        before = self.page.locator("ol img").first.get_attribute("src")
+        second.press("Alt+ArrowLeft")
+        expect(self.page.locator("ol img").first).not_to_have_attribute("src", before or "")
+        expect(self.page.get_by_text(re.compile("^in layers, .* of 100"))).to_be_visible()
+        self.page.get_by_role("button", name="Put into a satchel").click()
+        row = self.page.get_by_role("listitem").filter(has_text=".pdf")
+        expect(row.get_by_text("PDF, 2 pages")).to_be_visible()
+        expect(self.page.get_by_role("radio", name=re.compile("^Scan stack"))).to_be_checked()

@@ -6,7 +6,7 @@ from numpy.typing import NDArray
 from lighten.compiled import compiled
 from lighten.pictures.planes import blurred, gaussian, lowest
 
-__all__ = ["find_ink", "noise_of"]
+__all__ = ["find_ink", "noise_of", "stroke_light"]
 
 Floats = NDArray[np.float32]
 Marks = NDArray[np.bool_]
@@ -20,13 +20,17 @@ _CORE_PX = 5
 _SMOOTH = gaussian(0.7)
 
 
-def find_ink(light: Floats, paper: Floats, noise: float) -> Marks:
+def stroke_light(light: Floats) -> Floats:
+    """How light the stroke is that each pixel would belong to: the darkest near it, grain aside."""
+    return lowest(blurred(light, _SMOOTH), _CORE_PX)
+
+
+def find_ink(light: Floats, core: Floats, paper: Floats, noise: float) -> Marks:
     """True where there is ink: nearer to the stroke's own darkness than to the paper.
 
-    light, paper: (height, width), 0 to 255. The cut in the middle keeps strokes as wide as they
-    are, whether black or pencil.
+    light, paper: (height, width), 0 to 255; core: see `stroke_light`. The cut in the middle keeps
+    strokes as wide as they are, whether black or pencil.
     """
-    core = lowest(blurred(light, _SMOOTH), _CORE_PX)
     out = np.empty(light.shape, np.bool_)
     _mark(light, paper, core, _least_contrast(noise), out)
     return out

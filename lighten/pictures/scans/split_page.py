@@ -15,7 +15,7 @@ from lighten.pictures.planes import highest, luma
 from lighten.pictures.resample import resample
 from lighten.pictures.scans.compose import laid_over, stretched
 from lighten.pictures.scans.failing_places import failing_places
-from lighten.pictures.scans.find_ink import find_ink, noise_of
+from lighten.pictures.scans.find_ink import find_ink, noise_of, stroke_light
 from lighten.pictures.scans.ink_colours import ink_colours, only_colour
 from lighten.pictures.scans.paper import bare_paper, paper_light
 from lighten.pictures.scans.picture_zones import ZONE_MM, picture_zones
@@ -91,7 +91,8 @@ def split_page(
         return None
     page = _prepared(pixels, ppi)
     paper_level = paper_light(page.light, page.ppi)
-    strokes = find_ink(page.light, paper_level, noise_of(page.light, paper_level))
+    core = stroke_light(page.light)
+    strokes = find_ink(page.light, core, paper_level, noise_of(page.light, paper_level))
     side = page.of_mm(ZONE_MM)
     zones = picture_zones(page.light, paper_level, strokes, (side, page.scale), page.ppi)
     boxes = _boxes(zones, side, page)
@@ -100,7 +101,7 @@ def split_page(
     paper = _code_paper(page, strokes, boxes)
     for box in boxes:
         _clear(strokes, box, page)
-    colour = _code_colour(page, strokes, paper)
+    colour = _code_colour(page, strokes, core)
     square = page.of_mm(_SQUARE_MM)
     shown = laid_over(stretched(decode_coded(paper), page.size_px), strokes, colour)
     for left, top, right, low in boxes:
@@ -170,11 +171,9 @@ def _code_paper(page: _Page, strokes: Marks, pictures: Sequence[Box]) -> CodedPi
     return _jpeg(bare_paper(page.pixels, covered, page.size_at(_PAPER_PPI)), _PAPER_QUALITY)
 
 
-def _code_colour(
-    page: _Page, strokes: Marks, paper: CodedPicture
-) -> tuple[int, ...] | CodedPicture:
+def _code_colour(page: _Page, strokes: Marks, core: Floats) -> tuple[int, ...] | CodedPicture:
     colours, is_inked = ink_colours(
-        page.pixels, strokes, page.light, decode_coded(paper), page.size_at(_COLOURS_PPI)
+        page.pixels, strokes, page.light, core, page.size_at(_COLOURS_PPI)
     )
     return only_colour(colours, is_inked) or _jpeg(colours, _COLOURS_QUALITY)
 

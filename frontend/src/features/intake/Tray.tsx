@@ -166,7 +166,7 @@ export function Tray({ intake, changes, wanted }: TrayProps) {
             </ToolButton>
           )}
           {blanks.length > 0 && (
-            <Button variant="default" size="sm" onClick={() => takeOut(blanks)}>
+            <Button variant="default" size="compact-sm" onClick={() => takeOut(blanks)}>
               Take out blank: {countText(blanks.length, 'page')}
             </Button>
           )}
@@ -241,7 +241,7 @@ function ToolButton({ isOff, icon, keys, onClick, children }: ToolButtonProps) {
   return (
     <Button
       variant="default"
-      size="sm"
+      size="compact-sm"
       disabled={isOff}
       leftSection={icon}
       rightSection={keys && <kbd className={classes.keys}>{keys}</kbd>}

@@ -6,7 +6,7 @@ import numpy as np
 
 from lighten.pictures.planes import luma
 from lighten.pictures.scans.fill import filled
-from lighten.pictures.scans.find_ink import find_ink, noise_of
+from lighten.pictures.scans.find_ink import find_ink, noise_of, stroke_light
 from lighten.pictures.scans.paper import bare_paper, paper_light
 from tests.core.pictures.scans.pages import PPI, print_page, scanned
 
@@ -39,7 +39,7 @@ class Ink(unittest.TestCase):
         clean = print_page()
         light = luma(scanned(clean))
         level = paper_light(light, PPI)
-        ink = find_ink(light, level, noise_of(light, level))
+        ink = find_ink(light, stroke_light(light), level, noise_of(light, level))
         drawn = luma(clean) < 128
         self.assertLess(abs(float(ink.mean()) - float(drawn.mean())), 0.1 * float(drawn.mean()))
         self.assertGreater(float((ink & drawn).sum() / (ink | drawn).sum()), 0.8)
@@ -47,4 +47,4 @@ class Ink(unittest.TestCase):
     def test_is_not_seen_in_the_grain_of_bare_paper(self) -> None:
         bare = luma(scanned(np.full((600, 600, 3), 255, np.uint8)))
         level = paper_light(bare, PPI)
-        self.assertFalse(find_ink(bare, level, noise_of(bare, level)).any())
+        self.assertFalse(find_ink(bare, stroke_light(bare), level, noise_of(bare, level)).any())
