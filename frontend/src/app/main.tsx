@@ -18,9 +18,13 @@ const queryClient = new QueryClient({
 });
 
 // Whoever looks at a satchel has it asked for again when a file of it has arrived, even if nobody
-// watched it just then.
+// watched it just then. A first answer on its way may be older, and would not be asked for again
+// while it is: it is given up.
 uploadStore.onArrival((satchelId) => {
-  void queryClient.invalidateQueries({ queryKey: ['satchel', satchelId] });
+  const queryKey = ['satchel', satchelId];
+  void queryClient
+    .cancelQueries({ queryKey })
+    .then(() => queryClient.invalidateQueries({ queryKey }));
 });
 
 const root = document.getElementById('root');

@@ -1,12 +1,14 @@
 """Layers as a reader lays them over one another."""
 
+from collections.abc import Sequence
+
 import numpy as np
 from numpy.typing import NDArray
 
 from lighten.pictures.coded import CodedPicture, decode_coded
-from lighten.pictures.layered import LayeredPicture
+from lighten.pictures.layered import LayeredPicture, Patch
 
-__all__ = ["compose", "laid_over", "stretched"]
+__all__ = ["compose", "laid_over", "stretched", "with_patches"]
 
 Pixels = NDArray[np.uint8]
 Marks = NDArray[np.bool_]
@@ -17,13 +19,19 @@ def compose(layered: LayeredPicture) -> Pixels:
     page = stretched(decode_coded(layered.paper), (layered.width_px, layered.height_px))
     for ink in layered.inks:
         page = laid_over(page, decode_coded(ink.strokes) == 0, ink.colour)
-    for patch in layered.patches:
+    return with_patches(page, layered.patches)
+
+
+def with_patches(page: Pixels, patches: Sequence[Patch]) -> Pixels:
+    """The page with pictures on it."""
+    out = page.copy()
+    for patch in patches:
         left, top, right, low = patch.box_px
-        page = page.copy()
-        page[top:low, left:right] = stretched(
-            decode_coded(patch.picture), (right - left, low - top)
-        )
-    return page
+        picture = stretched(decode_coded(patch.picture), (right - left, low - top))
+        # Where a part of a page in colour has none, it is grey.
+        is_grey = picture.ndim < out.ndim
+        out[top:low, left:right] = picture[..., None] if is_grey else picture
+    return out
 
 
 def laid_over(page: Pixels, strokes: Marks, colour: tuple[int, ...] | CodedPicture) -> Pixels:

@@ -22,39 +22,45 @@ _LEAST_STRENGTH = 1.1
 _MOST_TINT = 3.0
 
 
-def failing_places(page: Pixels, layers: Pixels, ppi: float, shape: tuple[int, int]) -> Marks:
-    """True for each square whose strokes, sharpness or colour differ.
+def failing_places(page: Pixels, layers: Pixels, ppi: float, square_px: int) -> Marks:
+    """True for each square whose strokes, sharpness or colour differ: (rows, columns).
 
     page: (height, width) or (height, width, 3) at `ppi`; layers: the same as finely or finer.
-    shape: how many rows and columns of squares it has.
+    square_px: the side of a square, in pixels of the page.
     """
-    failing = np.zeros(shape, np.bool_)
+    height, width = page.shape[:2]
+    failing = np.zeros((-(-height // square_px), -(-width // square_px)), np.bool_)
     before, after = _both_at(page, layers, min(1.0, LAYERS_READ_PPI / ppi))
+    square = square_px * before.shape[0] / height
     for fault in find_faults(before, after, ppi=min(ppi, LAYERS_READ_PPI), judges_colour=False):
         if fault.place is not None and fault.strength > _LEAST_STRENGTH:
             left, top, right, low = fault.place
             # Half of what it names: it stands in the middle of that.
             across, down = (right - left) / 4, (low - top) / 4
-            _mark(
-                failing, (left + across, top + down, right - across, low - down), before.shape[:2]
-            )
+            _mark(failing, (left + across, top + down, right - across, low - down), square)
     before, after = (_as_rgb(part) for part in _both_at(page, layers, min(1.0, _LOOK_PPI / ppi)))
+    square = square_px * before.shape[0] / height
     _, blurred = blurred_tiles(before, after)
-    for row, column in np.argwhere(blurred).tolist():
-        left, top = column * TILE_PX, row * TILE_PX
-        _mark(failing, (left + 1, top + 1, left + TILE_PX - 1, top + TILE_PX - 1), before.shape[:2])
+    _mark_tiles(failing, blurred, (TILE_PX, TILE_PX), square)
     if page.ndim == 3:
-        tints = ciede2000(*(tile_colours(pixels, *shape) for pixels in (before, after)))
-        failing |= tints > _MOST_TINT
+        tints = ciede2000(*(tile_colours(pixels, *failing.shape) for pixels in (before, after)))
+        sides = before.shape[1] / failing.shape[1], before.shape[0] / failing.shape[0]
+        _mark_tiles(failing, tints > _MOST_TINT, sides, square)
     return failing
 
 
-def _mark(failing: Marks, box: tuple[float, float, float, float], size: tuple[int, ...]) -> None:
-    """The squares that a box lies in; both in pixels of (height, width)."""
-    down, across = failing.shape[0] / size[0], failing.shape[1] / size[1]
-    left, top, right, low = box
-    rows = slice(max(0, int(top * down)), int(low * down) + 1)
-    failing[rows, max(0, int(left * across)) : int(right * across) + 1] = True
+def _mark_tiles(failing: Marks, tiles: Marks, sides: tuple[float, float], square: float) -> None:
+    """Squares that lie under tiles of so many pixels across and down."""
+    across, down = sides
+    for row, column in np.argwhere(tiles).tolist():
+        left, top = column * across, row * down
+        _mark(failing, (left + 1, top + 1, left + across - 1, top + down - 1), square)
+
+
+def _mark(failing: Marks, box: tuple[float, float, float, float], square: float) -> None:
+    """The squares, of so many pixels a side, that a box lies in."""
+    left, top, right, low = (max(0, int(side / square)) for side in box)
+    failing[top : low + 1, left : right + 1] = True
 
 
 def _both_at(page: Pixels, layers: Pixels, share: float) -> tuple[Pixels, Pixels]:

@@ -13,7 +13,7 @@ from lighten.pictures.encode_exactly import encode_lines
 from lighten.pictures.layered import Ink, LayeredPicture, Patch
 from lighten.pictures.planes import highest, luma
 from lighten.pictures.resample import resample
-from lighten.pictures.scans.compose import laid_over, stretched
+from lighten.pictures.scans.compose import laid_over, stretched, with_patches
 from lighten.pictures.scans.failing_places import failing_places
 from lighten.pictures.scans.find_ink import find_ink, noise_of, stroke_light
 from lighten.pictures.scans.ink_colours import ink_colours, only_colour
@@ -27,6 +27,7 @@ Pixels = NDArray[np.uint8]
 Floats = NDArray[np.float32]
 Marks = NDArray[np.bool_]
 Box = tuple[int, int, int, int]
+Colour = tuple[int, ...] | CodedPicture
 
 _MM_PER_INCH = 25.4
 # Coarser scans get finer strokes, whose edges lie between their pixels.
@@ -38,6 +39,9 @@ _COLOURS_PPI, _COLOURS_QUALITY = 100.0, 25
 _OFF_STROKES_PX = 5
 # What goes back to pictures, by squares of that side; as many of all, and it stays one picture.
 _SQUARE_MM, _MOST_PICTURE = 5.0, 0.6
+_MOST_ROUNDS = 3
+# As far as to the next gap between letters or lines.
+_REACH_MM = 3.0
 # Strokes go on for a little under the pictures, so that no seam shows where they are cut.
 _UNDER_EDGE_PX = 3
 
@@ -95,37 +99,56 @@ def split_page(
     strokes = find_ink(page.light, core, paper_level, noise_of(page.light, paper_level))
     side = page.of_mm(ZONE_MM)
     zones = picture_zones(page.light, paper_level, strokes, (side, page.scale), page.ppi)
-    boxes = _boxes(zones, side, page)
+    boxes = _to_gaps(_boxes(zones, side, page), strokes, page)
     if _share(boxes, page) > _MOST_PICTURE:
         return None
     paper = _code_paper(page, strokes, boxes)
     for box in boxes:
         _clear(strokes, box, page)
     colour = _code_colour(page, strokes, core)
-    square = page.of_mm(_SQUARE_MM)
-    shown = laid_over(stretched(decode_coded(paper), page.size_px), strokes, colour)
-    for left, top, right, low in boxes:
-        shown[top:low, left:right] = stretched(
-            page.within((left, top, right, low)), (right - left, low - top)
-        )
-    shape = -(-page.size_px[1] // square), -(-page.size_px[0] // square)
-    failing = failing_places(pixels, shown, ppi, shape)
-    undone = _boxes(failing, square, page)
-    if _share((*boxes, *undone), page) > _MOST_PICTURE:
+    kept = [_patch(page, box, pictures, is_undone=False) for box in boxes]
+    undone, strokes = _undone(page, ppi, (paper, strokes, colour), kept, pictures)
+    if _share([patch.box_px for patch in (*kept, *undone)], page) > _MOST_PICTURE:
         return None
-    for box in undone:
-        _clear(strokes, box, page)
     inks = (_ink(strokes, colour, may_be_jbig2=may_be_jbig2),) if strokes.any() else ()
     return LayeredPicture(
         paper=paper,
         inks=inks,
-        patches=(
-            *(_patch(page, box, pictures, is_undone=False) for box in boxes),
-            *(_patch(page, box, pictures, is_undone=True) for box in undone),
-        ),
+        patches=(*kept, *undone),
         width_px=page.size_px[0],
         height_px=page.size_px[1],
     )
+
+
+def _undone(
+    page: _Page,
+    ppi: float,
+    layers: tuple[CodedPicture, Marks, Colour],
+    kept: Sequence[Patch],
+    pictures: PictureFineness,
+) -> tuple[list[Patch], Marks]:
+    """Squares that go back to pictures, in rectangles, and the strokes that are left."""
+    paper, strokes, colour = layers
+    square = page.of_mm(_SQUARE_MM)
+    shape = -(-page.size_px[1] // square), -(-page.size_px[0] // square)
+    bare = stretched(decode_coded(paper), page.size_px)
+    failing, left = np.zeros(shape, np.bool_), strokes
+    undone: list[Patch] = []
+    # What has gone back changes what all else is held against: how sharp the page is.
+    for _ in range(_MOST_ROUNDS):
+        shown = with_patches(laid_over(bare, left, colour), (*kept, *undone))
+        more = failing_places(page.pixels, shown, ppi, square // page.scale) & ~failing
+        if not more.any():
+            break
+        failing |= more
+        boxes = _to_gaps(_boxes(failing, square, page), strokes, page)
+        if _share(boxes, page) > _MOST_PICTURE:
+            break
+        undone = [_patch(page, box, pictures, is_undone=True) for box in boxes]
+        left = strokes.copy()
+        for box in boxes:
+            _clear(left, box, page)
+    return undone, left
 
 
 def _prepared(pixels: Pixels, ppi: float) -> _Page:
@@ -146,6 +169,37 @@ def _boxes(marks: Marks, side: int, page: _Page) -> tuple[Box, ...]:
         (left * side, top * side, min(width, right * side), min(height, low * side))
         for left, top, right, low in rectangles(marks)
     )
+
+
+def _to_gaps(boxes: Sequence[Box], strokes: Marks, page: _Page) -> tuple[Box, ...]:
+    """The boxes with each edge moved outwards to where it cuts the fewest strokes.
+
+    Readers draw pictures to whole pixels of theirs, and what an edge cuts would show that.
+    """
+    reach, scale = page.of_mm(_REACH_MM), page.scale
+    height, width = strokes.shape
+    moved = []
+    for left, top, right, low in boxes:
+        over, under = (
+            strokes[max(0, top - reach) : top, left:right],
+            strokes[low : low + reach, left:right],
+        )
+        up = _nearest_gap(over.sum(axis=1)[::-1], scale) if top else 0
+        down = _nearest_gap(under.sum(axis=1), scale) if low < height else 0
+        rows = slice(top - up, low + down)
+        before, after = (
+            strokes[rows, max(0, left - reach) : left],
+            strokes[rows, right : right + reach],
+        )
+        back = _nearest_gap(before.sum(axis=0)[::-1], scale) if left else 0
+        on = _nearest_gap(after.sum(axis=0), scale) if right < width else 0
+        moved.append((left - back, top - up, right + on, low + down))
+    return tuple(moved)
+
+
+def _nearest_gap(counts: NDArray[np.int64], step: int) -> int:
+    """How far to the nearest place of the fewest strokes; whole pixels of what was scanned."""
+    return step * int(np.argmin(counts[::step])) if counts.size else 0
 
 
 def _share(boxes: Sequence[Box], page: _Page) -> float:
@@ -171,7 +225,7 @@ def _code_paper(page: _Page, strokes: Marks, pictures: Sequence[Box]) -> CodedPi
     return _jpeg(bare_paper(page.pixels, covered, page.size_at(_PAPER_PPI)), _PAPER_QUALITY)
 
 
-def _code_colour(page: _Page, strokes: Marks, core: Floats) -> tuple[int, ...] | CodedPicture:
+def _code_colour(page: _Page, strokes: Marks, core: Floats) -> Colour:
     colours, is_inked = ink_colours(
         page.pixels, strokes, page.light, core, page.size_at(_COLOURS_PPI)
     )
@@ -189,7 +243,7 @@ def _jpeg(pixels: Pixels, quality: int) -> CodedPicture:
     )
 
 
-def _ink(strokes: Marks, colour: tuple[int, ...] | CodedPicture, *, may_be_jbig2: bool) -> Ink:
+def _ink(strokes: Marks, colour: Colour, *, may_be_jbig2: bool) -> Ink:
     lines = np.where(strokes, 0, 255).astype(np.uint8)
     return Ink(strokes=encode_lines(lines, may_be_jbig2=may_be_jbig2), colour=colour)
 

@@ -187,7 +187,16 @@ class Pages(GatherCase):
         # 25 cm where nothing is said (decision 18).
         self.assertAlmostEqual(untold[0], 25 / 2.54 * 72, delta=1)
 
-    @given(st.integers(1, 9000), st.integers(1, 9000), st.sampled_from(list(PageSize)[1:]))
+    def test_that_were_scanned_are_as_large_as_their_paper(self) -> None:
+        image = Image.new("L", (2480, 3508), 250)
+        gathered = self.gathered(
+            self.picture("a4.png", image, dpi=(300, 300)), page=PageSize.SCANNED
+        )
+        with pikepdf.open(gathered.path) as pdf:
+            sides = [float(side) / 72 * 25.4 for side in pdf.pages[0].mediabox[2:]]
+        np.testing.assert_allclose(sides, [210, 297], atol=0.1)
+
+    @given(st.integers(1, 9000), st.integers(1, 9000), st.sampled_from([PageSize.A4, PageSize.LETTER]))
     def test_of_paper_hold_the_picture_within_margins(
         self, width: int, height: int, page: PageSize
     ) -> None:

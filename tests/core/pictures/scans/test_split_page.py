@@ -152,10 +152,10 @@ class Failing(unittest.TestCase):
     def test_places_are_those_where_a_letter_went(self) -> None:
         page = scanned(print_page())
         shown = compose(laid_apart(page)).copy()
-        self.assertFalse(failing_places(page, shown, PPI, (12, 18)).any())
+        self.assertFalse(failing_places(page, shown, PPI, 59).any())
         top, left = round(12 * _MM), round(30 * _MM)
         shown[top : top + 60, left : left + 60] = shown[5, 5]
-        failing = failing_places(page, shown, PPI, (12, 18))
+        failing = failing_places(page, shown, PPI, 59)
         self.assertTrue(failing[2:4, 5:8].any())
         self.assertLess(failing.mean(), 0.1)
 
