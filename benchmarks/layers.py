@@ -59,7 +59,7 @@ def _report(name: str, mark: "Mark", pages: list[Pixels]) -> None:
             continue
         shares.append(layers.weight / save)
         undone += layers.undone
-        pictures += len(layers.patches) - layers.undone
+        pictures += layers.kept
         faulty += bool(_faults(page, compose(layers)))
     share = f"{np.mean(shares):.3f}" if shares else "-"
     left = f" ({plain} stay one picture)" if plain else ""

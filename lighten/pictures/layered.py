@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from lighten.pictures.coded import CodedPicture
 
-__all__ = ["Ink", "LayeredPicture", "Patch"]
+__all__ = ["Ink", "LayeredPicture", "PictureLayer"]
 
 # What a file needs besides the data of each layer, about.
 _LAYER_BYTES = 220
@@ -25,27 +25,33 @@ class Ink:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Patch:
-    """A part of the page that is a picture. box_px: left, top, right, bottom in strokes' pixels.
+class PictureLayer:
+    """Places of the page that stay picture. places: one bit a pixel, 0 where they are.
 
-    is_undone: layers would have changed what it shows, and so it went back.
+    picture: of the whole page, plain where there is no such place. kept: how many places show
+    pictures; undone: how many went back, as layers would have changed what they show.
     """
 
-    box_px: tuple[int, int, int, int]
     picture: CodedPicture
-    is_undone: bool = False
+    places: CodedPicture
+    kept: int
+    undone: int
+
+    @property
+    def weight(self) -> int:
+        return self.picture.weight + self.places.weight + 2 * _LAYER_BYTES
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LayeredPicture:
-    """What is drawn over one another in that order, the first two all over the place of the page.
+    """What is drawn over one another in that order, each all over the place of the page.
 
     width_px, height_px: of the strokes. likeness: to the pixels that were given, 0 to 1.
     """
 
     paper: CodedPicture
     inks: tuple[Ink, ...]
-    patches: tuple[Patch, ...]
+    pictures: PictureLayer | None
     width_px: int
     height_px: int
     likeness: float = 1.0
@@ -54,10 +60,13 @@ class LayeredPicture:
     def weight(self) -> int:
         """Bytes, with what a file says of each layer."""
         inks = sum(ink.weight for ink in self.inks)
-        patches = sum(patch.picture.weight + _LAYER_BYTES for patch in self.patches)
-        return self.paper.weight + _LAYER_BYTES + inks + patches
+        pictures = self.pictures.weight if self.pictures else 0
+        return self.paper.weight + _LAYER_BYTES + inks + pictures
+
+    @property
+    def kept(self) -> int:
+        return self.pictures.kept if self.pictures else 0
 
     @property
     def undone(self) -> int:
-        """How many places went back to pictures, as layers would have changed what they show."""
-        return sum(patch.is_undone for patch in self.patches)
+        return self.pictures.undone if self.pictures else 0

@@ -138,10 +138,9 @@ def _recode(job: RecodeJob) -> Recoded:
 
 
 def _layered(layers: LayeredPicture) -> Recoded:
-    pictures = len(layers.patches) - layers.undone
     steps = ["in layers"]
-    if pictures:
-        steps.append("a picture kept" if pictures == 1 else f"{pictures} pictures kept")
+    if layers.kept:
+        steps.append("a picture kept" if layers.kept == 1 else f"{layers.kept} pictures kept")
     if layers.undone:
         places = "a place" if layers.undone == 1 else f"{layers.undone} places"
         steps.append(f"{places} kept as picture, as strokes or colours would have changed")

@@ -6,7 +6,7 @@ from dataclasses import asdict, replace
 from typing import Any
 
 from lighten.pictures.coded import CodedPicture, Coding
-from lighten.pictures.layered import Ink, LayeredPicture, Patch
+from lighten.pictures.layered import Ink, LayeredPicture, PictureLayer
 from lighten.pictures.recode import Recoded, RecodeJob
 from lighten.plans import Action
 
@@ -84,13 +84,15 @@ def recoded_from_bytes(kept: bytes) -> Recoded:
 
 
 def _of_layers(layers: LayeredPicture | None) -> list[CodedPicture]:
-    """Its pictures: paper, each ink with its colours where they are a picture, and patches."""
+    """Its pictures: paper, each ink with its colours where they are a picture, and the last."""
     if layers is None:
         return []
-    inks: list[CodedPicture] = []
+    coded = [layers.paper]
     for ink in layers.inks:
-        inks += [ink.strokes, *([] if isinstance(ink.colour, tuple) else [ink.colour])]
-    return [layers.paper, *inks, *(patch.picture for patch in layers.patches)]
+        coded += [ink.strokes, *([] if isinstance(ink.colour, tuple) else [ink.colour])]
+    if layers.pictures is not None:
+        coded += [layers.pictures.picture, layers.pictures.places]
+    return coded
 
 
 def _shape(layers: LayeredPicture) -> dict[str, Any]:
@@ -99,25 +101,27 @@ def _shape(layers: LayeredPicture) -> dict[str, Any]:
         "size": (layers.width_px, layers.height_px),
         "likeness": layers.likeness,
         "inks": [ink.colour if isinstance(ink.colour, tuple) else None for ink in layers.inks],
-        "patches": [(patch.box_px, patch.is_undone) for patch in layers.patches],
+        "pictures": layers.pictures and (layers.pictures.kept, layers.pictures.undone),
     }
 
 
-def _layered(shape: dict[str, Any], pictures: list[CodedPicture]) -> LayeredPicture:
+def _layered(shape: dict[str, Any], coded: list[CodedPicture]) -> LayeredPicture:
     """Raises: ValueError or IndexError where pictures are missing."""
-    paper, *others = pictures
+    paper, *others = coded
     inks: list[Ink] = []
     for colour in shape["inks"]:
         strokes = others.pop(0)
         inks.append(Ink(strokes=strokes, colour=tuple(colour) if colour else others.pop(0)))
+    pictures = None
+    if shape["pictures"]:
+        kept, undone = shape["pictures"]
+        picture, places = others
+        pictures = PictureLayer(picture=picture, places=places, kept=kept, undone=undone)
     width, height = shape["size"]
     return LayeredPicture(
         paper=paper,
         inks=tuple(inks),
-        patches=tuple(
-            Patch(box_px=(box[0], box[1], box[2], box[3]), picture=picture, is_undone=is_undone)
-            for (box, is_undone), picture in zip(shape["patches"], others, strict=True)
-        ),
+        pictures=pictures,
         width_px=width,
         height_px=height,
         likeness=shape["likeness"],

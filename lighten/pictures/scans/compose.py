@@ -1,14 +1,12 @@
 """Layers as a reader lays them over one another."""
 
-from collections.abc import Sequence
-
 import numpy as np
 from numpy.typing import NDArray
 
 from lighten.pictures.coded import CodedPicture, decode_coded
-from lighten.pictures.layered import LayeredPicture, Patch
+from lighten.pictures.layered import LayeredPicture
 
-__all__ = ["compose", "laid_over", "stretched", "with_patches"]
+__all__ = ["compose", "laid_over", "stretched"]
 
 Pixels = NDArray[np.uint8]
 Marks = NDArray[np.bool_]
@@ -19,26 +17,19 @@ def compose(layered: LayeredPicture) -> Pixels:
     page = stretched(decode_coded(layered.paper), (layered.width_px, layered.height_px))
     for ink in layered.inks:
         page = laid_over(page, decode_coded(ink.strokes) == 0, ink.colour)
-    return with_patches(page, layered.patches)
-
-
-def with_patches(page: Pixels, patches: Sequence[Patch]) -> Pixels:
-    """The page with pictures on it."""
-    out = page.copy()
-    for patch in patches:
-        left, top, right, low = patch.box_px
-        picture = stretched(decode_coded(patch.picture), (right - left, low - top))
-        # Where a part of a page in colour has none, it is grey.
-        is_grey = picture.ndim < out.ndim
-        out[top:low, left:right] = picture[..., None] if is_grey else picture
-    return out
+    if layered.pictures is not None:
+        places = decode_coded(layered.pictures.places) == 0
+        page = laid_over(page, places, layered.pictures.picture)
+    return page
 
 
 def laid_over(page: Pixels, strokes: Marks, colour: tuple[int, ...] | CodedPicture) -> Pixels:
     """The page with strokes of that colour, or of what that picture shows where they are."""
     out = page.copy()
     if isinstance(colour, CodedPicture):
-        out[strokes] = stretched(decode_coded(colour), (page.shape[1], page.shape[0]))[strokes]
+        seen = stretched(decode_coded(colour), (page.shape[1], page.shape[0]))
+        # Where pictures of a page in colour have none, they are grey.
+        out[strokes] = seen[strokes][:, None] if seen.ndim < out.ndim else seen[strokes]
     else:
         out[strokes] = colour if page.ndim == 3 else colour[0]
     return out

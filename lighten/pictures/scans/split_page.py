@@ -10,10 +10,10 @@ from lighten.codecs.jpeg import Chroma, encode_jpeg
 from lighten.pictures.coded import CodedPicture, Coding, decode_coded
 from lighten.pictures.encode import encode
 from lighten.pictures.encode_exactly import encode_lines
-from lighten.pictures.layered import Ink, LayeredPicture, Patch
+from lighten.pictures.layered import Ink, LayeredPicture, PictureLayer
 from lighten.pictures.planes import highest, luma
 from lighten.pictures.resample import resample
-from lighten.pictures.scans.compose import laid_over, stretched, with_patches
+from lighten.pictures.scans.compose import laid_over, stretched
 from lighten.pictures.scans.failing_places import failing_places
 from lighten.pictures.scans.find_ink import find_ink, noise_of, stroke_light
 from lighten.pictures.scans.ink_colours import ink_colours, only_colour
@@ -106,49 +106,49 @@ def split_page(
     for box in boxes:
         _clear(strokes, box, page)
     colour = _code_colour(page, strokes, core)
-    kept = [_patch(page, box, pictures, is_undone=False) for box in boxes]
-    undone, strokes = _undone(page, ppi, (paper, strokes, colour), kept, pictures)
-    if _share([patch.box_px for patch in (*kept, *undone)], page) > _MOST_PICTURE:
+    undone = _undone(page, ppi, (paper, strokes, colour), boxes)
+    if _share((*boxes, *undone), page) > _MOST_PICTURE:
         return None
-    inks = (_ink(strokes, colour, may_be_jbig2=may_be_jbig2),) if strokes.any() else ()
+    for box in undone:
+        _clear(strokes, box, page)
     return LayeredPicture(
         paper=paper,
-        inks=inks,
-        patches=(*kept, *undone),
+        inks=(_ink(strokes, colour, may_be_jbig2=may_be_jbig2),) if strokes.any() else (),
+        pictures=_code_pictures(page, boxes, undone, pictures, may_be_jbig2=may_be_jbig2),
         width_px=page.size_px[0],
         height_px=page.size_px[1],
     )
 
 
 def _undone(
-    page: _Page,
-    ppi: float,
-    layers: tuple[CodedPicture, Marks, Colour],
-    kept: Sequence[Patch],
-    pictures: PictureFineness,
-) -> tuple[list[Patch], Marks]:
-    """Squares that go back to pictures, in rectangles, and the strokes that are left."""
+    page: _Page, ppi: float, layers: tuple[CodedPicture, Marks, Colour], kept: Sequence[Box]
+) -> tuple[Box, ...]:
+    """What has to go back to pictures, as it would not show the same."""
     paper, strokes, colour = layers
     square = page.of_mm(_SQUARE_MM)
     shape = -(-page.size_px[1] // square), -(-page.size_px[0] // square)
-    bare = stretched(decode_coded(paper), page.size_px)
-    failing, left = np.zeros(shape, np.bool_), strokes
-    undone: list[Patch] = []
+    shown = laid_over(stretched(decode_coded(paper), page.size_px), strokes, colour)
+    _show(page, kept, shown)
+    failing = np.zeros(shape, np.bool_)
+    undone: tuple[Box, ...] = ()
     # What has gone back changes what all else is held against: how sharp the page is.
     for _ in range(_MOST_ROUNDS):
-        shown = with_patches(laid_over(bare, left, colour), (*kept, *undone))
         more = failing_places(page.pixels, shown, ppi, square // page.scale) & ~failing
         if not more.any():
             break
         failing |= more
-        boxes = _to_gaps(_boxes(failing, square, page), strokes, page)
-        if _share(boxes, page) > _MOST_PICTURE:
+        undone = _to_gaps(_boxes(failing, square, page), strokes, page)
+        if _share(undone, page) > _MOST_PICTURE:
             break
-        undone = [_patch(page, box, pictures, is_undone=True) for box in boxes]
-        left = strokes.copy()
-        for box in boxes:
-            _clear(left, box, page)
-    return undone, left
+        _show(page, undone, shown)
+    return undone
+
+
+def _show(page: _Page, boxes: Sequence[Box], shown: Pixels) -> None:
+    """Parts of the page as they were scanned."""
+    for left, top, right, low in boxes:
+        piece = page.within((left, top, right, low))
+        shown[top:low, left:right] = stretched(piece, (right - left, low - top))
 
 
 def _prepared(pixels: Pixels, ppi: float) -> _Page:
@@ -248,10 +248,39 @@ def _ink(strokes: Marks, colour: Colour, *, may_be_jbig2: bool) -> Ink:
     return Ink(strokes=encode_lines(lines, may_be_jbig2=may_be_jbig2), colour=colour)
 
 
-def _patch(page: _Page, box: Box, fineness: PictureFineness, *, is_undone: bool) -> Patch:
-    pixels = page.within(box)
-    share = min(1.0, fineness.ppi * page.scale / page.ppi)
-    size = max(1, round(pixels.shape[1] * share)), max(1, round(pixels.shape[0] * share))
-    small = resample(pixels, size)
-    coded = encode(small, quality=fineness.quality, floor=0, is_page_scan=True, was_lossy=True)
-    return Patch(box_px=box, picture=coded, is_undone=is_undone)
+def _code_pictures(
+    page: _Page,
+    kept: Sequence[Box],
+    undone: Sequence[Box],
+    fineness: PictureFineness,
+    *,
+    may_be_jbig2: bool,
+) -> PictureLayer | None:
+    """One picture as large as the page, plain but for those places: each by itself, readers would
+    draw them to other whole pixels than the rest."""
+    if not kept and not undone:
+        return None
+    places = np.zeros((page.size_px[1], page.size_px[0]), np.bool_)
+    for left, top, right, low in (*kept, *undone):
+        places[top:low, left:right] = True
+    outside = np.ascontiguousarray(~places[:: page.scale, :: page.scale])
+    size = page.size_at(fineness.ppi)
+    pixels = resample(page.pixels, size)
+    small = resample(np.where(outside, 0, 255).astype(np.uint8), size) > 0
+    filled = np.empty_like(pixels)
+    filled[:] = np.median(pixels[small], axis=0)
+    filled[small] = pixels[small]
+    coded = encode(
+        filled,
+        quality=fineness.quality,
+        floor=0,
+        is_page_scan=True,
+        was_lossy=True,
+    )
+    lines = np.where(places, 0, 255).astype(np.uint8)
+    return PictureLayer(
+        picture=coded,
+        places=encode_lines(lines, may_be_jbig2=may_be_jbig2),
+        kept=len(kept),
+        undone=len(undone),
+    )

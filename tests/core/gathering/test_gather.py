@@ -196,7 +196,9 @@ class Pages(GatherCase):
             sides = [float(side) / 72 * 25.4 for side in pdf.pages[0].mediabox[2:]]
         np.testing.assert_allclose(sides, [210, 297], atol=0.1)
 
-    @given(st.integers(1, 9000), st.integers(1, 9000), st.sampled_from([PageSize.A4, PageSize.LETTER]))
+    @given(
+        st.integers(1, 9000), st.integers(1, 9000), st.sampled_from([PageSize.A4, PageSize.LETTER])
+    )
     def test_of_paper_hold_the_picture_within_margins(
         self, width: int, height: int, page: PageSize
     ) -> None:

@@ -5,7 +5,7 @@ import pikepdf
 from lighten.formats.pdf.pictures.colour_spaces import read_colour
 from lighten.formats.pdf.pictures.write_picture import PLAIN_SPACES, write_picture
 from lighten.pictures.coded import CodedPicture
-from lighten.pictures.layered import Ink, LayeredPicture, Patch
+from lighten.pictures.layered import Ink, LayeredPicture
 
 __all__ = ["put_layers"]
 
@@ -30,10 +30,11 @@ def put_layers(pdf: pikepdf.Pdf, picture: pikepdf.Stream, layers: LayeredPicture
         name = f"/I{number}"
         pictures[name] = _strokes(pdf, ink, space)
         drawing.append(f"{_fill(ink, space)}{name} Do")
-    for number, patch in enumerate(layers.patches):
-        name = f"/Z{number}"
-        pictures[name] = _image(pdf, patch.picture, space)
-        drawing.append(f"q {_matrix(patch, layers)} cm {name} Do Q")
+    if layers.pictures is not None:
+        on_top = _image(pdf, layers.pictures.picture, space)
+        on_top.Mask = _stencil(pdf, layers.pictures.places)
+        pictures["/Z"] = on_top
+        drawing.append("/Z Do")
     picture.Type, picture.Subtype = pikepdf.Name.XObject, pikepdf.Name.Form
     picture.BBox = pikepdf.Array([0, 0, 1, 1])
     picture.Resources = pikepdf.Dictionary(XObject=pictures, ColorSpace=pikepdf.Dictionary(C=space))
@@ -59,14 +60,19 @@ def _image(pdf: pikepdf.Pdf, coded: CodedPicture, space: pikepdf.Object) -> pike
 
 def _strokes(pdf: pikepdf.Pdf, ink: Ink, space: pikepdf.Object) -> pikepdf.Stream:
     """A stencil, or a picture of the ink's colours that is seen through one."""
-    stencil = pdf.make_stream(b"", Type=pikepdf.Name.XObject, Subtype=pikepdf.Name.Image)
-    stencil.ImageMask = True
-    write_picture(stencil, ink.strokes, None)
+    stencil = _stencil(pdf, ink.strokes)
     if isinstance(ink.colour, tuple):
         return stencil
     colours = _image(pdf, ink.colour, space)
     colours.Mask = stencil
     return colours
+
+
+def _stencil(pdf: pikepdf.Pdf, coded: CodedPicture) -> pikepdf.Stream:
+    stencil = pdf.make_stream(b"", Type=pikepdf.Name.XObject, Subtype=pikepdf.Name.Image)
+    stencil.ImageMask = True
+    write_picture(stencil, coded, None)
+    return stencil
 
 
 def _fill(ink: Ink, space: pikepdf.Object) -> str:
@@ -75,11 +81,3 @@ def _fill(ink: Ink, space: pikepdf.Object) -> str:
     samples = " ".join(f"{sample / 255:.4g}" for sample in ink.colour)
     operator = _FILLS.get(str(space)) if isinstance(space, pikepdf.Name) else None
     return f"{samples} {operator} " if operator else f"/C cs {samples} scn "
-
-
-def _matrix(patch: Patch, layers: LayeredPicture) -> str:
-    """From the unit square to its place in that of the page, whose y goes up."""
-    left, top, right, low = patch.box_px
-    width, height = layers.width_px, layers.height_px
-    across, down = (right - left) / width, (low - top) / height
-    return f"{across:.6f} 0 0 {down:.6f} {left / width:.6f} {1 - low / height:.6f}"
