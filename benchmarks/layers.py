@@ -98,7 +98,7 @@ def _report_planted(pages: list[Pixels]) -> None:
         if layers is None:
             continue
         shown = compose(layers).copy()
-        clean = compose(replace(layers, inks=()))
+        clean = compose(replace(layers, ink=None))
         if box is None:
             box = _letter(base, random)
         left, top, right, low = box

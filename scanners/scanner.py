@@ -14,7 +14,7 @@ from scanners.xml import find_all, find_text, read_xml
 
 __all__ = ["ScanLimits", "ScannedPage", "Scanner"]
 
-_MEDIA_TYPES = ("image/jpeg", "image/png")
+_SUFFIXES = {"image/jpeg": ".jpg", "image/png": ".png"}
 _MOST_WAIT_S = 5.0
 _PIECE_BYTES = 64_000
 
@@ -31,8 +31,15 @@ class ScanLimits:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ScannedPage:
+    """media_type: one of those that are known here."""
+
     content: bytes
     media_type: str
+
+    @property
+    def suffix(self) -> str:
+        """Of a file that holds it, with the dot."""
+        return _SUFFIXES[self.media_type]
 
 
 class Scanner:
@@ -172,7 +179,7 @@ class Scanner:
         on_share: Callable[[float], None],
     ) -> ScannedPage | None:
         media_type = answer.headers.get("Content-Type", "").partition(";")[0].strip().lower()
-        if media_type not in _MEDIA_TYPES:
+        if media_type not in _SUFFIXES:
             raise ScannerError(
                 "odd_answer", f"Page {number} came as no picture that is known here. It is left."
             )

@@ -11,7 +11,7 @@ from lighten.codecs.flate import Effort
 from lighten.pictures.choose_coding import code_restyled, lightest_coding
 from lighten.pictures.classify import is_without_colour
 from lighten.pictures.coded import CodedPicture
-from lighten.pictures.colours import change_colours, plain_inks, through_profile
+from lighten.pictures.colours import as_rgb, change_colours, plain_inks, through_profile
 from lighten.pictures.decode import decode, decode_colour_key, decode_deep, decode_opacity
 from lighten.pictures.encode_exactly import (
     encode_exactly,
@@ -170,11 +170,7 @@ def _restyled(job: RecodeJob) -> Candidate:
 
 def _likeness_of(before: Pixels, after: Pixels) -> float:
     """Of a picture to its restyled self; below 1 wherever something has changed."""
-    return 1.0 if before is after else min(0.9999, likeness(_as_rgb(before), _as_rgb(after)))
-
-
-def _as_rgb(pixels: Pixels) -> Pixels:
-    return np.repeat(pixels[..., None], 3, axis=2) if pixels.ndim == 2 else pixels
+    return 1.0 if before is after else min(0.9999, likeness(as_rgb(before), as_rgb(after)))
 
 
 def _seen_pixels(job: RecodeJob) -> tuple[Pixels, bool]:

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from lighten.pictures.two_tone import divide
 from lighten.treatments import ColourChange, PictureTreatment
 
-__all__ = ["change_colours", "is_srgb", "plain_inks", "through_profile", "to_grey"]
+__all__ = ["as_rgb", "change_colours", "is_srgb", "plain_inks", "through_profile", "to_grey"]
 
 # Of 255; what rounding in tables does to some darks.
 _UNSEEN_STEP = 2
@@ -32,6 +32,11 @@ def change_colours(pixels: NDArray[np.uint8], treatment: PictureTreatment) -> ND
             return _in_few(pixels, _PALETTE_SIZES[treatment.colour])
         case _:
             return pixels
+
+
+def as_rgb(pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """Grey as three equal channels; colours as they are."""
+    return np.repeat(pixels[..., None], 3, axis=2) if pixels.ndim == 2 else pixels
 
 
 def to_grey(pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:

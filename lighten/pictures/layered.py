@@ -1,4 +1,4 @@
-"""A page held as layers: paper, inks that lie on it, and pictures on top (after ITU-T T.44)."""
+"""A page held as layers: paper, ink that lies on it, and pictures on top (after ITU-T T.44)."""
 
 from dataclasses import dataclass
 
@@ -50,18 +50,18 @@ class LayeredPicture:
     """
 
     paper: CodedPicture
-    inks: tuple[Ink, ...]
+    ink: Ink | None
     pictures: PictureLayer | None
     width_px: int
     height_px: int
-    likeness: float = 1.0
+    likeness: float
 
     @property
     def weight(self) -> int:
         """Bytes, with what a file says of each layer."""
-        inks = sum(ink.weight for ink in self.inks)
+        ink = self.ink.weight if self.ink else 0
         pictures = self.pictures.weight if self.pictures else 0
-        return self.paper.weight + _LAYER_BYTES + inks + pictures
+        return self.paper.weight + _LAYER_BYTES + ink + pictures
 
     @property
     def kept(self) -> int:

@@ -84,12 +84,13 @@ def recoded_from_bytes(kept: bytes) -> Recoded:
 
 
 def _of_layers(layers: LayeredPicture | None) -> list[CodedPicture]:
-    """Its pictures: paper, each ink with its colours where they are a picture, and the last."""
+    """Its pictures: paper, strokes with their colours where these are one, and what stayed one."""
     if layers is None:
         return []
     coded = [layers.paper]
-    for ink in layers.inks:
-        coded += [ink.strokes, *([] if isinstance(ink.colour, tuple) else [ink.colour])]
+    if layers.ink is not None:
+        colour = layers.ink.colour
+        coded += [layers.ink.strokes, *([] if isinstance(colour, tuple) else [colour])]
     if layers.pictures is not None:
         coded += [layers.pictures.picture, layers.pictures.places]
     return coded
@@ -100,7 +101,10 @@ def _shape(layers: LayeredPicture) -> dict[str, Any]:
     return {
         "size": (layers.width_px, layers.height_px),
         "likeness": layers.likeness,
-        "inks": [ink.colour if isinstance(ink.colour, tuple) else None for ink in layers.inks],
+        "has_ink": layers.ink is not None,
+        "colour": layers.ink.colour
+        if layers.ink and isinstance(layers.ink.colour, tuple)
+        else None,
         "pictures": layers.pictures and (layers.pictures.kept, layers.pictures.undone),
     }
 
@@ -108,10 +112,10 @@ def _shape(layers: LayeredPicture) -> dict[str, Any]:
 def _layered(shape: dict[str, Any], coded: list[CodedPicture]) -> LayeredPicture:
     """Raises: ValueError or IndexError where pictures are missing."""
     paper, *others = coded
-    inks: list[Ink] = []
-    for colour in shape["inks"]:
-        strokes = others.pop(0)
-        inks.append(Ink(strokes=strokes, colour=tuple(colour) if colour else others.pop(0)))
+    ink = None
+    if shape["has_ink"]:
+        strokes, colour = others.pop(0), shape["colour"]
+        ink = Ink(strokes=strokes, colour=tuple(colour) if colour else others.pop(0))
     pictures = None
     if shape["pictures"]:
         kept, undone = shape["pictures"]
@@ -120,7 +124,7 @@ def _layered(shape: dict[str, Any], coded: list[CodedPicture]) -> LayeredPicture
     width, height = shape["size"]
     return LayeredPicture(
         paper=paper,
-        inks=tuple(inks),
+        ink=ink,
         pictures=pictures,
         width_px=width,
         height_px=height,

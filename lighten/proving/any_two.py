@@ -63,7 +63,10 @@ def _likely_outcomes(sheet: WeightSheet, other: WeightSheet) -> Iterator[Outcome
         for placement in part.picture.placements if part.picture else ():
             shown.setdefault(placement.page, []).append((placement, part))
     for part in sheet.parts:
-        counterpart = _counterpart(part, shown)
+        counterparts = _counterparts(part, shown)
+        counterpart = next(iter(counterparts), None)
+        # Of layers each has a fineness of its own: they are read as one that kept its pixels.
+        like = part if len(counterparts) > 1 else counterpart
         yield Outcome(
             part_id=part.id,
             action=_likely_action(part, counterpart),
@@ -71,8 +74,9 @@ def _likely_outcomes(sheet: WeightSheet, other: WeightSheet) -> Iterator[Outcome
             bytes_before=part.size_bytes,
             bytes_after=part.size_bytes if counterpart is None else counterpart.size_bytes,
             size_px=None
-            if counterpart is None or counterpart.picture is None
-            else (counterpart.picture.width_px, counterpart.picture.height_px),
+            if like is None or like.picture is None
+            else (like.picture.width_px, like.picture.height_px),
+            is_layered=len(counterparts) > 1,
         )
 
 
@@ -82,13 +86,26 @@ def _likely_action(part: Part, counterpart: Part | None) -> Action:
     return Action.KEEP if counterpart is None else Action.RECODE
 
 
-def _counterpart(part: Part, shown: dict[int | None, list[tuple[Placement, Part]]]) -> Part | None:
-    """The picture of the copy that stands where this one stands; in what has no pages, itself."""
+def _counterparts(
+    part: Part, shown: dict[int | None, list[tuple[Placement, Part]]]
+) -> tuple[Part, ...]:
+    """The pictures of the copy that stand where this one stands; in what has no pages, itself.
+
+    Several where a page was laid apart.
+    """
     for placement in part.picture.placements if part.picture else ():
-        for other, candidate in shown.get(placement.page, ()):
-            if placement.box is None or other.box is None:
-                if candidate.id == part.id:
-                    return candidate
-            elif all(abs(a - b) <= _NEAR_PT for a, b in zip(placement.box, other.box, strict=True)):
-                return candidate
-    return None
+        fitting = {
+            candidate.id: candidate
+            for other, candidate in shown.get(placement.page, ())
+            if _is_there(placement, other, is_same=candidate.id == part.id)
+        }
+        if fitting:
+            return tuple(fitting.values())
+    return ()
+
+
+def _is_there(placement: Placement, other: Placement, *, is_same: bool) -> bool:
+    """is_same: of the two parts' ids, which tell where nothing has a place."""
+    if placement.box is None or other.box is None:
+        return is_same
+    return all(abs(a - b) <= _NEAR_PT for a, b in zip(placement.box, other.box, strict=True))

@@ -25,7 +25,6 @@ logger = logging.getLogger(__name__)
 # Somebody stands at the scanner.
 _AT_ONCE, _SOON = 80, 40
 _TOLD_EVERY_S = 0.4
-_SUFFIXES = {"image/jpeg": "jpg", "image/png": "png"}
 
 
 def scan_settings(wanted: dict[str, Any]) -> ScanSettings:
@@ -76,7 +75,7 @@ def run_scan(scan_id: str) -> None:
 
 def _take(scan: Scan, scanned: ScannedPage, number: int) -> None:
     place = scan.intake.pages.count() + 1
-    name = f"Page {place}.{_SUFFIXES[scanned.media_type]}"
+    name = f"Page {place}{scanned.suffix}"
     page = scan.intake.take(scanned.content, name, scan=scan)
     scan.tell(pages_came=number, share=0)
     look_at_page.enqueue(str(page.pk))

@@ -15,8 +15,8 @@ Marks = NDArray[np.bool_]
 def compose(layered: LayeredPicture) -> Pixels:
     """(height, width) or (height, width, 3) uint8, as many pixels as the strokes have."""
     page = stretched(decode_coded(layered.paper), (layered.width_px, layered.height_px))
-    for ink in layered.inks:
-        page = laid_over(page, decode_coded(ink.strokes) == 0, ink.colour)
+    if layered.ink is not None:
+        page = laid_over(page, decode_coded(layered.ink.strokes) == 0, layered.ink.colour)
     if layered.pictures is not None:
         places = decode_coded(layered.pictures.places) == 0
         page = laid_over(page, places, layered.pictures.picture)

@@ -3,11 +3,13 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.pictures.colours import as_rgb
 from lighten.pictures.faults.find_faults import find_faults
 from lighten.pictures.faults.tint import ciede2000, tile_colours
 from lighten.pictures.held_text import TILE_PX, blurred_tiles
+from lighten.pictures.likeness import likeness
 
-__all__ = ["LAYERS_READ_PPI", "failing_places"]
+__all__ = ["LAYERS_READ_PPI", "failing_places", "likeness_of"]
 
 Pixels = NDArray[np.uint8]
 Marks = NDArray[np.bool_]
@@ -20,6 +22,7 @@ LAYERS_READ_PPI, _LOOK_PPI = 150.0, 100.0
 _LEAST_STRENGTH = 1.1
 # Of CIEDE2000, over a square: what is said of a whole page.
 _MOST_TINT = 3.0
+_NEARLY_THE_SAME = 0.9999
 
 
 def failing_places(page: Pixels, layers: Pixels, ppi: float, square_px: int) -> Marks:
@@ -38,7 +41,7 @@ def failing_places(page: Pixels, layers: Pixels, ppi: float, square_px: int) -> 
             # Half of what it names: it stands in the middle of that.
             across, down = (right - left) / 4, (low - top) / 4
             _mark(failing, (left + across, top + down, right - across, low - down), square)
-    before, after = (_as_rgb(part) for part in _both_at(page, layers, min(1.0, _LOOK_PPI / ppi)))
+    before, after = (as_rgb(part) for part in _both_at(page, layers, min(1.0, _LOOK_PPI / ppi)))
     square = square_px * before.shape[0] / height
     _, blurred = blurred_tiles(before, after)
     _mark_tiles(failing, blurred, (TILE_PX, TILE_PX), square)
@@ -47,6 +50,12 @@ def failing_places(page: Pixels, layers: Pixels, ppi: float, square_px: int) -> 
         sides = before.shape[1] / failing.shape[1], before.shape[0] / failing.shape[0]
         _mark_tiles(failing, tints > _MOST_TINT, sides, square)
     return failing
+
+
+def likeness_of(page: Pixels, layers: Pixels, ppi: float) -> float:
+    """As `likeness` has it, where it is looked at; never 1, as grain has gone at least."""
+    before, after = (as_rgb(part) for part in _both_at(page, layers, min(1.0, _LOOK_PPI / ppi)))
+    return min(_NEARLY_THE_SAME, likeness(before, after))
 
 
 def _mark_tiles(failing: Marks, tiles: Marks, sides: tuple[float, float], square: float) -> None:
@@ -75,7 +84,3 @@ def _both_at(page: Pixels, layers: Pixels, share: float) -> tuple[Pixels, Pixels
         return np.asarray(Image.fromarray(pixels).resize(size, Image.Resampling.BOX))
 
     return at_size(page), at_size(layers)
-
-
-def _as_rgb(pixels: Pixels) -> Pixels:
-    return np.repeat(pixels[..., None], 3, axis=2) if pixels.ndim == 2 else pixels

@@ -14,6 +14,8 @@ Marks = NDArray[np.bool_]
 
 # Strokes of one ink differ that much and no more, of 255, in nearly all places.
 _ONE_INK_WITHIN, _NEARLY_ALL = 24.0, 99.0
+# What is that much lighter than the darkness of its stroke is mixed with paper.
+_CORE_STEP = 12
 
 
 def ink_colours(
@@ -58,7 +60,7 @@ def _gather_inks(
     for y in range(tall):
         row, at_row = y * height // tall, y * rows // tall
         for x in range(wide):
-            if not ink[y, x] or light[y, x] > core[y, x] + 12:
+            if not ink[y, x] or light[y, x] > core[y, x] + _CORE_STEP:
                 continue
             column, at_column = x * width // wide, x * columns // wide
             shares[at_row, at_column] += 1

@@ -19,10 +19,12 @@ _MM_PER_INCH = 25.4
 # What is smaller is no picture (FINDINGS, "Scans"); gaps and spots up to that are closed.
 _LEAST_MM, _GAP_ZONES = 10.0, 2
 # The edge of a stroke rises over three pixels or so, by that share of its contrast in one.
-_MOST_SOFT = 0.55
+_CRISP, _MOST_SOFT = 0.2, 0.55
+# Squares with fewer edges, or less bare ground, tell nothing by them.
+_LEAST_EDGES, _LEAST_BARE = 0.04, 0.1
 # Tones that are neither paper nor near a stroke; strokes that change more often than letters do,
 # as dots of a halftone, in changes a millimetre.
-_MOST_TONES, _MOST_CHANGES = 0.3, 4.5
+_TONE_STEP, _MOST_TONES, _MOST_CHANGES = 16, 0.3, 4.5
 # What is that much darker than most of the page's paper is no paper if it is uneven: within a
 # square more than by its grain, or from square to square (old papers 2.9 at most, pictures 4.3).
 _PAPER_PERCENTILE, _DARKER, _UNEVEN, _GRAINS, _ROUGH = 85.0, 25.0, 4.0, 1.6, 3.6
@@ -124,7 +126,7 @@ def _measure(  # noqa: PLR0912 - one pass over the pixels, which are many
                         bare += 1
                         total += here
                         squares += here * here
-                        if abs(paper[y, x] - here) > 16:
+                        if abs(paper[y, x] - here) > _TONE_STEP:
                             toned += 1
                         continue
                     if ink[y, x - 1] and ink[y, x + 1] and ink[y - 1, x] and ink[y + 1, x]:
@@ -139,14 +141,14 @@ def _measure(  # noqa: PLR0912 - one pass over the pixels, which are many
                         near_y = min(height - 1, max(0, y + away))
                         near_x = min(width - 1, max(0, x + away))
                         darkest = min(darkest, light[near_y, x], light[y, near_x])
-                    if rise * 0.5 < 0.2 * (paper[y, x] - darkest):
+                    if rise * 0.5 < _CRISP * (paper[y, x] - darkest):
                         softs += 1
             area = max(1, (low - top) * (right - left))
-            if edges > 0.04 * area:
+            if edges > _LEAST_EDGES * area:
                 soft[row, column] = softs / edges
             tones[row, column] = toned / area
             changes[row, column] = turns / max(1, low - top)
             mean = total / max(1, bare)
-            ground[row, column] = mean if bare > 0.1 * area else paper[top, left]
-            if bare > 0.1 * area:
+            ground[row, column] = mean if bare > _LEAST_BARE * area else paper[top, left]
+            if bare > _LEAST_BARE * area:
                 spread[row, column] = np.sqrt(max(0.0, squares / bare - mean * mean))

@@ -14,7 +14,7 @@ from lighten.pictures.layered import Ink, LayeredPicture, PictureLayer
 from lighten.pictures.planes import highest, luma
 from lighten.pictures.resample import resample
 from lighten.pictures.scans.compose import laid_over, stretched
-from lighten.pictures.scans.failing_places import failing_places
+from lighten.pictures.scans.failing_places import failing_places, likeness_of
 from lighten.pictures.scans.find_ink import find_ink, noise_of, stroke_light
 from lighten.pictures.scans.ink_colours import ink_colours, only_colour
 from lighten.pictures.scans.paper import bare_paper, paper_light
@@ -106,24 +106,25 @@ def split_page(
     for box in boxes:
         _clear(strokes, box, page)
     colour = _code_colour(page, strokes, core)
-    undone = _undone(page, ppi, (paper, strokes, colour), boxes)
+    undone, shown = _undone(page, ppi, (paper, strokes, colour), boxes)
     if _share((*boxes, *undone), page) > _MOST_PICTURE:
         return None
     for box in undone:
         _clear(strokes, box, page)
     return LayeredPicture(
         paper=paper,
-        inks=(_ink(strokes, colour, may_be_jbig2=may_be_jbig2),) if strokes.any() else (),
+        ink=_ink(strokes, colour, may_be_jbig2=may_be_jbig2) if strokes.any() else None,
         pictures=_code_pictures(page, boxes, undone, pictures, may_be_jbig2=may_be_jbig2),
         width_px=page.size_px[0],
         height_px=page.size_px[1],
+        likeness=likeness_of(pixels, shown, ppi),
     )
 
 
 def _undone(
     page: _Page, ppi: float, layers: tuple[CodedPicture, Marks, Colour], kept: Sequence[Box]
-) -> tuple[Box, ...]:
-    """What has to go back to pictures, as it would not show the same."""
+) -> tuple[tuple[Box, ...], Pixels]:
+    """What has to go back to pictures, as it would not show the same; and what the rest shows."""
     paper, strokes, colour = layers
     square = page.of_mm(_SQUARE_MM)
     shape = -(-page.size_px[1] // square), -(-page.size_px[0] // square)
@@ -141,7 +142,7 @@ def _undone(
         if _share(undone, page) > _MOST_PICTURE:
             break
         _show(page, undone, shown)
-    return undone
+    return undone, shown
 
 
 def _show(page: _Page, boxes: Sequence[Box], shown: Pixels) -> None:

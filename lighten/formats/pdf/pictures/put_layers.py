@@ -26,10 +26,9 @@ def put_layers(pdf: pikepdf.Pdf, picture: pikepdf.Stream, layers: LayeredPicture
             del picture[key]
     pictures = pikepdf.Dictionary(P=_image(pdf, layers.paper, space))
     drawing = ["q /P Do"]
-    for number, ink in enumerate(layers.inks):
-        name = f"/I{number}"
-        pictures[name] = _strokes(pdf, ink, space)
-        drawing.append(f"{_fill(ink, space)}{name} Do")
+    if layers.ink is not None:
+        pictures["/I"] = _strokes(pdf, layers.ink, space)
+        drawing.append(f"{_fill(layers.ink, space)}/I Do")
     if layers.pictures is not None:
         on_top = _image(pdf, layers.pictures.picture, space)
         on_top.Mask = _stencil(pdf, layers.pictures.places)

@@ -7,7 +7,7 @@ import numpy as np
 import pikepdf
 from PIL import Image, ImageDraw
 
-from lighten import Source, make_copy, plan, preset_named, prove, weigh
+from lighten import Source, make_copy, plan, preset_named, prove, prove_any_two, weigh
 from lighten.plans import Action
 from tests.builders import FolderCase, PdfBuilder, Show
 from tests.core.pictures.scans.pages import PPI, print_page, scanned
@@ -87,16 +87,23 @@ class Layers(FolderCase):
         }
         self.assertTrue(any("in layers already" in reason for reason in reasons), reasons)
 
-    def test_a_lost_digit_in_them_is_found(self) -> None:
+    def test_a_lost_digit_in_them_is_found_whoever_made_them(self) -> None:
         copy = self.copy()
+        layered = replace(self.source, path=copy.path)
+        told = prove_any_two(self.source, layered)
+        self.assertEqual(told.verdict, "close", told.reasons)
+        self.assertTrue(any("150 ppi" in remark for remark in told.remarks))
         with pikepdf.open(copy.path, allow_overwriting_input=True) as pdf:
             # Paper over a word, as a wrong stencil would have it.
             page = pdf.pages[0]
             page.contents_add(b"q 0.97 0.96 0.93 rg 60 146 10 12 re f Q")
             pdf.save(copy.path)
-        proof = prove(self.source, replace(self.source, path=copy.path), self.sheet, copy.outcomes)
-        self.assertEqual(proof.verdict, "look")
-        self.assertIn("ink is missing", " ".join(proof.reasons))
+        for told in (
+            prove(self.source, layered, self.sheet, copy.outcomes),
+            prove_any_two(self.source, layered),
+        ):
+            self.assertEqual(told.verdict, "look")
+            self.assertIn("ink is missing", " ".join(told.reasons))
 
     def test_of_an_archive_file_of_part_one_have_no_jbig2(self) -> None:
         rules = replace(self.sheet.rules, standard="PDF/A-1b")
