@@ -8,19 +8,16 @@ import time
 from pathlib import Path
 from typing import Any
 
-from lighten import LightenError, Source, error_as_json, keep_workers, share_of
+from lighten import DoesNotFitError, LightenError, Source, error_as_json, keep_workers
 from lighten.cli.gather import put_together
-from lighten.cli.printing import DONE, SOME_FAILED, progress_bar, size_text
+from lighten.cli.printing import DONE, SOME_FAILED, SOME_TOO_HEAVY, progress_bar, size_text
 from scanners import ColourMode, PaperSize, PaperSource, Scanner, ScannerError, ScanSettings
 
 __all__ = ["scan_pages"]
 
-_SUFFIXES = {"image/jpeg": ".jpg", "image/png": ".png"}
-_SCANNING_SHARE = 0.6
-
 
 def scan_pages(options: argparse.Namespace) -> int:
-    """One PDF of all pages that come; those that came stay when the scanner fails."""
+    """One PDF of all pages that come; those that came stay when anything fails after."""
     started = time.monotonic()
     entry: dict[str, Any] = {"document": None, "pages": 0, "error": None}
     try:
@@ -29,9 +26,9 @@ def scan_pages(options: argparse.Namespace) -> int:
         options.out.parent.mkdir(parents=True, exist_ok=True)
         with tempfile.TemporaryDirectory(dir=options.out.parent, prefix=".scanning-") as folder:
             pages, error = _scan(options, Path(folder))
-            entry["error"] = error
             if pages:
                 entry |= _put_together(options, pages)
+            entry["error"] = error or entry["error"]
     except LightenError as error:
         entry["error"] = error_as_json(error)
     except FileExistsError:
@@ -42,7 +39,9 @@ def scan_pages(options: argparse.Namespace) -> int:
         entry["error"] = {"code": "not_written", "message": message}
     entry["seconds"] = round(time.monotonic() - started, 3)
     _say(entry, as_json=options.json)
-    return DONE if entry["error"] is None else SOME_FAILED
+    if entry["error"] is None:
+        return DONE
+    return SOME_TOO_HEAVY if entry["error"]["code"] == DoesNotFitError.code else SOME_FAILED
 
 
 def _scan(options: argparse.Namespace, folder: Path) -> tuple[list[Source], dict[str, str] | None]:
@@ -58,19 +57,27 @@ def _scan(options: argparse.Namespace, folder: Path) -> tuple[list[Source], dict
     try:
         with Scanner(options.scanner) as scanner, progress_bar("scanning") as progress:
             for number, page in enumerate(scanner.scan(settings), start=1):
-                path = folder / f"Page {number}{_SUFFIXES[page.media_type]}"
+                path = folder / f"Page {number}{page.suffix}"
                 path.write_bytes(page.content)
                 pages.append(Source(path=path))
                 # Nobody knows how many there are.
-                progress(_SCANNING_SHARE * (1 - 0.8**number), f"page {number}")
+                progress(1 - 0.8**number, f"page {number}")
     except ScannerError as error:
         return pages, {"code": f"scanner_{error.code}", "message": error.message}
     return pages, None
 
 
 def _put_together(options: argparse.Namespace, pages: list[Source]) -> dict[str, Any]:
+    """What came of the pages; as they are where they cannot be as light as asked."""
+    told: dict[str, Any] = {"error": None}
     with keep_workers(), progress_bar(options.out.name) as progress:
-        gathered, told = put_together(options, pages, share_of(progress, 0, 1))
+        try:
+            gathered, lightened = put_together(options, pages, progress)
+            told |= lightened
+        except DoesNotFitError as error:
+            told["error"] = error_as_json(error)
+            plain = argparse.Namespace(**{**vars(options), "preset": None, "limit": None})
+            gathered, _ = put_together(plain, pages, progress)
     return {
         "document": str(options.out),
         "pages": gathered.pages,

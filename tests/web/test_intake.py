@@ -1,20 +1,24 @@
 """Paper taken in from a scanner that an administrator has set, until it is a document."""
 
 import io
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
 import pypdf
 from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.core.management import call_command
 from django.test import override_settings
+from django.utils import timezone
 from PIL import Image
 
 from tests.builders import as_jpeg
 from tests.core.pictures.scans.pages import print_page, scanned
 from tests.core.scanners.stand_in import StandIn
 from tests.web.cases import ApiCase
-from web.intake.models import Intake, Page
+from web.intake.models import Intake, Page, Scan
+from web.intake.tasks import run_scan
 from web.satchels.models import Document
 
 _SCAN = {"scanner": "Office", "source": "feeder"}
@@ -92,6 +96,19 @@ class Scanning(IntakeCase):
         told = self.now()["pages"]
         self.assertEqual([page["is_out"] for page in told], [True, False, False])
         self.assertEqual([page["name"] for page in told][:2], ["Page 1.jpg", "Page 3.jpg"])
+
+    def test_that_broke_off_with_its_worker_is_told_and_holds_up_no_other(self) -> None:
+        waiting = {"default": {"BACKEND": "django_tasks.backends.dummy.DummyBackend"}}
+        with override_settings(TASKS=waiting):
+            self.scan()
+        scan = Scan.objects.get()
+        self.assertTrue(scan.begin())
+        # Its worker is killed; the task goes back to the queue and is taken up by another.
+        run_scan.call(str(scan.pk))
+        told = self.now()["scan"]
+        self.assertEqual(told["state"], "failed")
+        self.assertIn("broke off", told["message"])
+        self.scan()
 
 
 class Jam(IntakeCase):
@@ -174,6 +191,19 @@ class Pages(IntakeCase):
             self.assertEqual(self.api.get(path).status_code, 404, path)
         self.send("patch", f"/api/intake-pages/{self.ids[0]}", {"is_out": True}, status=404)
         self.assertEqual(self.send("get", "/api/intakes"), [])
+
+    def test_are_forgotten_after_the_stated_days(self) -> None:
+        call_command("forget_old", stdout=io.StringIO())
+        self.assertTrue(Page.objects.exists())
+        Intake.objects.update(created_at=timezone.now() - timedelta(days=31))
+        call_command("forget_old", stdout=io.StringIO())
+        self.assertFalse(Intake.objects.exists())
+        self.assertFalse(list((self.folder / "files").rglob("picture")))
+
+    def test_heavier_than_may_be_are_refused_before_they_are_read(self) -> None:
+        with override_settings(UPLOAD_LIMIT_BYTES=10):
+            told = self.add(b"x" * 20_000, "heavy.jpg", status=413)
+        self.assertEqual(told["code"], "too_large")
 
     def test_go_with_their_intake(self) -> None:
         folder = Intake.objects.get(pk=self.intake).folder_path

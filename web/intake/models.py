@@ -3,11 +3,12 @@
 import shutil
 import uuid
 from collections.abc import Sequence
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
 from django.conf import settings
-from django.core.files.base import ContentFile
+from django.core.files.base import File
 from django.core.files.storage import default_storage
 from django.db import models, transaction
 
@@ -41,10 +42,10 @@ class Intake(models.Model):
         """Pages that were not taken out, in order."""
         return self.pages.filter(is_out=False)
 
-    def take(self, content: bytes, name: str, *, scan: "Scan | None" = None) -> "Page":
+    def take(self, file: File[bytes], name: str, *, scan: "Scan | None" = None) -> "Page":
         """One more page at the end."""
-        page = Page(intake=self, name=name, size_bytes=len(content), scan=scan)
-        page.file.save("picture", ContentFile(content), save=False)
+        page = Page(intake=self, name=name, size_bytes=file.size, scan=scan)
+        page.file.save("picture", file, save=False)
         with transaction.atomic():
             last = self.pages.aggregate(last=models.Max("place"))["last"]
             page.place = 0 if last is None else last + 1
@@ -72,6 +73,14 @@ class Intake(models.Model):
         return Document.of_pages(
             satchel, [(Path(page.file.path), page.name) for page in pages], f"{name}.pdf", turns
         )
+
+    @classmethod
+    def forget_before(cls, moment: datetime) -> int:
+        """Delete what was begun earlier; how many."""
+        old = list(cls.objects.filter(created_at__lt=moment))
+        for intake in old:
+            intake.remove()
+        return len(old)
 
     def remove(self) -> None:
         """Delete it and every page of it."""

@@ -5,6 +5,7 @@ import time
 from typing import Any
 
 from django.conf import settings
+from django.core.files.base import ContentFile
 from django_tasks import task
 
 from scanners import (
@@ -42,7 +43,11 @@ def scan_settings(wanted: dict[str, Any]) -> ScanSettings:
 def run_scan(scan_id: str) -> None:
     """Take pages in until there is no more paper, or somebody stops it. What came stays."""
     scan = Scan.objects.select_related("intake", "replaces").filter(pk=scan_id).first()
-    if scan is None or not scan.begin():
+    if scan is None:
+        return
+    if not scan.begin():
+        # Taken up again after its worker went; whoever stands at the scanner knows what came.
+        scan.fail("broke_off", "Scanning broke off. The pages that came are here: go on.")
         return
     address = settings.SCANNERS.get(scan.scanner)
     if address is None:
@@ -76,7 +81,7 @@ def run_scan(scan_id: str) -> None:
 def _take(scan: Scan, scanned: ScannedPage, number: int) -> None:
     place = scan.intake.pages.count() + 1
     name = f"Page {place}{scanned.suffix}"
-    page = scan.intake.take(scanned.content, name, scan=scan)
+    page = scan.intake.take(ContentFile(scanned.content), name, scan=scan)
     scan.tell(pages_came=number, share=0)
     look_at_page.enqueue(str(page.pk))
 

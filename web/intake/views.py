@@ -30,7 +30,7 @@ from web.intake.serializers import (
 )
 from web.intake.tasks import look_at_page, run_scan
 from web.problems import Problem
-from web.satchels.http import account_of
+from web.satchels.http import account_of, check_upload_size
 from web.satchels.tasks import weigh_document
 
 __all__ = ["IntakeViewSet", "PageViewSet", "list_scanners"]
@@ -154,14 +154,11 @@ class IntakeViewSet(
         """A picture that becomes one more page."""
         intake = self.get_object()
         self._check_room(intake)
-        length = int(request.META.get("CONTENT_LENGTH") or 0)
-        if length > settings.UPLOAD_LIMIT_BYTES:
-            most = settings.UPLOAD_LIMIT_BYTES // 1_000_000
-            raise Problem("too_large", f"A picture may have at most {most} MB.", status=413)
+        check_upload_size(request)
         upload = PictureSerializer(data=request.data)
         upload.is_valid(raise_exception=True)
         file = upload.validated_data["file"]
-        page = intake.take(file.read(), file.name)
+        page = intake.take(file, file.name)
         transaction.on_commit(lambda: look_at_page.enqueue(str(page.pk)))
         return Response(PageSerializer(page).data, status=status.HTTP_201_CREATED)
 

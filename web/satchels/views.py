@@ -19,7 +19,7 @@ from lighten import thumbnail_name
 from web.presets.library import usual_preset
 from web.problems import Problem
 from web.satchels.copies_zip import zip_copies
-from web.satchels.http import BINARY, account_of, attachment
+from web.satchels.http import BINARY, account_of, attachment, check_upload_size
 from web.satchels.job_runner import JobFailedError, run_job
 from web.satchels.models import Copy, Document, ReturnedCopy, Run, Satchel
 from web.satchels.orders import orders_of
@@ -46,19 +46,8 @@ from web.satchels.tasks import prove_returned, start_trials, weigh_document
 
 __all__ = ["DocumentViewSet", "ReturnedCopyViewSet", "RunViewSet", "SatchelViewSet"]
 
-_FORM_OVERHEAD_BYTES = 10_000
 # What has trials made for it.
 _CHOICES = {"preset", "treatment", "is_fitted"}
-
-
-def _check_upload_size(request: Request) -> None:
-    """Refuse what is too much before it is read."""
-    length = int(request.META.get("CONTENT_LENGTH") or 0)
-    if length > settings.UPLOAD_LIMIT_BYTES + _FORM_OVERHEAD_BYTES:
-        most = settings.UPLOAD_LIMIT_BYTES // 1_000_000
-        raise Problem(
-            "too_large", f"A document may have at most {most} MB. Split it first.", status=413
-        )
 
 
 class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
@@ -201,7 +190,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
 
     def _check_room(self, request: Request, satchel: Satchel) -> None:
         """Refuse what is too much before it is read."""
-        _check_upload_size(request)
+        check_upload_size(request)
         if satchel.documents.count() >= settings.DOCUMENTS_LIMIT:
             raise Problem(
                 "too_many",
@@ -282,7 +271,7 @@ class DocumentViewSet(
         document = self.get_object()
         if request.method == "GET":
             return Response(ReturnedCopySerializer(document.returned.all(), many=True).data)
-        _check_upload_size(request)
+        check_upload_size(request)
         upload = ReturnedUploadSerializer(data=request.data)
         upload.is_valid(raise_exception=True)
         file = upload.validated_data["file"]

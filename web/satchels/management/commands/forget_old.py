@@ -1,21 +1,22 @@
-"""Delete satchels that nobody has changed for the stated number of days."""
+"""Delete what nobody has changed for the stated number of days."""
 
 from datetime import timedelta
 from typing import Any
 
+from django.apps import apps
 from django.conf import settings
 from django.core.management.base import BaseCommand
 from django.utils import timezone
-
-from web.satchels.models import Satchel
 
 
 class Command(BaseCommand):
     help = __doc__
 
     def handle(self, *args: Any, **options: Any) -> None:
-        oldest = timezone.now() - timedelta(days=settings.KEPT_DAYS)
-        old = list(Satchel.objects.filter(changed_at__lt=oldest))
-        for satchel in old:
-            satchel.remove()
-        self.stdout.write(f"{len(old)} satchels of more than {settings.KEPT_DAYS} days deleted")
+        """Each model that knows how to forget does so: this app need not know the others."""
+        moment = timezone.now() - timedelta(days=settings.KEPT_DAYS)
+        for model in apps.get_models():
+            if forget_before := getattr(model, "forget_before", None):
+                count, title = forget_before(moment), model._meta.verbose_name_plural
+                days = settings.KEPT_DAYS
+                self.stdout.write(f"{count} {title} of more than {days} days deleted")
