@@ -53,6 +53,7 @@ class LayersSerializer(serializers.Serializer[Any]):
 class PageSerializer(serializers.ModelSerializer[Page]):
     """is_blank, width_px, ppi: null until it has been looked at; layers: until tried."""
 
+    turn = serializers.ChoiceField(choices=_QUARTERS, read_only=True)
     is_blank = serializers.SerializerMethodField()
     ppi = serializers.SerializerMethodField()
     layers = serializers.SerializerMethodField()
@@ -70,7 +71,7 @@ class PageSerializer(serializers.ModelSerializer[Page]):
             "layers",
             "error_message",
         )
-        read_only_fields = ("name", "size_bytes", "error_message")
+        read_only_fields = fields
 
     def get_is_blank(self, page: Page) -> bool | None:
         return None if page.look is None else bool(page.look["is_blank"])
@@ -88,6 +89,7 @@ class ScanSerializer(serializers.ModelSerializer[Scan]):
     class Meta:
         model = Scan
         fields = ("id", "scanner", "state", "share", "pages_came", "message", "are_backs")
+        read_only_fields = fields
 
 
 class IntakeSerializer(serializers.ModelSerializer[Intake]):

@@ -1285,9 +1285,8 @@ export interface components {
             readonly id: string;
             readonly name: string;
             readonly size_bytes: number;
-            /** Format: int64 */
-            turn?: number;
-            is_out?: boolean;
+            readonly turn: components["schemas"]["TurnEnum"];
+            readonly is_out: boolean;
             readonly is_blank: boolean | null;
             /** Format: double */
             readonly ppi: number | null;
@@ -1302,12 +1301,6 @@ export interface components {
          * @enum {string}
          */
         PageEnum: "own" | "scanned" | "a4" | "letter";
-        /** @description is_blank, width_px, ppi: null until it has been looked at; layers: until tried. */
-        PageRequest: {
-            /** Format: int64 */
-            turn?: number;
-            is_out?: boolean;
-        };
         /**
          * @description * `glass` - glass
          *     * `feeder` - feeder
@@ -1688,14 +1681,13 @@ export interface components {
         Scan: {
             /** Format: uuid */
             readonly id: string;
-            scanner: string;
-            state?: components["schemas"]["ScanStateEnum"];
+            readonly scanner: string;
+            readonly state: components["schemas"]["ScanStateEnum"];
             /** Format: double */
-            share?: number;
-            /** Format: int64 */
-            pages_came?: number;
-            message?: string;
-            are_backs?: boolean;
+            readonly share: number;
+            readonly pages_came: number;
+            readonly message: string;
+            readonly are_backs: boolean;
         };
         /** @description again: the page that is scanned once more. */
         ScanRequestRequest: {

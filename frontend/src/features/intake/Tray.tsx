@@ -111,7 +111,7 @@ export function Tray({ intake, changes, wanted }: TrayProps) {
                   src={`/api/intake-pages/${page.id}/small`}
                   alt=""
                   draggable={false}
-                  style={{ rotate: `${page.turn ?? 0}deg` }}
+                  style={{ rotate: `${page.turn}deg` }}
                 />
               )}
             </button>
@@ -196,7 +196,7 @@ function Told({ intake }: { intake: IntakeData }) {
   const pages = onHand(intake);
   const { scan } = intake;
   if (isComing(intake) && scan) {
-    const share = Math.round((scan.share ?? 0) * 100);
+    const share = Math.round(scan.share * 100);
     return (
       <p className={classes.told} role="status">
         <b>Page {pages.length + 1} is coming</b>

@@ -30,7 +30,7 @@ describe('pages on hand', () => {
 
 describe('a page', () => {
   it('comes round after four turns', () => {
-    expect([0, 90, 180, 270].map((turn) => turned(turn as 0 | 90))).toEqual([90, 180, 270, 0]);
+    expect(([0, 90, 180, 270] as const).map(turned)).toEqual([90, 180, 270, 0]);
   });
 
   it('says what is special about it', () => {

@@ -22,7 +22,7 @@ export function onHand({ pages }: IntakeData): Page[] {
 }
 
 export function turned(turn: Page['turn']): Page['turn'] {
-  return ((turn ?? 0) + QUARTER) % FULL_TURN;
+  return ((turn + QUARTER) % FULL_TURN) as Page['turn'];
 }
 
 /** All ids, that of the page at `from` at the place `to` among those on hand. */

@@ -9,6 +9,9 @@ export type Page = Schemas['Page'];
 export type Scanner = Schemas['Scanner'];
 export type ScanRequest = Schemas['ScanRequestRequest'];
 
+/** What is to change of a page. */
+type PageChange = Schemas['PatchedPageChangeRequest'] & { id: string };
+
 const WATCHED_EVERY_MS = 700;
 
 export const intakeQueries = {
@@ -69,15 +72,10 @@ export function useIntakeChanges(id: string) {
     ...again,
   });
   const change = useMutation({
-    mutationFn: (changes: { id: string; turn?: Page['turn']; is_out?: boolean }[]) =>
+    mutationFn: (changes: PageChange[]) =>
       Promise.all(
         changes.map(({ id: pageId, ...body }) =>
-          dataOf(
-            api.PATCH('/api/intake-pages/{id}', {
-              params: { path: { id: pageId } },
-              body,
-            } as never),
-          ),
+          dataOf(api.PATCH('/api/intake-pages/{id}', { params: { path: { id: pageId } }, body })),
         ),
       ),
     ...again,
