@@ -2,13 +2,13 @@
 
 from lighten.contract import Format
 from lighten.errors import UnreadableFileError, UnsupportedFileError
-from lighten.formats import docx, odp, ods, odt, pdf, picture, pptx, xlsx
+from lighten.formats import docx, odp, ods, odt, pdf, picture, pptx, tiff, xlsx
 from lighten.source import Source
 
 __all__ = ["FORMATS", "format_named", "format_of"]
 
 FORMATS: tuple[Format, ...] = (
-    *(pdf.FORMAT, picture.FORMAT, docx.FORMAT, odt.FORMAT, pptx.FORMAT, odp.FORMAT),
+    *(pdf.FORMAT, picture.FORMAT, tiff.FORMAT, docx.FORMAT, odt.FORMAT, pptx.FORMAT, odp.FORMAT),
     *(xlsx.FORMAT, ods.FORMAT),
     *(docx.OLD_FORMAT, pptx.OLD_FORMAT, xlsx.OLD_FORMAT),
 )

@@ -5,6 +5,7 @@ cannot be made as light as its limit.
 """
 
 import argparse
+import logging
 import os
 import sys
 from collections.abc import Callable, Sequence
@@ -17,6 +18,8 @@ __all__ = ["main"]
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command; the exit code."""
+    # What readers of pictures remark on their way; what fails is told by us.
+    logging.getLogger("pyvips").addHandler(logging.NullHandler())
     options = command_parser().parse_args(arguments)
     command: Callable[[argparse.Namespace], int] = options.command
     try:

@@ -35,12 +35,18 @@ class Chroma(StrEnum):
 
 
 def encode_jpeg(
-    pixels: NDArray[np.uint8], *, quality: int, chroma: Chroma, is_draft: bool = False
+    pixels: NDArray[np.uint8],
+    *,
+    quality: int,
+    chroma: Chroma,
+    is_progressive: bool = True,
+    is_draft: bool = False,
 ) -> bytes:
-    """A progressive JPEG without metadata. The same input gives the same bytes.
+    """A JPEG without metadata. The same input gives the same bytes.
 
     pixels: (height, width) grey, (height, width, 3) sRGB, or (height, width, 4) inks as PDF
-    takes them; uint8. quality: 1 to 100. is_draft: ten times as quick, about a quarter heavier,
+    takes them; uint8. quality: 1 to 100. is_progressive: 2 % lighter, and not for every reader of
+    what it stands in. is_draft: ten times as quick, about a quarter heavier,
     looks the same; see `share_of_draft`.
     """
     import pyvips
@@ -52,7 +58,7 @@ def encode_jpeg(
     interpretation = {1: "b-w", 3: "srgb", 4: "cmyk"}[colours]
     data: bytes = image.copy(interpretation=interpretation).jpegsave_buffer(
         Q=quality,
-        interlace=not is_draft,
+        interlace=is_progressive and not is_draft,
         trellis_quant=not is_draft and quality <= _TRELLIS_UP_TO,
         overshoot_deringing=True,
         optimize_coding=True,

@@ -22,7 +22,7 @@ from lighten.containers.pictures.weigh_members import metadata_bytes
 from lighten.contract import FileKind
 from lighten.errors import LimitExceededError, SignedFileError, UnreadableFileError
 from lighten.parallel import Workers
-from lighten.pictures.coded import CodedPicture
+from lighten.pictures.coded import CodedPicture, Holder
 from lighten.pictures.files import (
     BadPictureError,
     PictureFile,
@@ -119,7 +119,7 @@ class PackageEditing:
             treatment=decision.picture or LOSSLESS,
             cut=decision.cut,
             replacement=decision.replacement,
-            is_file=True,
+            holder=Holder.FILE,
             shown_px=screen_px(part.picture),
             may_repack=part.picture.may_repack,
         )

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from lighten.contract import Editing
 from lighten.errors import LightenError
+from lighten.pictures.coded import Holder
 from lighten.pictures.colours import plain_inks
 from lighten.pictures.decode import UNREADABLE, decode, decode_on_white
 from lighten.pictures.resample import resample
@@ -60,7 +61,7 @@ def _draw(editing: Editing, part: Part) -> NDArray[np.uint8]:
     size = (max(1, round(stored.width_px * share)), max(1, round(stored.height_px * share)))
     if stored.rendering is not None:
         pixels = stored.rendering.pixels(stored.width_px, stored.height_px)
-    elif job.is_file and stored.has_opacity:
+    elif job.holder is Holder.FILE and stored.has_opacity:
         pixels = decode_on_white(stored)
     else:
         pixels = decode(stored, at_least=size)

@@ -10,10 +10,11 @@ from numpy.typing import NDArray
 from lighten.codecs.flate import Effort
 from lighten.pictures.choose_coding import code_restyled, lightest_coding
 from lighten.pictures.classify import is_without_colour
-from lighten.pictures.coded import CodedPicture
+from lighten.pictures.coded import CodedPicture, Holder
 from lighten.pictures.colours import as_rgb, change_colours, plain_inks, through_profile
 from lighten.pictures.decode import decode, decode_colour_key, decode_deep, decode_opacity
 from lighten.pictures.encode_exactly import (
+    encode_deep,
     encode_exactly,
     encode_lines,
     encode_png_file,
@@ -36,6 +37,7 @@ DECODE_MARGIN = 2.0
 _OPAQUE = 255
 # Where lines lose strokes at a size, what is tried next.
 _FINER_LINES = 1.5
+_DEEP_CODINGS = (StoredCoding.PNG, StoredCoding.TIFF)
 _NEW_COLOURS = (
     ColourChange.RGB,
     ColourChange.GREY,
@@ -64,9 +66,9 @@ def best_candidate(job: RecodeJob) -> Candidate:
         return _replacement(job, job.replacement)
     if job.picture.is_stencil:
         return _lines_of(job, decode(job.picture))
-    if job.is_file and _keeps_16_bits(job):
+    if job.holder is not Holder.STREAM and _keeps_16_bits(job):
         return _deep(job)
-    if job.is_file and job.picture.has_opacity:
+    if job.holder is Holder.FILE and job.picture.has_opacity:
         opacity = decode_opacity(job.picture)
         if opacity is not None and opacity.min() < _OPAQUE:
             return _with_opacity_inside(job, opacity)
@@ -88,7 +90,8 @@ def exact_candidate(job: RecodeJob, effort: Effort) -> Candidate:
         pixels,
         may_have_palette=not job.picture.is_stretched,
         may_be_jbig2=job.may_be_jbig2,
-        is_file=job.is_file,
+        only_group4=job.treatment.coding is PictureCoding.GROUP_4,
+        holder=job.holder,
         effort=effort,
         is_draft=job.is_draft,
     )
@@ -147,7 +150,7 @@ def _line_sizes(job: RecodeJob, pixels: Pixels) -> Iterator[tuple[int, int]]:
 def _lines(job: RecodeJob, pixels: Pixels) -> CodedPicture:
     only_group4 = job.treatment.coding is PictureCoding.GROUP_4
     return encode_lines(
-        pixels, only_group4=only_group4, may_be_jbig2=job.may_be_jbig2, is_file=job.is_file
+        pixels, only_group4=only_group4, may_be_jbig2=job.may_be_jbig2, holder=job.holder
     )
 
 
@@ -250,7 +253,7 @@ def _with_opacity_inside(job: RecodeJob, opacity: Pixels) -> Candidate:
 def _keeps_16_bits(job: RecodeJob) -> bool:
     """Unless other colours, filters or a JPEG were asked for, which have 8."""
     is_same = not job.treatment.changes_looks and job.treatment.coding is not PictureCoding.JPEG
-    return job.picture.coding is StoredCoding.PNG and job.picture.bits == 16 and is_same
+    return job.picture.coding in _DEEP_CODINGS and job.picture.bits == 16 and is_same
 
 
 def _deep(job: RecodeJob) -> Candidate:
@@ -260,7 +263,7 @@ def _deep(job: RecodeJob) -> Candidate:
     if job.target_px:
         pixels = resample(pixels, job.target_px)
         opacity = None if opacity is None else resample(opacity, job.target_px)
-    coded = encode_png_file(pixels, opacity, is_brief=not job.is_exact, is_draft=job.is_draft)
+    coded = encode_deep(pixels, opacity, job.holder, job.effort)
     return Candidate(
         coded=coded, is_resampled=job.target_px is not None, steps=["its 16 bits kept"]
     )

@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.pictures.coded import CodedPicture
+from lighten.pictures.coded import CodedPicture, Holder
 from lighten.pictures.encode import encode, encode_as_jpeg, encode_as_jpeg2000
 from lighten.pictures.encode_exactly import encode_exactly, exact_palette, exact_weight
 from lighten.pictures.recode_job import RecodeJob
@@ -48,7 +48,7 @@ def lightest_coding(job: RecodeJob, pixels: Pixels, small: Pixels) -> tuple[Code
         may_have_palette=may_have_palette,
         is_page_scan=job.picture_class is PictureClass.PAGE_SCAN,
         was_lossy=job.picture.is_lossy,
-        is_file=job.is_file,
+        holder=job.holder,
         is_draft=job.is_draft,
     )
     if _may_be_lighter_exactly(job.picture, best) and exact_weight(pixels) < best.weight:
@@ -70,7 +70,7 @@ def code_restyled(pixels: Pixels, job: RecodeJob) -> CodedPicture:
         quality=_quality(job),
         floor=job.treatment.floor,
         is_page_scan=job.picture_class is PictureClass.PAGE_SCAN,
-        is_file=job.is_file,
+        holder=job.holder,
         is_draft=job.is_draft,
     )
 
@@ -107,7 +107,7 @@ def _quality(job: RecodeJob) -> int:
 
 
 def _is_jpeg_2000(job: RecodeJob) -> bool:
-    return job.treatment.coding is PictureCoding.JPEG_2000 and not job.is_file
+    return job.treatment.coding is PictureCoding.JPEG_2000 and job.holder is Holder.STREAM
 
 
 def _as_jpeg(job: RecodeJob, pixels: Pixels, *, has_edges: bool = False) -> CodedPicture:
@@ -116,7 +116,7 @@ def _as_jpeg(job: RecodeJob, pixels: Pixels, *, has_edges: bool = False) -> Code
         quality=_quality(job),
         floor=job.treatment.floor,
         has_edges=has_edges,
-        is_file=job.is_file,
+        holder=job.holder,
         is_draft=job.is_draft,
     )
 
@@ -126,7 +126,7 @@ def _exactly(job: RecodeJob, pixels: Pixels, *, may_have_palette: bool = True) -
         pixels,
         may_have_palette=may_have_palette,
         may_be_jbig2=job.may_be_jbig2,
-        is_file=job.is_file,
+        holder=job.holder,
         effort=job.effort,
         is_draft=job.is_draft,
     )

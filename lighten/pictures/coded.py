@@ -7,12 +7,12 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.codecs.flate import unpack_rows, unpack_samples
+from lighten.codecs.flate import PackedRows, unpack_rows, unpack_samples, unpack_tiff_rows
 from lighten.codecs.jpeg import decode_jpeg
 from lighten.codecs.jpeg2000 import decode_jpeg2000
 from lighten.codecs.two_tone import CCITT, JBIG2, TwoToneParameters, decode_two_tone
 
-__all__ = ["CodedPicture", "Coding", "decode_coded"]
+__all__ = ["CodedPicture", "Coding", "Holder", "decode_coded"]
 
 
 class Coding(StrEnum):
@@ -27,12 +27,21 @@ class Coding(StrEnum):
     WEBP = "webp"
 
 
+class Holder(StrEnum):
+    """What a coded picture is to stand in, which says what codings it may have."""
+
+    STREAM = "stream"  # of a PDF
+    FILE = "file"  # a whole picture file by itself: JPEG, PNG or WebP
+    TIFF = "tiff"  # a page of one, that any reader of TIFF 6.0 and its supplements reads
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CodedPicture:
     """Bytes and what is needed to read them.
 
     colours: samples a pixel; with a palette, samples an entry (and 1 a pixel).
-    palette: entries of `colours` bytes, or None. predictor: as ISO 32000-1 table 10, or 1.
+    palette: entries of `colours` bytes, or None. predictor: as ISO 32000-1 table 10, or 1; samples
+    of 16 bits are those of a TIFF, least significant byte first.
     likeness: to the pixels that were given, 0 to 1.
     share: of a draft, what its final coding is likely to weigh of it.
     """
@@ -92,6 +101,11 @@ def _unpacked(picture: CodedPicture) -> NDArray[np.uint8]:
     """Samples, or places in the palette, as they were packed."""
     colours = 1 if picture.palette is not None else picture.colours
     width, height = picture.width_px, picture.height_px
+    if picture.predictor == 2 or picture.bits == 16:
+        packed = PackedRows(data=picture.data, predictor=picture.predictor)
+        shape = (height, width) if colours == 1 else (height, width, colours)
+        samples = unpack_tiff_rows(packed, shape=shape, bits=picture.bits)
+        return (samples >> 8).astype(np.uint8) if picture.bits == 16 else samples.astype(np.uint8)
     rows = unpack_rows(
         picture.data,
         width=width,

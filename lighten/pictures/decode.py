@@ -12,6 +12,7 @@ from lighten.codecs.flate import unpack_rows, unpack_samples
 from lighten.codecs.jpeg import decode_jpeg, glimpse_jpeg
 from lighten.codecs.jpeg2000 import decode_jpeg2000
 from lighten.codecs.png import decode_png, glimpse_png
+from lighten.codecs.tiff import decode_tiff
 from lighten.codecs.two_tone import CCITT, JBIG2, decode_two_tone
 from lighten.pictures.stored import StoredCoding, StoredPicture
 
@@ -115,7 +116,12 @@ def decode_on_white(stored: StoredPicture) -> Pixels:
 def decode_deep(
     stored: StoredPicture,
 ) -> tuple[NDArray[np.uint16], NDArray[np.uint16] | None]:
-    """A PNG of 16 bits with all of them: colours as `decode`, and opacity or None."""
+    """A PNG or TIFF of 16 bits with all of them: colours as `decode`, and opacity or None."""
+    if stored.coding is StoredCoding.TIFF:
+        samples = decode_tiff(stored.data)
+        if samples.dtype != np.uint16:
+            raise ValueError("it has fewer than 16 bits")
+        return samples.astype(np.uint16), None
     colours, opacity = decode_png(stored.data)
     if colours.dtype != np.uint16:
         raise ValueError("it has fewer than 16 bits")
@@ -157,6 +163,10 @@ def _decode_file(stored: StoredPicture, _at_least: Size | None) -> Pixels:
     with Image.open(io.BytesIO(stored.data)) as image:
         image.load()
         return _agreeing(stored, np.asarray(image.convert("L" if stored.colours == 1 else "RGB")))
+
+
+def _decode_tiff(stored: StoredPicture, _at_least: Size | None) -> Pixels:
+    return _agreeing(stored, _upper_8(decode_tiff(stored.data)))
 
 
 def _agreeing(stored: StoredPicture, pixels: Pixels) -> Pixels:
@@ -236,4 +246,6 @@ _DECODERS: dict[StoredCoding, Callable[[StoredPicture, Size | None], Pixels]] = 
     StoredCoding.PNG: _decode_png,
     StoredCoding.BITMAP_FILE: _decode_file,
     StoredCoding.WEBP: _decode_file,
+    StoredCoding.TIFF: _decode_tiff,
+    StoredCoding.LOSSY_TIFF: _decode_tiff,
 }

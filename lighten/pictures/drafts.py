@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from lighten.parallel import Workers
 from lighten.pictures.candidates import DECODE_MARGIN
-from lighten.pictures.coded import decode_coded
+from lighten.pictures.coded import Holder, decode_coded
 from lighten.pictures.coding_cache import CodingCache
 from lighten.pictures.colours import plain_inks, to_grey
 from lighten.pictures.decode import UNREADABLE, decode, decode_on_white
@@ -178,7 +178,7 @@ def _decoded_for_all(codings: tuple[RecodeJob, ...], shown_px: Size | None) -> P
         width, height = max([*targets, shown_px or (1, 1)])
         at_least = (round(width * DECODE_MARGIN), round(height * DECODE_MARGIN))
     try:
-        if picture.has_opacity and codings[0].is_file:
+        if picture.has_opacity and codings[0].holder is Holder.FILE:
             return decode_on_white(picture)
         return decode(picture, at_least=at_least)
     except UNREADABLE:

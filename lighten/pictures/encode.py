@@ -13,7 +13,7 @@ from lighten.codecs.jpeg import (
 )
 from lighten.codecs.jpeg2000 import decode_jpeg2000, encode_jpeg2000
 from lighten.pictures.classify import classify
-from lighten.pictures.coded import CodedPicture, Coding
+from lighten.pictures.coded import CodedPicture, Coding, Holder
 from lighten.pictures.encode_exactly import encode_exactly, exact_weight
 from lighten.pictures.likeness import likeness, similarity_map
 from lighten.pictures.planes import luma
@@ -52,7 +52,7 @@ def encode(
     may_have_palette: bool = True,
     is_page_scan: bool = False,
     was_lossy: bool = False,
-    is_file: bool = False,
+    holder: Holder = Holder.STREAM,
     is_draft: bool = False,
 ) -> CodedPicture:
     """The smaller of JPEG and an exact coding; never one less alike than `floor` (0 to 1).
@@ -60,7 +60,7 @@ def encode(
     pixels: (height, width) grey, (height, width, 3) sRGB or (height, width, n) inks, uint8.
     quality: of JPEG, 1 to 100; drawn pictures get as much as their looks need, and are made JPEG
     only where that is plainly lighter. is_page_scan: paper is flat as well, but no drawing.
-    was_lossy: edges have their ripples already. is_file: see `RecodeJob`. is_draft: quickly, see
+    was_lossy: edges have their ripples already. holder: see `RecodeJob`. is_draft: quickly, see
     `CodedPicture.share`.
     """
 
@@ -68,7 +68,7 @@ def encode(
         return encode_exactly(
             pixels,
             may_have_palette=may_have_palette,
-            is_file=is_file,
+            holder=holder,
             effort=Effort.BRIEF,
             is_draft=is_draft,
         )
@@ -78,14 +78,16 @@ def encode(
     is_drawn = not is_page_scan and classify(pixels, is_page=False) is PictureClass.GRAPHIC
     if not is_drawn:
         # An exact coding of grain was never the smaller one.
-        return _encode_jpeg(pixels, quality, floor, is_draft=is_draft) or exactly()
+        return _encode_jpeg(pixels, quality, floor, holder=holder, is_draft=is_draft) or exactly()
     chroma = Chroma.HALVED if was_lossy else Chroma.FULL
     drawn_quality, draft_bytes = _quality_for_drawing(pixels, quality, chroma)
     # By quick weights, so that a draft and its final coding come to the same choice.
     share = 1.0 if was_lossy else JPEG_WINS_ON_DRAWINGS_BELOW
     if draft_bytes >= share * exact_weight(pixels):
         return exactly()
-    jpeg = _encode_jpeg(pixels, drawn_quality, floor, chroma=chroma, is_draft=is_draft)
+    jpeg = _encode_jpeg(
+        pixels, drawn_quality, floor, chroma=chroma, holder=holder, is_draft=is_draft
+    )
     return jpeg or exactly()
 
 
@@ -95,7 +97,7 @@ def encode_as_jpeg(
     quality: int,
     floor: float,
     has_edges: bool = False,
-    is_file: bool = False,
+    holder: Holder = Holder.STREAM,
     is_draft: bool = False,
 ) -> CodedPicture:
     """A JPEG, unless the colours have none or none reaches `floor`: then an exact coding.
@@ -107,8 +109,8 @@ def encode_as_jpeg(
         if has_edges:
             quality = min(95, quality + QUALITY_FOR_EDGES)
         chroma = Chroma.FULL if has_edges else Chroma.HALVED
-        jpeg = _encode_jpeg(pixels, quality, floor, chroma=chroma, is_draft=is_draft)
-    return jpeg or encode_exactly(pixels, is_file=is_file, is_draft=is_draft)
+        jpeg = _encode_jpeg(pixels, quality, floor, chroma=chroma, holder=holder, is_draft=is_draft)
+    return jpeg or encode_exactly(pixels, holder=holder, is_draft=is_draft)
 
 
 def encode_as_jpeg2000(pixels: NDArray[np.uint8], *, quality: int, floor: float) -> CodedPicture:
@@ -142,6 +144,7 @@ def _encode_jpeg(
     floor: float,
     *,
     chroma: Chroma = Chroma.HALVED,
+    holder: Holder,
     is_draft: bool,
 ) -> CodedPicture | None:
     """A JPEG that reaches `floor`, with more quality if it must; None if it never does.
@@ -155,6 +158,8 @@ def _encode_jpeg(
             pixels,
             quality=min(100, quality + step),
             chroma=Chroma.FULL if is_fine else chroma,
+            # Readers of TIFF need not know more (Technical Note 2 to TIFF 6.0).
+            is_progressive=holder is not Holder.TIFF,
             is_draft=is_draft,
         )
         if is_draft and floor <= 0:

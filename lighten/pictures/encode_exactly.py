@@ -8,13 +8,14 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.codecs.flate import Effort, PackedRows, pack_rows, pack_samples
+from lighten.codecs.flate import Effort, PackedRows, pack_rows, pack_samples, pack_tiff_rows
 from lighten.codecs.jbig2 import encode_jbig2
 from lighten.codecs.png import encode_png
 from lighten.codecs.two_tone import encode_group4
-from lighten.pictures.coded import CodedPicture, Coding
+from lighten.pictures.coded import CodedPicture, Coding, Holder
 
 __all__ = [
+    "encode_deep",
     "encode_exactly",
     "encode_lines",
     "encode_png_file",
@@ -26,6 +27,8 @@ __all__ = [
 _MOST_PALETTE_COLOURS = 256
 # A palette of more greys would be as long as the grey itself.
 _MOST_PALETTE_GREYS = 16
+# Palettes of TIFF have 4 or 8 bits (TIFF 6.0, section 5).
+_FEWEST_TIFF_PALETTE_BITS = 4
 # What the usual and the best packing leave of a quick one: of PNG files; of places in a palette, of
 # samples with and without predictors (means over 60 pictures; single ones differ by 3 %).
 _BEST_OF_QUICK_PNG = 0.95
@@ -41,11 +44,11 @@ def encode_lines(
     *,
     only_group4: bool = False,
     may_be_jbig2: bool = False,
-    is_file: bool = False,
+    holder: Holder = Holder.STREAM,
 ) -> CodedPicture:
     """(height, width) of 0 and 255 alone, one bit a pixel: the smallest coding that may be."""
     height, width = pixels.shape
-    if is_file:
+    if holder is Holder.FILE:
         return _as_png(pixels)
     data = encode_group4(pixels == 0)
     group4 = CodedPicture(
@@ -71,22 +74,24 @@ def encode_exactly(
     *,
     may_have_palette: bool = True,
     may_be_jbig2: bool = False,
-    is_file: bool = False,
+    only_group4: bool = False,
+    holder: Holder = Holder.STREAM,
     effort: Effort = Effort.BEST,
     is_draft: bool = False,
 ) -> CodedPicture:
     """Every pixel as it is: a palette where 256 colours are enough, else PNG predictors.
 
-    is_file: as a PNG, which chooses for itself.
+    only_group4: black and white, and nothing else, is to be coded so. holder: a file becomes a PNG,
+    which chooses for itself.
     Raises: ValueError for inks, which PNG has not.
     """
-    if is_file:
+    if holder is Holder.FILE:
         return _as_png(pixels, is_brief=effort is not Effort.BEST, is_draft=is_draft)
     if pixels.ndim == 2 and is_black_and_white(pixels):
-        return encode_lines(pixels, may_be_jbig2=may_be_jbig2)
+        return encode_lines(pixels, only_group4=only_group4, may_be_jbig2=may_be_jbig2)
     palette = exact_palette(pixels) if may_have_palette else None
-    coded = _pack_exactly(pixels, palette, effort, is_draft=is_draft)
-    if palette is not None and palette.size == 2:
+    coded = _pack_exactly(pixels, palette, effort, holder=holder, is_draft=is_draft)
+    if palette is not None and palette.size == 2 and holder is Holder.STREAM:
         # Codings of two tones count two colours as well as black and white.
         two_tone = np.where(_levels(pixels, palette), 255, 0).astype(np.uint8)
         lines = encode_lines(two_tone, may_be_jbig2=may_be_jbig2)
@@ -114,9 +119,28 @@ def encode_png_file(
     )
 
 
+def encode_deep(
+    samples: NDArray[np.uint16], opacity: NDArray[np.uint16] | None, holder: Holder, effort: Effort
+) -> CodedPicture:
+    """Samples of 16 bits with all of them, in a PNG or a page of a TIFF, which has no opacity."""
+    if holder is Holder.FILE:
+        return encode_png_file(samples, opacity, is_brief=effort is not Effort.BEST)
+    packed = pack_tiff_rows(samples, effort=effort)
+    return CodedPicture(
+        coding=Coding.FLATE,
+        data=packed.data,
+        width_px=samples.shape[1],
+        height_px=samples.shape[0],
+        colours=1 if samples.ndim == 2 else samples.shape[2],
+        bits=16,
+        predictor=packed.predictor,
+    )
+
+
 def exact_weight(pixels: NDArray[np.uint8]) -> int:
     """About what `encode_exactly` would weigh, found quickly."""
-    return _pack_exactly(pixels, exact_palette(pixels), Effort.BRIEF, is_draft=True).weight
+    palette = exact_palette(pixels)
+    return _pack_exactly(pixels, palette, Effort.BRIEF, holder=Holder.STREAM, is_draft=True).weight
 
 
 def exact_palette(
@@ -161,24 +185,26 @@ def _pack_exactly(
     palette: NDArray[np.uint32] | None,
     effort: Effort,
     *,
+    holder: Holder,
     is_draft: bool,
 ) -> CodedPicture:
     """is_draft: quickly, with what `effort` would leave of it as its share."""
     height, width = pixels.shape[:2]
     colours = 1 if pixels.ndim == 2 else pixels.shape[2]
+    is_tiff = holder is Holder.TIFF
+    tried = Effort.QUICK if is_draft else effort
     if palette is not None:
-        bits = next(bits for bits in (1, 2, 4, 8) if palette.size <= 1 << bits)
+        least = _FEWEST_TIFF_PALETTE_BITS if is_tiff else 1
+        bits = next(bits for bits in (1, 2, 4, 8) if palette.size <= 1 << bits and bits >= least)
         levels = _levels(pixels, palette)
         rows, pixel_bytes = pack_samples(levels, bits), 1
         entries = _as_entries(palette, colours)
     else:
         bits, rows, pixel_bytes, entries = 8, pixels.reshape(height, -1), colours, None
-    packed = pack_rows(
-        rows,
-        pixel_bytes=pixel_bytes,
-        may_filter=entries is None,
-        effort=Effort.QUICK if is_draft else effort,
-    )
+    if is_tiff and entries is None:
+        packed = pack_tiff_rows(pixels, effort=tried)
+    else:
+        packed = pack_rows(rows, pixel_bytes=pixel_bytes, may_filter=entries is None, effort=tried)
     return CodedPicture(
         coding=Coding.FLATE,
         data=packed.data,

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import replace
 
 from lighten.pictures.candidates import DECODE_MARGIN, Candidate
-from lighten.pictures.coded import Coding, decode_coded
+from lighten.pictures.coded import Coding, Holder, decode_coded
 from lighten.pictures.decode import decode
 from lighten.pictures.places_seen import places_seen
 from lighten.pictures.recode_job import RecodeJob, cut_out, within_cut
@@ -80,7 +80,7 @@ def _can_be_judged(job: RecodeJob) -> bool:
         or picture.is_stretched
         or picture.is_stencil
         # In a file, what is see-through anywhere does not become JPEG.
-        or (picture.has_opacity and not job.is_file)
+        or (picture.has_opacity and job.holder is not Holder.FILE)
     )
     is_same = not job.treatment.changes_looks and job.replacement is None
     has_floor = job.treatment.least_score > 0 and not job.is_exact

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.codecs.flate import Effort
+from lighten.pictures.coded import Holder
 from lighten.pictures.stored import StoredPicture
 from lighten.treatments import PictureTreatment
 from lighten.weights import PictureClass, PictureCoding
@@ -25,8 +26,7 @@ class RecodeJob:
     has_matte: the picture is blended with its mask already, so both must stay in step.
     target_px, mask_target_px: width and height to resample to, or None; of what `cut` leaves.
     replacement: a picture file to take the pixels from instead.
-    is_file: what is made is a whole picture file by itself (JPEG, PNG or WebP), which holds
-        opacity within and has no inks but in JPEG; else a stream of some other file.
+    holder: what the result is to stand in; a file holds opacity within and has no inks but in JPEG.
     shown_px: width and height it is shown at on a screen, of the whole, or None where it is not.
     may_repack: its own coding may be packed tighter where no new one is lighter.
     may_be_jbig2, may_be_layers: what it stands in may hold two tones in JBIG2; or a page as layers.
@@ -45,7 +45,7 @@ class RecodeJob:
     cut: Cut | None = None
     replacement: Path | None = None
     shown_px: tuple[int, int] | None = None
-    is_file: bool = False
+    holder: Holder = Holder.STREAM
     may_repack: bool = False
     may_be_jbig2: bool = False
     may_be_layers: bool = False

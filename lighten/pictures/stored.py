@@ -24,7 +24,17 @@ class StoredCoding(StrEnum):
     PNG = "png"
     BITMAP_FILE = "bitmap-file"  # GIF, BMP or lossless WebP: a whole file, every pixel exact
     WEBP = "webp"  # with loss
+    TIFF = "tiff"  # a whole file of one page, every pixel exact
+    LOSSY_TIFF = "lossy-tiff"  # the same with loss
     UNKNOWN = "unknown"
+
+
+_LOSSY = (
+    StoredCoding.JPEG,
+    StoredCoding.JPEG_2000,
+    StoredCoding.WEBP,
+    StoredCoding.LOSSY_TIFF,
+)
 
 
 class Rendering(Protocol):
@@ -77,7 +87,7 @@ class StoredPicture:
 
     @property
     def is_lossy(self) -> bool:
-        return self.coding in (StoredCoding.JPEG, StoredCoding.JPEG_2000, StoredCoding.WEBP)
+        return self.coding in _LOSSY
 
     @property
     def is_packed(self) -> bool:

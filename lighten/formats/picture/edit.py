@@ -9,7 +9,7 @@ from lighten.errors import LimitExceededError
 from lighten.formats.picture.kinds import kind_named
 from lighten.formats.picture.open_file import open_picture
 from lighten.parallel import Workers
-from lighten.pictures.coded import CodedPicture
+from lighten.pictures.coded import CodedPicture, Holder
 from lighten.pictures.files import (
     BadPictureError,
     PictureFile,
@@ -57,7 +57,7 @@ class PictureEditing:
             treatment=decision.picture or LOSSLESS,
             cut=decision.cut,
             replacement=decision.replacement,
-            is_file=True,
+            holder=Holder.FILE,
             shown_px=screen_px(part.picture),
             may_repack=part.picture.may_repack,
         )

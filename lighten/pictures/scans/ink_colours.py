@@ -38,9 +38,10 @@ def ink_colours(
 
 def only_colour(colours: Pixels, is_inked: Marks) -> tuple[int, ...] | None:
     """The colour of all strokes, where they have one; None where there are several."""
-    those = colours[is_inked].reshape(int(is_inked.sum()), -1).astype(np.float32)
+    channels = 1 if colours.ndim == 2 else colours.shape[2]
+    those = colours[is_inked].reshape(-1, channels).astype(np.float32)
     if not len(those):
-        return (0,) * (1 if colours.ndim == 2 else colours.shape[2])
+        return (0,) * channels
     middle = np.median(those, axis=0)
     off = np.abs(those - middle).max(axis=1)
     if np.percentile(off, _NEARLY_ALL) > _ONE_INK_WITHIN:

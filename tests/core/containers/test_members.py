@@ -13,6 +13,7 @@ from lighten.containers.pictures import build_member_picture, member_picture
 from lighten.containers.pictures.member_file import natural_size_pt
 from lighten.containers.pictures.metafiles import is_metafile, wrapped_bitmap
 from lighten.containers.pictures.pixels import read_pixels
+from lighten.pictures.coded import Holder
 from lighten.pictures.encode import encode_as_jpeg
 from lighten.pictures.files import obstacle_of
 from tests.builders import as_jpeg, chart, landscape
@@ -128,7 +129,7 @@ class Kinds(unittest.TestCase):
     def built(self, path: Path, *, keeps_metadata: bool) -> bytes:
         file = member_picture(camera_photo(path, orientation=6).path.read_bytes())
         assert file is not None
-        coded = encode_as_jpeg(landscape(450, 300, 3), quality=80, floor=0.5, is_file=True)
+        coded = encode_as_jpeg(landscape(450, 300, 3), quality=80, floor=0.5, holder=Holder.FILE)
         return build_member_picture(
             file,
             coded,
@@ -153,7 +154,7 @@ class Kinds(unittest.TestCase):
     def test_a_new_picture_is_as_large_by_its_dots_as_what_it_shows_was(self) -> None:
         file = member_picture(as_jpeg(landscape(900, 600, 3), dpi=(300, 300)))
         assert file is not None
-        coded = encode_as_jpeg(landscape(225, 300, 3), quality=80, floor=0.5, is_file=True)
+        coded = encode_as_jpeg(landscape(225, 300, 3), quality=80, floor=0.5, holder=Holder.FILE)
         built = build_member_picture(
             file,
             coded,

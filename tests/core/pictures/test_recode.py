@@ -15,7 +15,7 @@ from skimage import data
 
 from lighten.parallel import Workers
 from lighten.pictures.candidates import best_candidate
-from lighten.pictures.coded import Coding, decode_coded
+from lighten.pictures.coded import Coding, Holder, decode_coded
 from lighten.pictures.coding_cache import CodingCache
 from lighten.pictures.drafts import DraftJob, draft_all
 from lighten.pictures.likeness import likeness
@@ -123,7 +123,7 @@ class Recoding(unittest.TestCase):
 
     def test_without_loss_keeps_the_samples_of_a_jpeg(self) -> None:
         stored = jpeg(_PHOTO, 85)
-        recoded = recode(replace(job(stored, _EXACT), may_repack=True, is_file=True))
+        recoded = recode(replace(job(stored, _EXACT), may_repack=True, holder=Holder.FILE))
         assert recoded.picture is not None
         self.assertLess(recoded.picture.weight, stored.weight)
         before, after = (
@@ -150,7 +150,7 @@ class Kept(FolderCase):
             job(raw(_PHOTO[::-1].copy())),
             replace(first, target_px=(100, 100)),
             replace(first, treatment=replace(_GOOD, quality=74)),
-            replace(first, is_file=True),
+            replace(first, holder=Holder.FILE),
             replace(first, is_draft=True),
         )
         self.assertEqual(job_key(first), job_key(job(raw(_PHOTO))))

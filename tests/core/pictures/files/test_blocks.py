@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from PIL import Image
 from skimage import data
 
+from lighten.pictures.coded import Holder
 from lighten.pictures.encode import encode_as_jpeg
 from lighten.pictures.encode_exactly import encode_exactly
 from lighten.pictures.files import (
@@ -67,8 +68,8 @@ class Built(unittest.TestCase):
         carried = Carried(
             exif=camera_exif(), xmp=xmp_packet(), profile=srgb_profile(), dots=(300.0, 300.0)
         )
-        exact = encode_exactly(_SMALL, is_file=True)
-        lossy = encode_as_jpeg(_SMALL, quality=80, floor=0.9, is_file=True)
+        exact = encode_exactly(_SMALL, holder=Holder.FILE)
+        lossy = encode_as_jpeg(_SMALL, quality=80, floor=0.9, holder=Holder.FILE)
         for coded in (exact, lossy):
             with self.subTest(coding=coded.coding):
                 content = build_picture_file(coded, carried)

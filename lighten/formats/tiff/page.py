@@ -1,0 +1,299 @@
+"""What the directory of a page tells of its picture."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from enum import IntEnum
+
+from lighten.formats.tiff import tags
+from lighten.formats.tiff.directories import Directory, TiffFile
+
+__all__ = [
+    "Compression",
+    "Photometric",
+    "TiffPage",
+    "pages_of",
+    "previews_of",
+    "structure_obstacle",
+]
+
+_REDUCED, _MASK = 1, 4
+_POINTS_PER_INCH, _CM = 72.0, 3
+# Of an inch: what scanners and cameras tell; anything else is a leftover of some program.
+_LEAST_DOTS, _MOST_DOTS = 20.0, 4800.0
+_MOST_PIXELS = 120_000_000
+_UNSIGNED, _DEEP = 1, 16
+
+
+class Compression(IntEnum):
+    """How pixels are coded (TIFF 6.0 and its supplements)."""
+
+    NONE = 1
+    GROUP_3_ROWS = 2
+    GROUP_3 = 3
+    GROUP_4 = 4
+    LZW = 5
+    OLD_JPEG = 6
+    JPEG = 7
+    DEFLATE = 8
+    PACKBITS = 32773
+    OLD_DEFLATE = 32946
+
+
+_TITLES: dict[int, str] = {
+    Compression.NONE: "not compressed",
+    Compression.GROUP_3_ROWS: "Group 3",
+    Compression.GROUP_3: "Group 3",
+    Compression.GROUP_4: "Group 4",
+    Compression.LZW: "LZW",
+    Compression.JPEG: "JPEG",
+    Compression.DEFLATE: "Deflate",
+    Compression.OLD_DEFLATE: "Deflate",
+    Compression.PACKBITS: "PackBits",
+}
+# Known from the registry of codings (from memory): enough to say what it is.
+_RARE_TITLES: dict[int, str] = {
+    Compression.OLD_JPEG: "JPEG of the first kind",
+    32809: "ThunderScan",
+    34661: "JBIG",
+    34712: "JPEG 2000",
+    34925: "LZMA",
+    50000: "Zstandard",
+    50001: "WebP",
+}
+
+
+class Photometric(IntEnum):
+    """What samples mean (TIFF 6.0, section 8)."""
+
+    WHITE_IS_ZERO = 0
+    BLACK_IS_ZERO = 1
+    RGB = 2
+    PALETTE = 3
+    MASK = 4
+    INKS = 5
+    YCBCR = 6
+    LAB = 8
+
+
+_SAMPLES: dict[int, int] = {
+    Photometric.WHITE_IS_ZERO: 1,
+    Photometric.BLACK_IS_ZERO: 1,
+    Photometric.RGB: 3,
+    Photometric.PALETTE: 1,
+    Photometric.INKS: 4,
+    Photometric.YCBCR: 3,
+}
+_COLOUR_TITLES: dict[int, str] = {
+    Photometric.RGB: "RGB",
+    Photometric.PALETTE: "palette",
+    Photometric.INKS: "CMYK",
+    Photometric.YCBCR: "RGB",
+    Photometric.LAB: "Lab",
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TiffPage:
+    """One page. number: counted from 1, previews left out.
+
+    chunks: offset and length of each strip or tile. dots: per inch, across and down, or None.
+    units_per_inch: in which the page itself counts them.
+    colours: samples a pixel without extra ones. extra_samples: opacity, or what nobody says.
+    obstacle: why its pixels stay as they are, or "".
+    """
+
+    number: int
+    directory: Directory
+    width_px: int
+    height_px: int
+    bits: int
+    colours: int
+    extra_samples: int
+    compression: int
+    photometric: int
+    predictor: int
+    is_planar: bool
+    is_tiled: bool
+    chunks: tuple[tuple[int, int], ...]
+    dots: tuple[float, float] | None
+    units_per_inch: float
+    orientation: int
+    profile: bytes
+    obstacle: str = ""
+
+    @property
+    def id(self) -> str:
+        return f"page:{self.number}"
+
+    @property
+    def is_lossy(self) -> bool:
+        return self.compression in (Compression.JPEG, Compression.OLD_JPEG)
+
+    @property
+    def has_palette(self) -> bool:
+        return self.photometric == Photometric.PALETTE
+
+    @property
+    def is_exact_only(self) -> bool:
+        """Inks, and what is see-through, are packed but never coded with loss or resampled."""
+        return self.photometric == Photometric.INKS or self.extra_samples > 0
+
+    @property
+    def coding_title(self) -> str:
+        """For a person."""
+        titles = {**_RARE_TITLES, **_TITLES}
+        return titles.get(self.compression, f"coding {self.compression}")
+
+    @property
+    def colour_title(self) -> str:
+        """For a person."""
+        title = _COLOUR_TITLES.get(self.photometric, "grey")
+        return title + (" with a profile" if self.profile else "")
+
+    @property
+    def own_pt(self) -> tuple[float, float] | None:
+        """Width and height that its resolution tells, in points; None where it tells none."""
+        if self.dots is None:
+            return None
+        return (
+            self.width_px / self.dots[0] * _POINTS_PER_INCH,
+            self.height_px / self.dots[1] * _POINTS_PER_INCH,
+        )
+
+
+def pages_of(file: TiffFile) -> tuple[TiffPage, ...]:
+    """All pages that are no previews of others."""
+    everywhere = structure_obstacle(file)
+    directories = [one for one in file.pages if not _is_preview(file, one)]
+    # A file of previews only is one of small pictures.
+    return tuple(
+        _page(file, directory, number, everywhere)
+        for number, directory in enumerate(directories or file.pages, start=1)
+    )
+
+
+def previews_of(file: TiffFile) -> Iterator[Directory]:
+    """Smaller versions of pages, as directories of their own or below a page's."""
+    reduced = [one for one in file.pages if _is_preview(file, one)]
+    if len(reduced) < len(file.pages):
+        yield from reduced
+    for directory in file.pages:
+        yield from directory.below.get(tags.SUB_IFDS, ())
+
+
+def structure_obstacle(file: TiffFile) -> str:
+    """Why the whole file is left alone, or ""."""
+    for directory in file.pages:
+        if file.number(directory, tags.COMPRESSION, 0) == Compression.OLD_JPEG:
+            # Its tags point to bytes outside its strips.
+            return "left as it is: coded as JPEG of the first kind, a rare way"
+        for tag in directory.entries:
+            if tag in tags.SCIENTIFIC and file.numbers(directory, tag) != (1,):
+                return f"left as it is: it holds {tags.SCIENTIFIC[tag]}"
+        description = file.text(directory, tags.DESCRIPTION)[:4096]
+        if "<OME" in description or description.startswith("ImageJ="):
+            return "left as it is: it holds microscopy data"
+        unknown = [tag for tag in directory.entries if not tags.is_known(tag)]
+        if unknown:
+            return f"left as it is: it holds private data of some program (tag {unknown[0]})"
+        below = directory.below.get(tags.SUB_IFDS, ())
+        if any(not _is_preview(file, one) for one in below):
+            return "left as it is: pages of it hold other pictures, which are no previews"
+    return ""
+
+
+def _is_preview(file: TiffFile, directory: Directory) -> bool:
+    old = file.number(directory, tags.SUBFILE, 0) == 2
+    return old or bool(file.number(directory, tags.NEW_SUBFILE, 0) & _REDUCED)
+
+
+def _page(file: TiffFile, directory: Directory, number: int, everywhere: str) -> TiffPage:
+    def told(tag: int, default: int) -> int:
+        return file.number(directory, tag, default)
+
+    is_tiled = tags.TILE_OFFSETS in directory.entries
+    offsets = file.numbers(directory, tags.TILE_OFFSETS if is_tiled else tags.STRIP_OFFSETS)
+    lengths = file.numbers(directory, tags.TILE_BYTES if is_tiled else tags.STRIP_BYTES)
+    bits = file.numbers(directory, tags.BITS) or (1,)
+    samples = told(tags.SAMPLES, 1)
+    photometric = told(tags.PHOTOMETRIC, Photometric.WHITE_IS_ZERO)
+    colours = _SAMPLES.get(photometric, samples)
+    profile = directory.entries.get(tags.PROFILE)
+    page = TiffPage(
+        number=number,
+        directory=directory,
+        width_px=told(tags.WIDTH, 0),
+        height_px=told(tags.HEIGHT, 0),
+        bits=bits[0],
+        colours=colours,
+        extra_samples=max(0, samples - colours),
+        compression=told(tags.COMPRESSION, Compression.NONE),
+        photometric=photometric,
+        predictor=told(tags.PREDICTOR, 1),
+        is_planar=told(tags.PLANAR, 1) == 2,
+        is_tiled=is_tiled,
+        chunks=_chunks(file, offsets, lengths),
+        dots=_dots(file, directory),
+        units_per_inch=_units_per_inch(file, directory),
+        orientation=told(tags.ORIENTATION, 1),
+        profile=file.raw(profile) if profile is not None else b"",
+    )
+    obstacles = _obstacles(file, page, bits, len(offsets))
+    return replace(page, obstacle=everywhere or next(obstacles, ""))
+
+
+def _chunks(
+    file: TiffFile, offsets: tuple[int, ...], lengths: tuple[int, ...]
+) -> tuple[tuple[int, int], ...]:
+    """Those that lie within the file; where one strip does not say how long it is, to the end."""
+    if len(offsets) == 1 and not lengths:
+        lengths = (file.size_bytes - offsets[0],)
+    chunks = tuple(zip(offsets, lengths, strict=False))
+    return tuple(
+        (offset, length) for offset, length in chunks if offset + length <= file.size_bytes
+    )
+
+
+def _dots(file: TiffFile, directory: Directory) -> tuple[float, float] | None:
+    across, down = (file.ratio(directory, tag) for tag in (tags.XRESOLUTION, tags.YRESOLUTION))
+    unit = file.number(directory, tags.RESOLUTION_UNIT, 2)
+    if across is None or down is None or unit not in (2, _CM):
+        return None
+    units = _units_per_inch(file, directory)
+    dots = across * units, down * units
+    return dots if all(_LEAST_DOTS <= one <= _MOST_DOTS for one in dots) else None
+
+
+def _units_per_inch(file: TiffFile, directory: Directory) -> float:
+    return 2.54 if file.number(directory, tags.RESOLUTION_UNIT, 2) == _CM else 1.0
+
+
+def _obstacles(file: TiffFile, page: TiffPage, bits: tuple[int, ...], chunks: int) -> Iterator[str]:
+    """Why its pixels stay as they are."""
+    formats = file.numbers(page.directory, tags.SAMPLE_FORMAT) or (_UNSIGNED,)
+    is_mask = file.number(page.directory, tags.NEW_SUBFILE, 0) & _MASK
+    is_jpeg = page.compression == Compression.JPEG
+    size_px = page.width_px * page.height_px
+    if size_px < 1 or not page.chunks or len(page.chunks) != chunks:
+        yield "left as it is: it is damaged"
+    if size_px > _MOST_PIXELS:
+        yield (
+            f"left as it is: {page.width_px:,} x {page.height_px:,} pixels are more than can be "
+            "worked on safely"
+        )
+    if is_mask or page.photometric == Photometric.MASK:
+        yield "left as it is: it says what of another page is to be seen"
+    if set(formats) != {_UNSIGNED}:
+        yield "left as it is: its samples are measurements, no light"
+    if page.compression not in _TITLES:
+        yield f"left as it is: coded as {page.coding_title}, a rare way"
+    if page.photometric not in _SAMPLES or len(bits) < page.colours:
+        yield "left as it is: a rare kind of colours"
+    if len(set(bits)) != 1 or page.bits not in (1, 2, 4, 8, _DEEP):
+        yield f"left as it is: samples of {page.bits} bits"
+    if page.extra_samples > 1 or (page.extra_samples and is_jpeg):
+        yield "left as it is: it has channels besides its colours"
+    if page.photometric == Photometric.YCBCR and not is_jpeg:
+        yield "left as it is: a rare kind of colours"
+    if page.photometric == Photometric.INKS and is_jpeg:
+        yield "left as it is: inks in JPEG"
