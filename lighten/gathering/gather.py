@@ -32,32 +32,40 @@ def gather(
 ) -> Gathered:
     """A PDF at `out` of pictures in this order, each the right way up, with all its pixels.
 
+    A TIFF has a page for each of its own.
+
     What a picture tells of camera and place stays behind. turns: by number of page, counted from
     1, degrees with the clock.
     Raises: FileExistsError; UnreadableFileError; LimitExceededError; ValueError for other than
     right angles, and for pages that are not there.
     """
+    from lighten.gathering.loose_pictures import loose_pictures
     from lighten.gathering.picture_pages import PicturePages
 
     if out.exists():
         raise FileExistsError(out)
     if len(pictures) > _MOST_PICTURES:
-        raise LimitExceededError(
-            f"{len(pictures):,} pictures, more than {_MOST_PICTURES:,} at once. Gather fewer."
-        )
+        raise _too_many(f"{len(pictures):,} pictures, more")
     turns = turns or {}
-    if unknown := sorted(set(turns) - set(range(1, len(pictures) + 1))):
-        raise ValueError(f"there is no page {unknown[0]} to turn")
     remarks: dict[str, str] = {}
     pages = PicturePages(page)
     for number, source in enumerate(pictures, start=1):
-        if remark := pages.add(source, turns.get(number, 0)):
-            remarks[source.name] = remark
+        for picture in loose_pictures(source):
+            if len(pages) == _MOST_PICTURES:
+                raise _too_many("more pages")
+            if remark := pages.add(picture, turns.get(len(pages) + 1, 0)):
+                remarks[picture.name] = remark
         progress(number / len(pictures), "gathering")
+    if unknown := sorted(page for page in turns if not 1 <= page <= len(pages)):
+        raise ValueError(f"there is no page {unknown[0]} to turn")
     partial = out.with_name(f"{out.name}.partial")
     try:
         pages.save(partial)
         partial.replace(out)
     finally:
         partial.unlink(missing_ok=True)
-    return Gathered(path=out, pages=len(pictures), remarks=remarks)
+    return Gathered(path=out, pages=len(pages), remarks=remarks)
+
+
+def _too_many(what: str) -> LimitExceededError:
+    return LimitExceededError(f"{what} than {_MOST_PICTURES:,} at once. Gather fewer.")

@@ -7,15 +7,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.errors import UnreadableFileError
-from lighten.formats.picture.open_file import open_picture
-from lighten.formats.picture.weigh import scanned_pt
+from lighten.gathering.loose_pictures import LoosePicture, loose_pictures
 from lighten.pictures.decode import UNREADABLE, decode_on_white
-from lighten.pictures.files import stored_picture
-from lighten.pictures.metadata.carried import exif_of
-from lighten.pictures.metadata.exif import exif_orientation
 from lighten.pictures.planes import luma
 from lighten.pictures.scans.find_ink import find_ink, noise_of, stroke_light
 from lighten.pictures.scans.paper import paper_light
+from lighten.pictures.upright import upright
 from lighten.source import Source
 
 __all__ = ["PageLook", "is_blank", "look_at_page"]
@@ -26,7 +23,6 @@ _LOOKED_AT_PPI, _THUMBNAIL_PX = 100.0, 420
 _MARGIN_MM = 8.0
 # As much as some dust; a line of text on A4 has ten times that.
 _MOST_DUST = 0.00025
-_ORIENTATION = 0x0112  # Exif 2.32, table 4
 
 Pixels = NDArray[np.uint8]
 
@@ -46,30 +42,39 @@ def look_at_page(source: Source, thumbnail: Path) -> PageLook:
 
     Raises: UnreadableFileError, LimitExceededError.
     """
-    from PIL import Image, ImageOps
+    from PIL import Image
 
-    file = open_picture(source)
+    picture = _only_picture(source)
     try:
-        pixels = decode_on_white(stored_picture(file))
+        pixels = decode_on_white(picture.stored)
     except UNREADABLE as error:
         raise UnreadableFileError(f"{source.name}: its pixels cannot be read.") from error
     if pixels.ndim == 3 and pixels.shape[2] == 4:
         raise UnreadableFileError(f"{source.name}: has four inks, as no scan of a page has.")
     height, width = pixels.shape[:2]
-    ppi = width / scanned_pt(file)[0] * _POINTS_PER_INCH
+    ppi = width / picture.scanned_pt[0] * _POINTS_PER_INCH
     image = Image.fromarray(np.ascontiguousarray(pixels))
     share = min(1.0, _LOOKED_AT_PPI / ppi)
     seen = image.resize((max(1, round(width * share)), max(1, round(height * share))))
-    small = image.copy()
+    small = seen.copy()
     small.thumbnail((_THUMBNAIL_PX, _THUMBNAIL_PX))
-    small.getexif()[_ORIENTATION] = exif_orientation(exif_of(file))
-    ImageOps.exif_transpose(small).save(thumbnail, "PNG")
+    Image.fromarray(upright(np.asarray(small), picture.orientation)).save(thumbnail, "PNG")
     return PageLook(
         width_px=width,
         height_px=height,
         ppi=round(ppi, 1),
         is_blank=is_blank(np.asarray(seen), ppi * share),
     )
+
+
+def _only_picture(source: Source) -> LoosePicture:
+    pictures = list(loose_pictures(source))
+    if len(pictures) > 1:
+        raise UnreadableFileError(
+            f"{source.name}: holds {len(pictures)} pages. Put it into a satchel: there it is a "
+            "document, and its pages can be gathered with others."
+        )
+    return pictures[0]
 
 
 def is_blank(pixels: Pixels, ppi: float) -> bool:

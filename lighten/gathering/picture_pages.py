@@ -7,26 +7,19 @@ import pikepdf
 from lighten.codecs.flate import Effort
 from lighten.errors import UnreadableFileError
 from lighten.formats.pdf.pictures.put_pictures import new_picture
-from lighten.formats.picture.open_file import open_picture
-from lighten.formats.picture.weigh import scanned_pt, shown_pt
+from lighten.gathering.loose_pictures import LoosePicture
 from lighten.gathering.page_sizes import PageSize, placed_on
 from lighten.gathering.turns import UPRIGHT, Turn, is_on_its_side, turned
 from lighten.pictures.coded import CodedPicture
 from lighten.pictures.decode import UNREADABLE, decode, decode_opacity
 from lighten.pictures.encode import encode_as_jpeg
 from lighten.pictures.encode_exactly import encode_exactly
-from lighten.pictures.files import PictureFile, coded_for_pdf, obstacle_of, stored_picture
-from lighten.pictures.metadata.carried import exif_of
-from lighten.pictures.metadata.exif import exif_orientation
-from lighten.source import Source
 
 __all__ = ["PicturePages"]
 
 _OPAQUE = 255
 # Hard to tell from what it is made of, at any size (common practice, no source).
 _FINE_QUALITY = 95
-# Four inks are stored as their lack where this marker stands (APP14; common practice, no source).
-_ADOBE, _HEAD_BYTES = b"\xff\xee\x00\x0eAdobe", 4096
 
 
 class PicturePages:
@@ -35,34 +28,32 @@ class PicturePages:
     def __init__(self, page: PageSize) -> None:
         self._pdf, self._page = pikepdf.new(), page
 
-    def add(self, source: Source, degrees: int) -> str:
+    def __len__(self) -> int:
+        return len(self._pdf.pages)
+
+    def add(self, picture: LoosePicture, degrees: int) -> str:
         """A page for a picture, turned further with the clock; what a person should know, or "".
 
-        Raises: UnreadableFileError, LimitExceededError; ValueError but for right angles.
+        Raises: UnreadableFileError; ValueError but for right angles.
         """
-        file = open_picture(source)
-        if obstacle := obstacle_of(file):
-            raise UnreadableFileError(
-                f"{source.name}: cannot be put on a page: {obstacle}. Save it as a still PNG or "
-                "JPEG, and try that file."
-            )
-        turn = turned(UPRIGHT[exif_orientation(exif_of(file))], degrees)
+        turn = turned(UPRIGHT[picture.orientation], degrees)
         try:
-            stream, remark = _stream(self._pdf, file)
+            stream, remark = _stream(self._pdf, picture)
         except UNREADABLE as error:
             raise UnreadableFileError(
-                f"{source.name}: its pixels cannot be read. Fetch or save it again, and try that "
+                f"{picture.name}: its pixels cannot be read. Fetch or save it again, and try that "
                 "file."
             ) from error
-        self._show(stream, file, turn)
+        self._show(stream, picture, turn)
         return remark
 
     def save(self, out: Path) -> None:
         self._pdf.save(out, object_stream_mode=pikepdf.ObjectStreamMode.generate)
 
-    def _show(self, stream: pikepdf.Stream, file: PictureFile, turn: Turn) -> None:
-        size_px = file.width_px, file.height_px
-        own_pt = scanned_pt(file) if self._page is PageSize.SCANNED else shown_pt(file)
+    def _show(self, stream: pikepdf.Stream, picture: LoosePicture, turn: Turn) -> None:
+        size_px = picture.stored.width_px, picture.stored.height_px
+        is_scanned = self._page is PageSize.SCANNED
+        own_pt = picture.scanned_pt if is_scanned else picture.shown_pt
         if is_on_its_side(turn):
             size_px, own_pt = (size_px[1], size_px[0]), (own_pt[1], own_pt[0])
         placed = placed_on(self._page, own_pt, size_px)
@@ -76,23 +67,23 @@ class PicturePages:
         page.obj.Contents = self._pdf.make_stream(drawing.encode())
 
 
-def _stream(pdf: pikepdf.Pdf, file: PictureFile) -> tuple[pikepdf.Stream, str]:
+def _stream(pdf: pikepdf.Pdf, picture: LoosePicture) -> tuple[pikepdf.Stream, str]:
     """The picture as an object of the document, and what a person should know of it, or ""."""
-    stored = stored_picture(file)
+    stored, coded = picture.stored, picture.coded
     # Also where its bytes go in as they are: damage is told now.
     pixels = decode(stored)
-    if (coded := coded_for_pdf(file)) is not None:
-        is_inverted = file.colours == 4 and _ADOBE in coded.data[:_HEAD_BYTES]
-        return new_picture(pdf, coded, profile=file.profile, is_inverted=is_inverted), ""
+    if coded is not None:
+        shown = new_picture(pdf, coded, profile=stored.profile, is_inverted=picture.is_inverted)
+        return shown, ""
     opacity = decode_opacity(stored) if stored.has_opacity else None
     mask: CodedPicture | None = None
     if opacity is not None and opacity.min() < _OPAQUE:
         # A mask is plain grey, without a palette (ISO 32000-1, 11.6.5.3).
         mask = encode_exactly(opacity, may_have_palette=False, effort=Effort.BRIEF)
-    remark = "16 bits a colour became 8, as many as screens show" if file.bits > 8 else ""
-    if file.is_lossy:
+    remark = "16 bits a colour became 8, as many as screens show" if picture.is_deep else ""
+    if stored.is_lossy:
         coded = encode_as_jpeg(pixels, quality=_FINE_QUALITY, floor=0.0, has_edges=True)
         remark = "became a fine JPEG, as no PDF can hold it as it is"
     else:
         coded = encode_exactly(pixels, may_be_jbig2=True, effort=Effort.BRIEF)
-    return new_picture(pdf, coded, profile=file.profile, mask=mask), remark
+    return new_picture(pdf, coded, profile=stored.profile, mask=mask), remark

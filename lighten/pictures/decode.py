@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.codecs.flate import unpack_rows, unpack_samples
+from lighten.codecs.heic import decode_heic
 from lighten.codecs.jpeg import decode_jpeg, glimpse_jpeg
 from lighten.codecs.jpeg2000 import decode_jpeg2000
 from lighten.codecs.png import decode_png, glimpse_png
@@ -97,6 +98,10 @@ def decode_opacity(stored: StoredPicture) -> Pixels | None:
     if stored.coding is StoredCoding.PNG:
         opacity = decode_png(stored.data)[1]
         return None if opacity is None else _upper_8(opacity)
+    if stored.coding is StoredCoding.TIFF:
+        return np.ascontiguousarray(_upper_8(decode_tiff(stored.data))[..., -1])
+    if stored.coding is StoredCoding.HEIC:
+        return np.ascontiguousarray(decode_heic(stored.data)[..., 3])
     from PIL import Image
 
     with Image.open(io.BytesIO(stored.data)) as image:
@@ -165,8 +170,13 @@ def _decode_file(stored: StoredPicture, _at_least: Size | None) -> Pixels:
         return _agreeing(stored, np.asarray(image.convert("L" if stored.colours == 1 else "RGB")))
 
 
+def _decode_heic(stored: StoredPicture, _at_least: Size | None) -> Pixels:
+    return _agreeing(stored, np.ascontiguousarray(decode_heic(stored.data)[..., :3]))
+
+
 def _decode_tiff(stored: StoredPicture, _at_least: Size | None) -> Pixels:
-    return _agreeing(stored, _upper_8(decode_tiff(stored.data)))
+    pixels = _upper_8(decode_tiff(stored.data))
+    return _agreeing(stored, _colours_of(pixels) if stored.has_opacity else pixels)
 
 
 def _agreeing(stored: StoredPicture, pixels: Pixels) -> Pixels:
@@ -246,6 +256,7 @@ _DECODERS: dict[StoredCoding, Callable[[StoredPicture, Size | None], Pixels]] = 
     StoredCoding.PNG: _decode_png,
     StoredCoding.BITMAP_FILE: _decode_file,
     StoredCoding.WEBP: _decode_file,
+    StoredCoding.HEIC: _decode_heic,
     StoredCoding.TIFF: _decode_tiff,
     StoredCoding.LOSSY_TIFF: _decode_tiff,
 }

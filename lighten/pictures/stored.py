@@ -24,6 +24,7 @@ class StoredCoding(StrEnum):
     PNG = "png"
     BITMAP_FILE = "bitmap-file"  # GIF, BMP or lossless WebP: a whole file, every pixel exact
     WEBP = "webp"  # with loss
+    HEIC = "heic"
     TIFF = "tiff"  # a whole file of one page, every pixel exact
     LOSSY_TIFF = "lossy-tiff"  # the same with loss
     UNKNOWN = "unknown"
@@ -33,6 +34,7 @@ _LOSSY = (
     StoredCoding.JPEG,
     StoredCoding.JPEG_2000,
     StoredCoding.WEBP,
+    StoredCoding.HEIC,
     StoredCoding.LOSSY_TIFF,
 )
 

@@ -1,4 +1,4 @@
-"""A picture by itself: JPEG, PNG, WebP, BMP and still GIF."""
+"""A picture by itself: JPEG, PNG, WebP, HEIC, BMP and still GIF."""
 
 from dataclasses import dataclass
 from typing import TYPE_CHECKING

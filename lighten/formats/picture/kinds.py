@@ -11,6 +11,7 @@ KINDS = {
     "png": FileKind(title="PNG", media_type="image/png", suffixes=(".png",)),
     "webp": FileKind(title="WebP", media_type="image/webp", suffixes=(".webp",)),
     "gif": FileKind(title="GIF", media_type="image/gif", suffixes=(".gif",)),
+    "heic": FileKind(title="HEIC", media_type="image/heic", suffixes=(".heic", ".heif")),
     "bmp": FileKind(title="BMP", media_type="image/bmp", suffixes=(".bmp", ".dib")),
 }
 # In the order in which sheets list them.

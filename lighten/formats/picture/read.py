@@ -1,6 +1,7 @@
 """A picture file through a reader that had no part in writing it."""
 
 import hashlib
+import io
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
@@ -8,9 +9,11 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.codecs.heic import open_heic
 from lighten.errors import UnreadableFileError
 from lighten.formats.picture.open_file import PICTURE_ID
 from lighten.pictures.colours import through_profile
+from lighten.pictures.files import kind_of_picture
 from lighten.pictures.metadata.carried import as_text, is_prose
 from lighten.pictures.metadata.exif import CAPTIONS
 from lighten.pictures.metadata.exif_directories import (
@@ -102,19 +105,29 @@ def read_picture(source: Source) -> Iterator[PictureReading]:
 
     from PIL import Image, UnidentifiedImageError
 
+    content = source.path.read_bytes()
+
     try:
         with warnings.catch_warnings():
             # How many pixels are too many was decided when it was weighed.
             warnings.simplefilter("ignore", Image.DecompressionBombWarning)
-            image = Image.open(source.path, formats=_KINDS)
+            image = _opened(content)
             image.load()
     except (OSError, UnidentifiedImageError, ValueError, SyntaxError, EOFError) as error:
         raise UnreadableFileError(
             f"{source.name}: a second reader cannot open it ({error})."
         ) from error
     with image:
-        digest = hashlib.sha256(source.path.read_bytes()).hexdigest()
+        digest = hashlib.sha256(content).hexdigest()
         yield PictureReading(image, source.name, digest)
+
+
+def _opened(content: bytes) -> Any:
+    from PIL import Image
+
+    if kind_of_picture(content[:32]) == "heic":
+        return open_heic(content).to_pillow()
+    return Image.open(io.BytesIO(content), formats=_KINDS)
 
 
 def _as_srgb(image: Any) -> Any:

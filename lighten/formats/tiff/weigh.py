@@ -25,7 +25,7 @@ from lighten.weights import (
     with_structure,
 )
 
-__all__ = ["weigh_tiff"]
+__all__ = ["assumed_pt", "weigh_tiff"]
 
 _POINTS_PER_CM = 72 / 2.54
 _RGB = 3
@@ -86,7 +86,7 @@ def _of_page(page: TiffPage, look: PictureClass, weights: dict[str, int]) -> Ite
 
 
 def _facts(page: TiffPage, look: PictureClass) -> PictureFacts:
-    width_pt, height_pt = page.own_pt or _assumed_pt(page)
+    width_pt, height_pt = page.own_pt or assumed_pt(page)
     return PictureFacts(
         width_px=page.width_px,
         height_px=page.height_px,
@@ -109,7 +109,8 @@ def _facts(page: TiffPage, look: PictureClass) -> PictureFacts:
     )
 
 
-def _assumed_pt(page: TiffPage) -> tuple[float, float]:
+def assumed_pt(page: TiffPage) -> tuple[float, float]:
+    """Width and height that a page of no told size is taken to be shown at."""
     share = ASSUMED_CM * _POINTS_PER_CM / max(1, page.width_px, page.height_px)
     return max(1, page.width_px) * share, max(1, page.height_px) * share
 

@@ -52,9 +52,9 @@ class Block:
 class PictureFile:
     """What its own structure says of a picture file.
 
-    kind: "jpeg", "png", "webp", "gif" or "bmp". bits: a sample. colours: samples a pixel, without
-    opacity; 1 for grey. frames: more than one where it moves. dots: per inch, across and down, as
-    a tag of the kind itself says, or None. profile: an ICC profile, or none.
+    kind: "jpeg", "png", "webp", "gif", "bmp" or "heic". bits: a sample. colours: samples a pixel,
+    without opacity; 1 for grey. frames: more than one where it moves. dots: per inch, across and
+    down, as a tag of the kind itself says, or None. profile: an ICC profile, or none.
     is_lossy: its coding threw something away. is_interlaced: rows of a PNG are not in order.
     obstacle: why it cannot be worked on, or "".
     """

@@ -12,6 +12,7 @@ _CODINGS = {
     "webp": "WebP",
     "gif": "GIF",
     "bmp": "BMP",
+    "heic": "HEIC",
     "tiff": "TIFF",
     "metafile": "metafile",
     "svg": "SVG",

@@ -5,6 +5,7 @@ from collections.abc import Callable
 from lighten.pictures.coded import CodedPicture, Coding
 from lighten.pictures.files.blocks import PictureFile, Role
 from lighten.pictures.files.gif_and_bmp import read_bmp, read_gif
+from lighten.pictures.files.heic import is_heic, read_heic
 from lighten.pictures.files.jpeg import read_jpeg
 from lighten.pictures.files.png import MARK, read_png
 from lighten.pictures.files.webp import read_webp
@@ -24,6 +25,7 @@ _READERS: dict[str, Callable[[bytes], PictureFile]] = {
     "webp": read_webp,
     "gif": read_gif,
     "bmp": read_bmp,
+    "heic": read_heic,
 }
 _CODINGS = {"jpeg": Coding.JPEG, "png": Coding.PNG, "webp": Coding.WEBP}
 # Each row says its own (ISO 32000-1, table 10).
@@ -33,7 +35,7 @@ _BMP_HEADS = (12, 40, 52, 56, 64, 108, 124)
 
 
 def kind_of_picture(head: bytes) -> str:
-    """ "jpeg", "png", "webp", "gif" or "bmp" by the first 18 bytes or more; "" for none of them."""
+    """ "jpeg", "png", "webp", "gif", "bmp" or "heic" by the first 32 bytes; "" for none of them."""
     if head.startswith(b"\xff\xd8\xff"):
         return "jpeg"
     if head.startswith(MARK):
@@ -42,6 +44,8 @@ def kind_of_picture(head: bytes) -> str:
         return "webp"
     if head[:6] in (b"GIF87a", b"GIF89a"):
         return "gif"
+    if is_heic(head):
+        return "heic"
     is_bmp = head[:2] == b"BM" and int.from_bytes(head[14:18], "little") in _BMP_HEADS
     return "bmp" if is_bmp else ""
 
@@ -120,4 +124,6 @@ def _coding(file: PictureFile) -> StoredCoding:
         return StoredCoding.JPEG
     if file.kind == "png":
         return StoredCoding.PNG
+    if file.kind == "heic":
+        return StoredCoding.HEIC
     return StoredCoding.WEBP if file.is_lossy else StoredCoding.BITMAP_FILE

@@ -12,7 +12,7 @@ from lighten.pictures.files import (
     text_chunk,
     text_of,
 )
-from lighten.pictures.metadata.exif import ExifChange, exif_weights, rewrite_exif
+from lighten.pictures.metadata.exif import ExifChange, as_upright, exif_weights, rewrite_exif
 from lighten.pictures.metadata.image_resources import resource_weights, rewrite_resources
 from lighten.pictures.metadata.xmp import (
     join_packets,
@@ -49,10 +49,12 @@ def metadata_weights(file: PictureFile) -> dict[ExtraKind, int]:
 def exif_of(file: PictureFile) -> bytes:
     """The Exif content of a file, from wherever it has it; b"" for none."""
     for block in file.of_role(Role.EXIF):
-        return file.content(block).removeprefix(_EXIF_HEAD)
+        content = file.content(block).removeprefix(_EXIF_HEAD)
+        # Its decoder has turned it already.
+        return as_upright(content) if file.kind == "heic" else content
     for block in file.of_role(Role.TEXT):
-        if (content := _raw_exif(file, block)) is not None:
-            return content
+        if (raw := _raw_exif(file, block)) is not None:
+            return raw
     return b""
 
 

@@ -19,6 +19,7 @@ from lighten.weights import ExtraKind
 __all__ = [
     "CAPTIONS",
     "ExifChange",
+    "as_upright",
     "exif_dots",
     "exif_orientation",
     "exif_weights",
@@ -113,6 +114,20 @@ def exif_orientation(content: bytes) -> int:
         return _UPRIGHT
     (orientation,) = struct.unpack(order + "H", told.value)
     return orientation if 1 <= orientation <= _MOST_ORIENTATION else _UPRIGHT
+
+
+def as_upright(content: bytes) -> bytes:
+    """The same, saying of the picture that it is stored as it is to be seen."""
+    order = byte_order(content)
+    if exif_orientation(content) == _UPRIGHT:
+        return content
+    (start,) = struct.unpack(order + "I", content[4:8])
+    (count,) = struct.unpack(order + "H", content[start : start + 2])
+    for at in range(start + 2, start + 2 + 12 * count, 12):
+        if content[at : at + 2] == struct.pack(order + "H", _ORIENTATION):
+            told = struct.pack(order + "H", _UPRIGHT)
+            return content[: at + 8] + told + content[at + 10 :]
+    return content
 
 
 def rewrite_exif(content: bytes, change: ExifChange) -> bytes:

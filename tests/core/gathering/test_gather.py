@@ -18,6 +18,8 @@ from lighten.gathering.gather import Gathered
 from lighten.gathering.page_sizes import placed_on
 from lighten.gathering.turns import UPRIGHT, is_on_its_side, turned
 from tests.builders import FolderCase, chart, landscape, print_of
+from tests.core.formats.picture.samples import heic
+from tests.core.formats.tiff.samples import has_tools, pages_of, variant
 
 Pixels = NDArray[np.uint8]
 
@@ -260,3 +262,74 @@ class Documents(GatherCase):
         self.assertEqual(out.read_bytes(), b"mine")
         with self.assertRaises(LimitExceededError):
             gather([sound] * 2001, Path(self.folder / "b.pdf"))
+
+
+class ManyPages(GatherCase):
+    def test_a_tiff_has_a_page_for_each_of_its_own_at_its_own_size(self) -> None:
+        photo = Image.fromarray(landscape(300, 200, 4))
+        images = [Image.fromarray(~print_of("Snipe 3")), photo.convert("L"), photo]
+        source = pages_of(self.folder / "log.tif", *images, dpi=(150, 150))
+        gathered = self.gathered(self.picture("a.png", photo), source, page=PageSize.SCANNED)
+        self.assertEqual(gathered.pages, 4)
+        with pikepdf.open(gathered.path) as pdf:
+            sizes = [[float(side) for side in page.mediabox[2:]] for page in pdf.pages]
+        for size, image in zip(sizes[1:], images, strict=True):
+            np.testing.assert_allclose(size, np.array(image.size) / 150 * 72, atol=0.01)
+        for page, image in zip(self.pages(gathered)[1:], images, strict=True):
+            self.assert_shows(page, image)
+
+    @has_tools
+    def test_codings_that_a_pdf_knows_go_in_as_they_are(self) -> None:
+        """ITU-T T.6, T.81 and Deflate of a TIFF, by poppler pixel by pixel as they were."""
+        photo = Image.fromarray(landscape(300, 200, 4))
+        two_tone = pages_of(self.folder / "lines.tif", Image.fromarray(~print_of("Snipe 3")))
+        colour = pages_of(self.folder / "colour.tif", photo)
+        flat = pages_of(self.folder / "flat.tif", photo.quantize(40))
+        cases = {
+            "/CCITTFaxDecode": [(two_tone, "-c", "g4"), (two_tone, "-c", "g4", "-f", "lsb2msb")],
+            "/DCTDecode": [(colour, "-c", "jpeg:r:90"), (colour, "-c", "jpeg:90")],
+            "/FlateDecode": [(colour, "-c", "zip:2"), (colour, "-c", "zip"), (flat, "-c", "zip")],
+        }
+        for coding, ways in cases.items():
+            for source, *options in ways:
+                with self.subTest(options):
+                    laid_out = variant(source, self.folder / "laid.tif", "-r", "9999", *options)
+                    gathered = self.gathered(laid_out)
+                    (stream,) = self.streams(gathered)
+                    self.assertEqual(stream.Filter, coding)
+                    shown = self.drawn_by_poppler(gathered)
+                    with Image.open(laid_out.path) as image:
+                        before = np.asarray(image.convert("RGB")).astype(int)
+                    self.assertLess(np.abs(shown - before).max(), 4)
+
+    def drawn_by_poppler(self, gathered: Gathered) -> NDArray[np.int64]:
+        root = self.folder / "drawn"
+        command = ["pdfimages", "-png", gathered.path, root]
+        subprocess.run(command, check=True, capture_output=True)
+        with Image.open(f"{root}-000.png") as image:
+            return np.asarray(image.convert("RGB")).astype(int)
+
+    def test_a_page_that_is_turned_is_counted_across_files(self) -> None:
+        photo = Image.fromarray(landscape(120, 80, 4))
+        source = pages_of(self.folder / "two.tif", photo, photo)
+        gathered = self.gathered(source, page2=90)
+        shapes = [page.shape[:2] for page in self.pages(gathered)]
+        self.assertLess(shapes[0][0], shapes[1][0])
+        with self.assertRaises(ValueError):
+            self.gathered(source, page3=90)
+
+    def test_measurements_are_refused_with_what_to_do(self) -> None:
+        heights = Image.fromarray(np.linspace(-3, 9, 1200, dtype=np.float32).reshape(30, 40))
+        source = pages_of(self.folder / "heights.tif", heights)
+        with self.assertRaisesRegex(UnreadableFileError, "plain TIFF"):
+            self.gathered(source)
+
+    def test_heic_lies_as_it_was_taken(self) -> None:
+        """As what wrote it turns it by a mark of its own (ISO/IEC 23008-12, 6.5.10)."""
+        photo = Image.fromarray(landscape(300, 200, 4))
+        source = heic(self.folder / "a.heic", photo, orientation=6)
+        gathered = self.gathered(source)
+        self.assertIn("fine JPEG", gathered.remarks["a.heic"])
+        (page,) = self.pages(gathered)
+        self.assertGreater(page.shape[0], page.shape[1])
+        self.assert_shows(page, photo.rotate(-90, expand=True))

@@ -38,6 +38,7 @@ from tests.core.formats.picture.samples import (
     DESCRIPTION,
     IPTC_MARK,
     camera_photo,
+    heic,
     irb,
     photo_bytes,
     png_chunk,
@@ -449,3 +450,27 @@ def wide_profile(size_bytes: int) -> bytes:
     from tests.core.formats.picture.profiles import rgb_profile
 
     return rgb_profile(padding=size_bytes)
+
+
+class Heic(PictureCase):
+    """ISO/IEC 23008-12, written by libheif's encoder, which the product has not."""
+
+    def test_becomes_a_jpeg_that_lies_and_tells_as_it_did(self) -> None:
+        photo = Image.fromarray(landscape(600, 400, 3))
+        source = heic(self.folder / "a.heic", photo, orientation=6)
+        self.assertEqual(self.facts(source).coding, "HEIC")
+        made = self.make(source)
+        image = self.opened(made)
+        self.assertEqual(image.format, "JPEG")
+        self.assertEqual(made.copy.media_type, "image/jpeg")
+        shown = ImageOps.exif_transpose(image)
+        self.assertGreater(shown.height, shown.width)
+        self.assertEqual(image.getexif().get_ifd(0x8769).get(0x9003), "2026:05:04 05:12:00")
+        self.assertEqual(image.getexif()[DESCRIPTION], "Nets at the north reed bed")
+
+    def test_what_is_cut_short_or_hurt_is_told(self) -> None:
+        source = heic(self.folder / "a.heic", Image.fromarray(landscape(300, 200, 3)))
+        whole = source.path.read_bytes()
+        for content in (whole[:100], whole[: len(whole) // 2], whole[:40] + bytes(600)):
+            with self.subTest(len(content)), self.assertRaises(UnreadableFileError):
+                weigh(save(self.folder / "hurt.heic", content))
