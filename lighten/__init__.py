@@ -8,7 +8,15 @@ What is named here is all that the application and the command may use.
 from lighten.contract import FileKind, Offers, Switch
 from lighten.errors import BadPresetError, DoesNotFitError, LightenError
 from lighten.extras import EXTRAS, SAFE_EXTRAS, Extra
-from lighten.gathering import Gathered, PageLook, PageSize, gather, look_at_page
+from lighten.gathering import (
+    Gathered,
+    PageLook,
+    PageSize,
+    PictureOrder,
+    arranged,
+    gather,
+    look_at_page,
+)
 from lighten.limits import Carrier, Limit, message_bytes, read_limit
 from lighten.making import (
     FitOrder,
@@ -32,6 +40,8 @@ from lighten.making import (
 )
 from lighten.parallel import keep_workers
 from lighten.pictures.coding_cache import CodingCache
+from lighten.pictures.files import with_dots_told
+from lighten.pictures.page_corners import Corners, check_corners
 from lighten.planning import (
     Estimate,
     Fit,
@@ -110,6 +120,7 @@ __all__ = [
     "CodingCache",
     "ColourChange",
     "Copy",
+    "Corners",
     "Decision",
     "DoesNotFitError",
     "DrawingTreatment",
@@ -141,6 +152,7 @@ __all__ = [
     "PictureClass",
     "PictureCoding",
     "PictureFacts",
+    "PictureOrder",
     "PictureProof",
     "PictureTreatment",
     "Piece",
@@ -161,6 +173,8 @@ __all__ = [
     "TwoToneMethod",
     "Verdict",
     "WeightSheet",
+    "arranged",
+    "check_corners",
     "column_letters",
     "comparison_as_json",
     "copy_as_json",
@@ -211,5 +225,6 @@ __all__ = [
     "trials_from_json",
     "trials_to_json",
     "weigh",
+    "with_dots_told",
     "write_thumbnails",
 ]

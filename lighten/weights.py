@@ -391,6 +391,7 @@ class WeightSheet:
     pages: how many; None for a kind of document that has none.
     media_type: of the file, as IANA lists it.
     is_signed: a change would end a signature. is_locked: it carries encryption.
+    taken_at: when a camera or scanner made it, as "2026-05-04 05:12:00", where it says so.
     rules: of the standard it claims to keep. remarks: what a person should know, such as a repair
     on opening.
     """
@@ -402,6 +403,7 @@ class WeightSheet:
     parts: tuple[Part, ...]
     is_signed: bool = False
     is_locked: bool = False
+    taken_at: str = ""
     rules: Rules = field(default_factory=Rules)
     remarks: tuple[str, ...] = field(default=())
 

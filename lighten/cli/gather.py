@@ -18,6 +18,7 @@ from lighten import (
     Progress,
     Source,
     Verdict,
+    arranged,
     error_as_json,
     gather,
     keep_workers,
@@ -46,7 +47,7 @@ def gather_pictures(options: argparse.Namespace) -> int:
     entry: dict[str, Any] = {"document": None, "pages": None, "error": None}
     try:
         with keep_workers(), progress_bar(options.out.name) as progress:
-            sources = [Source(path=path) for path in options.pictures]
+            sources = arranged([Source(path=path) for path in options.pictures], options.order)
             gathered, told = put_together(options, sources, progress)
         entry |= {"document": str(options.out), "pages": gathered.pages, **told}
         entry["bytes"] = options.out.stat().st_size
@@ -102,7 +103,12 @@ def put_together(
         order = _order(options)
         share = 1.0 if order is None else _GATHERING_SHARE
         gathered = gather(
-            sources, whole, options.page, share_of(progress, 0, share), turns=dict(options.turn)
+            sources,
+            whole,
+            options.page,
+            share_of(progress, 0, share),
+            turns=dict(options.turn),
+            finds_sheets=options.straighten,
         )
         told: dict[str, Any] = {}
         finished = whole

@@ -11,6 +11,7 @@ from lighten import (
     FitRules,
     Limit,
     PageSize,
+    PictureOrder,
     Preset,
     preset_from_json,
     preset_named,
@@ -118,6 +119,18 @@ def command_parser() -> argparse.ArgumentParser:
         metavar="N:90",
         help="turn page N with the clock by 90, 180 or 270 degrees",
     )
+    gather.add_argument(
+        "--order",
+        type=PictureOrder,
+        choices=list(PictureOrder),
+        default=PictureOrder.GIVEN,
+        help="as named here, by name, or by the time each was taken (default %(default)s)",
+    )
+    gather.add_argument(
+        "--straighten",
+        action="store_true",
+        help="of a photo of a sheet of paper, take the sheet alone, as seen from above",
+    )
     _add_lightness(gather)
     gather.set_defaults(command=gather_pictures)
 
@@ -158,7 +171,7 @@ def _add_scan(
     scan.add_argument("--both-sides", action="store_true", help="of sheets in the feeder")
     _add_lightness(scan)
     # Pages are as large as they were scanned.
-    scan.set_defaults(command=_scan, page=PageSize.SCANNED, turn=[])
+    scan.set_defaults(command=_scan, page=PageSize.SCANNED, turn=[], straighten=False)
     return scan
 
 

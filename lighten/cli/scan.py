@@ -8,7 +8,14 @@ import time
 from pathlib import Path
 from typing import Any
 
-from lighten import DoesNotFitError, LightenError, Source, error_as_json, keep_workers
+from lighten import (
+    DoesNotFitError,
+    LightenError,
+    Source,
+    error_as_json,
+    keep_workers,
+    with_dots_told,
+)
 from lighten.cli.gather import put_together
 from lighten.cli.printing import DONE, SOME_FAILED, SOME_TOO_HEAVY, progress_bar, size_text
 from scanners import ColourMode, PaperSize, PaperSource, Scanner, ScannerError, ScanSettings
@@ -58,7 +65,7 @@ def _scan(options: argparse.Namespace, folder: Path) -> tuple[list[Source], dict
         with Scanner(options.scanner) as scanner, progress_bar("scanning") as progress:
             for number, page in enumerate(scanner.scan(settings), start=1):
                 path = folder / f"Page {number}{page.suffix}"
-                path.write_bytes(page.content)
+                path.write_bytes(with_dots_told(page.content, settings.ppi))
                 pages.append(Source(path=path))
                 # Nobody knows how many there are.
                 progress(1 - 0.8**number, f"page {number}")

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from lighten.errors import LimitExceededError
 from lighten.gathering.page_sizes import PageSize
+from lighten.pictures.page_corners import Corners
 from lighten.source import Progress, Source, no_progress
 
 __all__ = ["Gathered", "gather"]
@@ -29,35 +30,44 @@ def gather(
     progress: Progress = no_progress,
     *,
     turns: Mapping[int, int] | None = None,
+    corners: Mapping[int, Corners] | None = None,
+    finds_sheets: bool = False,
 ) -> Gathered:
     """A PDF at `out` of pictures in this order, each the right way up, with all its pixels.
 
     A TIFF has a page for each of its own.
 
     What a picture tells of camera and place stays behind. turns: by number of page, counted from
-    1, degrees with the clock.
+    1, degrees with the clock. corners: likewise, of the sheet of paper in a photo that is to be the
+    page; finds_sheets: they are looked for where none are told.
     Raises: FileExistsError; UnreadableFileError; LimitExceededError; ValueError for other than
-    right angles, and for pages that are not there.
+    right angles, corners of no sheet, and pages that are not there.
     """
     from lighten.gathering.loose_pictures import loose_pictures
-    from lighten.gathering.picture_pages import PicturePages
+    from lighten.gathering.picture_pages import PageTurn, PicturePages
 
     if out.exists():
         raise FileExistsError(out)
     if len(pictures) > _MOST_PICTURES:
         raise _too_many(f"{len(pictures):,} pictures, more")
-    turns = turns or {}
+    turns, corners = turns or {}, corners or {}
     remarks: dict[str, str] = {}
     pages = PicturePages(page)
-    for number, source in enumerate(pictures, start=1):
+    for done, source in enumerate(pictures, start=1):
         for picture in loose_pictures(source):
             if len(pages) == _MOST_PICTURES:
                 raise _too_many("more pages")
-            if remark := pages.add(picture, turns.get(len(pages) + 1, 0)):
+            number = len(pages) + 1
+            look = PageTurn(
+                degrees=turns.get(number, 0),
+                corners=corners.get(number),
+                finds_sheet=finds_sheets,
+            )
+            if remark := pages.add(picture, look):
                 remarks[picture.name] = remark
-        progress(number / len(pictures), "gathering")
-    if unknown := sorted(page for page in turns if not 1 <= page <= len(pages)):
-        raise ValueError(f"there is no page {unknown[0]} to turn")
+        progress(done / len(pictures), "gathering")
+    if unknown := sorted(page for page in {*turns, *corners} if not 1 <= page <= len(pages)):
+        raise ValueError(f"there is no page {unknown[0]}")
     partial = out.with_name(f"{out.name}.partial")
     try:
         pages.save(partial)

@@ -15,11 +15,11 @@ from lighten.formats.tiff.directories import TiffFile
 from lighten.formats.tiff.open_file import open_tiff
 from lighten.formats.tiff.page import Compression, Photometric, TiffPage, pages_of
 from lighten.formats.tiff.stored_page import jpeg_of, stored_page
-from lighten.formats.tiff.weigh import assumed_pt
+from lighten.formats.tiff.weigh import assumed_pt, taken_at
 from lighten.pictures.coded import CodedPicture, Coding
 from lighten.pictures.files import coded_for_pdf, obstacle_of, stored_picture
 from lighten.pictures.metadata.carried import exif_of
-from lighten.pictures.metadata.exif import exif_orientation
+from lighten.pictures.metadata.exif import exif_orientation, exif_time
 from lighten.pictures.stored import StoredPicture
 from lighten.source import Source
 
@@ -39,7 +39,8 @@ class LoosePicture:
 
     coded: in a coding that a PDF can hold as it is; None where there is none. is_inverted: its
     samples say how dark it is. shown_pt, scanned_pt: width and height that it is taken to be shown
-    at, and that it was scanned from. orientation: 1 to 8, see `lighten.pictures.upright`.
+    at, and that it was scanned from. was_lossy: its coding threw something away. orientation: 1 to
+    8, see `lighten.pictures.upright`. taken_at: see `WeightSheet`.
     """
 
     name: str
@@ -50,6 +51,8 @@ class LoosePicture:
     scanned_pt: tuple[float, float]
     orientation: int
     is_deep: bool
+    was_lossy: bool
+    taken_at: str
 
 
 def loose_pictures(source: Source) -> Iterator[LoosePicture]:
@@ -87,6 +90,8 @@ def _of_picture(source: Source) -> LoosePicture:
         scanned_pt=scanned_pt(file),
         orientation=exif_orientation(exif_of(file)),
         is_deep=file.bits > 8,
+        was_lossy=file.is_lossy,
+        taken_at=exif_time(exif_of(file)),
     )
 
 
@@ -111,6 +116,8 @@ def _of_page(file: TiffFile, page: TiffPage, name: str) -> LoosePicture:
         scanned_pt=own_pt,
         orientation=page.orientation,
         is_deep=page.bits > 8,
+        was_lossy=page.is_lossy,
+        taken_at=taken_at(file, page.directory),
     )
 
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-__all__ = ["PageSize", "Placed", "placed_on"]
+__all__ = ["PageSize", "Placed", "placed_on", "sheet_pt"]
 
 _POINTS_PER_MM = 72 / 25.4
 # ISO 216 and ANSI/ASME Y14.1, upright.
@@ -13,6 +13,8 @@ _MARGIN_PT = 10 * _POINTS_PER_MM
 # Small pictures are not blown up further than that.
 _FEWEST_PPI = 100.0
 _POINTS_PER_INCH = 72.0
+# Of its shape: pixels are whole.
+_LIKE_A_SHEET = 0.004
 
 
 class PageSize(StrEnum):
@@ -30,6 +32,15 @@ class Placed:
 
     page_pt: tuple[float, float]
     box_pt: tuple[float, float, float, float]
+
+
+def sheet_pt(size_px: tuple[int, int]) -> tuple[float, float] | None:
+    """Width and height of the paper that a picture of a whole sheet has the shape of, if any."""
+    across, down = size_px
+    for short, long in _PAPER_PT.values():
+        if abs(max(size_px) / min(size_px) / (long / short) - 1) < _LIKE_A_SHEET:
+            return (long, short) if across > down else (short, long)
+    return None
 
 
 def placed_on(page: PageSize, own_pt: tuple[float, float], size_px: tuple[int, int]) -> Placed:

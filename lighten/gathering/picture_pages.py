@@ -1,5 +1,6 @@
 """Pages of a PDF that show one picture each."""
 
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import pikepdf
@@ -8,18 +9,33 @@ from lighten.codecs.flate import Effort
 from lighten.errors import UnreadableFileError
 from lighten.formats.pdf.pictures.put_pictures import new_picture
 from lighten.gathering.loose_pictures import LoosePicture
-from lighten.gathering.page_sizes import PageSize, placed_on
+from lighten.gathering.page_sizes import PageSize, placed_on, sheet_pt
 from lighten.gathering.turns import UPRIGHT, Turn, is_on_its_side, turned
 from lighten.pictures.coded import CodedPicture
-from lighten.pictures.decode import UNREADABLE, decode, decode_opacity
+from lighten.pictures.decode import UNREADABLE, decode, decode_on_white, decode_opacity
 from lighten.pictures.encode import encode_as_jpeg
 from lighten.pictures.encode_exactly import encode_exactly
+from lighten.pictures.page_corners import Corners, find_page_corners, flattened_page
+from lighten.pictures.stored import StoredCoding, StoredPicture
+from lighten.pictures.upright import upright
 
-__all__ = ["PicturePages"]
+__all__ = ["PageTurn", "PicturePages"]
 
 _OPAQUE = 255
 # Hard to tell from what it is made of, at any size (common practice, no source).
 _FINE_QUALITY = 95
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PageTurn:
+    """How a picture becomes a page. degrees: further with the clock.
+
+    corners: of the sheet in it that is to be the page, if only that. finds_sheet: it is looked for.
+    """
+
+    degrees: int = 0
+    corners: Corners | None = None
+    finds_sheet: bool = False
 
 
 class PicturePages:
@@ -31,21 +47,22 @@ class PicturePages:
     def __len__(self) -> int:
         return len(self._pdf.pages)
 
-    def add(self, picture: LoosePicture, degrees: int) -> str:
-        """A page for a picture, turned further with the clock; what a person should know, or "".
+    def add(self, picture: LoosePicture, look: PageTurn) -> str:
+        """A page for a picture; what a person should know, or "".
 
-        Raises: UnreadableFileError; ValueError but for right angles.
+        Raises: UnreadableFileError; ValueError but for right angles and corners of a sheet.
         """
-        turn = turned(UPRIGHT[picture.orientation], degrees)
         try:
-            stream, remark = _stream(self._pdf, picture)
+            picture, remark = _flattened(picture, look)
+            stream, more = _stream(self._pdf, picture)
         except UNREADABLE as error:
             raise UnreadableFileError(
                 f"{picture.name}: its pixels cannot be read. Fetch or save it again, and try that "
                 "file."
             ) from error
+        turn = turned(UPRIGHT[picture.orientation], look.degrees)
         self._show(stream, picture, turn)
-        return remark
+        return remark or more
 
     def save(self, out: Path) -> None:
         self._pdf.save(out, object_stream_mode=pikepdf.ObjectStreamMode.generate)
@@ -67,6 +84,42 @@ class PicturePages:
         page.obj.Contents = self._pdf.make_stream(drawing.encode())
 
 
+def _flattened(picture: LoosePicture, look: PageTurn) -> tuple[LoosePicture, str]:
+    """The sheet alone where one was photographed, and what to tell of it. Raises: as `decode`."""
+    if look.corners is None and not look.finds_sheet:
+        return picture, ""
+    pixels = upright(decode_on_white(picture.stored), picture.orientation)
+    if pixels.ndim == 3 and pixels.shape[2] == 4:
+        return picture, ""
+    corners = look.corners or find_page_corners(pixels)
+    if corners is None:
+        return picture, ""
+    flat = flattened_page(pixels, corners)
+    height, width = flat.shape[:2]
+    # As large as it was in the photo, unless it has the shape of what offices use.
+    points_per_px = picture.shown_pt[0] / picture.stored.width_px
+    own_pt = sheet_pt((width, height)) or (width * points_per_px, height * points_per_px)
+    stored = StoredPicture(
+        data=flat.tobytes(),
+        weight=picture.stored.weight,
+        coding=StoredCoding.RAW,
+        width_px=width,
+        height_px=height,
+        bits=8,
+        colours=1 if flat.ndim == 2 else 3,
+        profile=picture.stored.profile,
+    )
+    page = replace(
+        picture,
+        stored=stored,
+        coded=None,
+        shown_pt=own_pt,
+        scanned_pt=own_pt,
+        orientation=1,
+    )
+    return page, "straightened to the sheet of paper in it"
+
+
 def _stream(pdf: pikepdf.Pdf, picture: LoosePicture) -> tuple[pikepdf.Stream, str]:
     """The picture as an object of the document, and what a person should know of it, or ""."""
     stored, coded = picture.stored, picture.coded
@@ -81,7 +134,7 @@ def _stream(pdf: pikepdf.Pdf, picture: LoosePicture) -> tuple[pikepdf.Stream, st
         # A mask is plain grey, without a palette (ISO 32000-1, 11.6.5.3).
         mask = encode_exactly(opacity, may_have_palette=False, effort=Effort.BRIEF)
     remark = "16 bits a colour became 8, as many as screens show" if picture.is_deep else ""
-    if stored.is_lossy:
+    if picture.was_lossy:
         coded = encode_as_jpeg(pixels, quality=_FINE_QUALITY, floor=0.0, has_edges=True)
         remark = "became a fine JPEG, as no PDF can hold it as it is"
     else:

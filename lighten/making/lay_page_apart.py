@@ -7,6 +7,7 @@ from lighten.gathering import gather
 from lighten.gathering.page_sizes import PageSize
 from lighten.making.make_proved_copy import make_proved_copy
 from lighten.pictures.coding_cache import CodingCache
+from lighten.pictures.page_corners import Corners
 from lighten.planning import plan
 from lighten.presets import preset_named
 from lighten.proofs import Box, Verdict
@@ -38,16 +39,23 @@ class LaidApart:
     in_layers: Path | None = None
 
 
-def lay_page_apart(picture: Source, folder: Path, *, cache: CodingCache | None = None) -> LaidApart:
+def lay_page_apart(
+    picture: Source,
+    folder: Path,
+    *,
+    corners: Corners | None = None,
+    cache: CodingCache | None = None,
+) -> LaidApart:
     """What Scan stack makes of a picture of a page, with its worst place drawn into `folder`.
 
+    corners: of the sheet in a photo that is to be the page.
     Raises: as `gather` and `weigh`.
     """
     whole = folder / "page.pdf"
     copy_path = folder / "layers.pdf"
     for path in (whole, copy_path):
         path.unlink(missing_ok=True)
-    gather([picture], whole, PageSize.SCANNED)
+    gather([picture], whole, PageSize.SCANNED, corners={1: corners} if corners else None)
     source = Source(path=whole)
     sheet = format_of(source).weigh(source, no_progress)
     wanted = plan(sheet, preset_named("scan-stack"))

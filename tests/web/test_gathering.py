@@ -1,12 +1,15 @@
 """Pictures of a satchel put on the pages of one more document."""
 
 import io
+import tempfile
+from pathlib import Path
 
 import pypdf
 from django.contrib.auth import get_user_model
 from django.test import override_settings
 
 from tests.builders import as_jpeg, landscape
+from tests.core.formats.tiff.samples import scanned
 from tests.web.cases import ApiCase
 from web.satchels.models import Document, Satchel
 from web.satchels.tasks import weigh_document
@@ -38,6 +41,17 @@ class Gathering(ApiCase):
         self.post(f"/api/satchels/{self.satchel}/runs", {"documents": [gathered["id"]]})
         copy = self.shown()["documents"][-1]["copy"]
         self.assertEqual((copy["state"], copy["verdict"]), ("done", "close"))
+
+    def test_pages_of_a_tiff_are_pages(self) -> None:
+        path = Path(self.enterContext(tempfile.TemporaryDirectory())) / "log.tif"
+        scans = self.upload(scanned(path).path.read_bytes(), "log.tif")
+        documents = [*self.ids, scans["id"]]
+        gathered = self.post(
+            self.path, {"documents": documents, "name": "a", "turns": {"5": 90}}, status=201
+        )
+        shown = next(one for one in self.shown()["documents"] if one["id"] == gathered["id"])
+        self.assertEqual((shown["state"], shown["pages"]), ("weighed", 5))
+        self.post(self.path, {"documents": documents, "name": "a", "turns": {"6": 90}}, status=409)
 
     def test_what_is_no_picture_of_the_satchel_is_refused(self) -> None:
         report = self.upload(self.report())

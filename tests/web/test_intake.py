@@ -15,6 +15,7 @@ from PIL import Image
 
 from tests.builders import as_jpeg
 from tests.core.pictures.scans.pages import print_page, scanned
+from tests.core.pictures.test_page_corners import photo_of, seen_by_a_camera, sheet
 from tests.core.scanners.stand_in import StandIn
 from tests.web.cases import ApiCase
 from web.intake.models import Intake, Page, Scan
@@ -211,3 +212,48 @@ class Pages(IntakeCase):
         self.send("delete", self.path, status=204)
         self.assertFalse(Path(folder).exists())
         self.assertFalse(Page.objects.exists())
+
+
+class Photos(IntakeCase):
+    def test_a_photo_of_a_sheet_becomes_the_sheet_by_choice(self) -> None:
+        corners = seen_by_a_camera((12.0, 18.0), (750, 1000))
+        photo = as_jpeg(photo_of(sheet(), corners, (750, 1000)))
+        page = self.put_on(photo)
+        self.assertIsNone(page["corners"])
+        for found, placed in zip(page["found_corners"], corners, strict=True):
+            self.assertAlmostEqual(found[0], placed[0], delta=0.02)
+            self.assertAlmostEqual(found[1], placed[1], delta=0.02)
+        path = f"/api/intake-pages/{page['id']}"
+        self.assertEqual(self.api.get(f"{path}/whole")["Content-Type"], "image/jpeg")
+        with self.captureOnCommitCallbacks(execute=True):
+            self.send("patch", path, {"corners": page["found_corners"]})
+        small = Image.open(io.BytesIO(self.api.get(f"{path}/small").getvalue()))
+        self.assertAlmostEqual(small.height / small.width, 2**0.5, delta=0.02)
+        self.post(f"{self.path}/keep", {"name": "Receipts"}, status=201)
+        document = Document.objects.get()
+        with document.file.open() as file:
+            (shown,) = list(pypdf.PdfReader(file).pages)
+        self.assertAlmostEqual(float(shown.mediabox.height), 297 / 25.4 * 72, delta=1)
+
+    def test_corners_that_make_no_sheet_are_refused(self) -> None:
+        page = self.put_on(as_jpeg(sheet()))
+        path = f"/api/intake-pages/{page['id']}"
+        square = [[0, 0], [1, 0], [1, 1], [0, 1]]
+        for corners in (
+            square[::-1],
+            square[:3],
+            [[0, 0]] * 4,
+            [[0, 0, 0], *square[1:]],
+            "x",
+            [2] * 4,
+        ):
+            with self.subTest(corners):
+                told = self.send("patch", path, {"corners": corners}, status=400)
+                self.assertEqual(told["code"], "invalid")
+
+    def put_on(self, content: bytes) -> Any:
+        file = SimpleUploadedFile("receipt.jpg", content)
+        with self.captureOnCommitCallbacks(execute=True):
+            answer = self.api.post(f"{self.path}/pages", {"file": file}, format="multipart")
+        self.assertEqual(answer.status_code, 201, answer.content)
+        return self.now()["pages"][-1]

@@ -64,14 +64,18 @@ class Intake(models.Model):
     def keep(self, name: str, *, in_layers: bool) -> Document:
         """A new satchel with a document of the pages on hand, which stay here as well."""
         pages = list(self.on_hand())
-        turns = {str(number): page.turn for number, page in enumerate(pages, start=1) if page.turn}
+        numbered = list(enumerate(pages, start=1))
+        looks = {
+            "turns": {str(number): page.turn for number, page in numbered if page.turn},
+            "corners": {str(number): page.corners for number, page in numbered if page.corners},
+        }
         satchel = Satchel.objects.create(
             owner=self.owner,
             name=name,
             **({"preset": _SCAN_STACK} if in_layers else {}),
         )
         return Document.of_pages(
-            satchel, [(Path(page.file.path), page.name) for page in pages], f"{name}.pdf", turns
+            satchel, [(Path(page.file.path), page.name) for page in pages], f"{name}.pdf", looks
         )
 
     @classmethod
@@ -197,7 +201,9 @@ def _picture_path(page: "Page", _name: str) -> str:
 class Page(models.Model):
     """A page as it came. turn: degrees with the clock. is_out: taken out, and can be put back.
 
-    look: null until known: "width_px", "height_px", "ppi", "is_blank". layers: null until known:
+    corners: of the sheet in a photo that is the page, as `lighten.Corners`; null for all of it.
+    look: null until known: "width_px", "height_px", "ppi", "is_blank", "corners", those that were
+    found. layers: null until known:
     what it would be in layers, see `web.satchels.job_process`; {"error"} where nobody can say.
     """
 
@@ -209,6 +215,7 @@ class Page(models.Model):
     file = models.FileField(upload_to=_picture_path, max_length=200)
     size_bytes = models.PositiveBigIntegerField()
     turn = models.PositiveSmallIntegerField(default=0)
+    corners = models.JSONField(null=True, blank=True)
     is_out = models.BooleanField(default=False)
     look = models.JSONField(null=True, blank=True)
     layers = models.JSONField(null=True, blank=True)

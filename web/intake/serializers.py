@@ -5,6 +5,7 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from lighten import check_corners
 from scanners import ColourMode, PaperSize, PaperSource
 from web.intake.models import Intake, Page, Scan
 
@@ -50,10 +51,35 @@ class LayersSerializer(serializers.Serializer[Any]):
     has_place = serializers.BooleanField()
 
 
+class CornersField(serializers.ListField):
+    """Upper left, upper right, lower right, lower left, as shares of what is seen; or null."""
+
+    child = serializers.ListField(
+        child=serializers.FloatField(min_value=0, max_value=1), min_length=2, max_length=2
+    )
+
+    def __init__(self, **options: Any) -> None:
+        super().__init__(min_length=4, max_length=4, **options)
+
+    def run_validation(self, data: Any = serializers.empty) -> Any:
+        corners = super().run_validation(data)
+        if isinstance(corners, list):
+            try:
+                check_corners(tuple(map(tuple, corners)))  # type: ignore[arg-type] # four of two
+            except ValueError as error:
+                raise serializers.ValidationError(f"{error}.") from error
+        return corners
+
+
 class PageSerializer(serializers.ModelSerializer[Page]):
-    """is_blank, width_px, ppi: null until it has been looked at; layers: until tried."""
+    """corners: of the sheet in it that is the page, or null; found_corners: where one is seen.
+
+    is_blank, ppi, found_corners: null until it has been looked at; layers: until tried.
+    """
 
     turn = serializers.ChoiceField(choices=_QUARTERS, read_only=True)
+    corners = CornersField(read_only=True, allow_null=True)
+    found_corners = serializers.SerializerMethodField()
     is_blank = serializers.SerializerMethodField()
     ppi = serializers.SerializerMethodField()
     layers = serializers.SerializerMethodField()
@@ -65,6 +91,8 @@ class PageSerializer(serializers.ModelSerializer[Page]):
             "name",
             "size_bytes",
             "turn",
+            "corners",
+            "found_corners",
             "is_out",
             "is_blank",
             "ppi",
@@ -75,6 +103,10 @@ class PageSerializer(serializers.ModelSerializer[Page]):
 
     def get_is_blank(self, page: Page) -> bool | None:
         return None if page.look is None else bool(page.look["is_blank"])
+
+    @extend_schema_field(CornersField(allow_null=True))
+    def get_found_corners(self, page: Page) -> Any:
+        return None if page.look is None else page.look["corners"]
 
     def get_ppi(self, page: Page) -> float | None:
         return None if page.look is None else float(page.look["ppi"])
@@ -132,6 +164,7 @@ class ScanRequestSerializer(serializers.Serializer[Any]):
 class PageChangeSerializer(serializers.Serializer[Any]):
     turn = serializers.ChoiceField(choices=_QUARTERS, required=False)
     is_out = serializers.BooleanField(required=False)
+    corners = CornersField(required=False, allow_null=True)
 
 
 class OrderSerializer(serializers.Serializer[Any]):

@@ -8,6 +8,7 @@ from django.conf import settings
 from django.core.files.base import ContentFile
 from django_tasks import task
 
+from lighten import with_dots_told
 from scanners import (
     ColourMode,
     PaperSize,
@@ -81,7 +82,8 @@ def run_scan(scan_id: str) -> None:
 def _take(scan: Scan, scanned: ScannedPage, number: int) -> None:
     place = scan.intake.pages.count() + 1
     name = f"Page {place}{scanned.suffix}"
-    page = scan.intake.take(ContentFile(scanned.content), name, scan=scan)
+    content = with_dots_told(scanned.content, scan.wanted["ppi"])
+    page = scan.intake.take(ContentFile(content), name, scan=scan)
     scan.tell(pages_came=number, share=0)
     look_at_page.enqueue(str(page.pk))
 
@@ -93,17 +95,23 @@ def look_at_page(page_id: str) -> None:
     if page is None or page.layers is not None:
         return
 
-    def on_partial(_share: float, look: dict[str, Any]) -> None:
-        Page.objects.filter(pk=page_id).update(look=look)
-
     def is_wanted() -> bool:
-        return Page.objects.filter(pk=page_id).exists()
+        # With other corners it is another page, looked at by a task of its own.
+        now = Page.objects.filter(pk=page_id).values_list("corners", flat=True)
+        return list(now) == [page.corners]
+
+    def on_partial(_share: float, look: dict[str, Any]) -> None:
+        if is_wanted():
+            Page.objects.filter(pk=page_id).update(look=look)
 
     try:
-        layers = run_job(page, "take-in", on_partial=on_partial, is_wanted=is_wanted)
+        layers = run_job(
+            page, "take-in", on_partial=on_partial, is_wanted=is_wanted, corners=page.corners
+        )
     except JobFailedError as error:
         page.fail(error.message)
     except JobCancelledError:
-        logger.info("page %s was thrown away", page_id)
+        logger.info("page %s was thrown away, or became another", page_id)
     else:
-        Page.objects.filter(pk=page_id).update(layers=layers)
+        if is_wanted():
+            Page.objects.filter(pk=page_id).update(layers=layers)

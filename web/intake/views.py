@@ -215,13 +215,19 @@ class PageViewSet(viewsets.GenericViewSet[Page]):
 
     @extend_schema(request=PageChangeSerializer, responses=PageSerializer)
     def partial_update(self, request: Request, pk: str | None = None) -> Response:
-        """Turn it, take it out, put it back."""
+        """Turn it, take it out, put it back, take the sheet in a photo for the page."""
         page = self.get_object()
         serializer = PageChangeSerializer(data=request.data)
         serializer.is_valid(raise_exception=True)
-        for name, value in serializer.validated_data.items():
+        changes = dict(serializer.validated_data)
+        if "corners" in changes:
+            # Another page: it is looked at anew.
+            changes |= {"look": None, "layers": None, "error_message": ""}
+        for name, value in changes.items():
             setattr(page, name, value)
-        page.save(update_fields=list(serializer.validated_data))
+        page.save(update_fields=list(changes))
+        if "corners" in changes:
+            transaction.on_commit(lambda: look_at_page.enqueue(str(page.pk)))
         return Response(PageSerializer(page).data)
 
     @extend_schema(responses={(200, "image/png"): OpenApiTypes.BINARY})
@@ -229,6 +235,12 @@ class PageViewSet(viewsets.GenericViewSet[Page]):
     def small(self, request: Request, pk: str | None = None) -> FileResponse:
         """A small picture of it."""
         return self._png("small.png")
+
+    @extend_schema(responses={(200, "image/jpeg"): OpenApiTypes.BINARY})
+    @action(detail=True)
+    def whole(self, request: Request, pk: str | None = None) -> FileResponse:
+        """All that its picture shows, to lay corners on."""
+        return self._picture("whole.jpg", "image/jpeg")
 
     @extend_schema(
         parameters=[OpenApiParameter("side", str, enum=list(_SIDES), required=True)],
@@ -243,7 +255,10 @@ class PageViewSet(viewsets.GenericViewSet[Page]):
         return self._png(_SIDES[side])
 
     def _png(self, name: str) -> FileResponse:
+        return self._picture(name, "image/png")
+
+    def _picture(self, name: str, media_type: str) -> FileResponse:
         path = self.get_object().folder_path / name
         if not path.is_file():
             raise Problem("not_yet", "It has not been drawn yet.", status=404)
-        return FileResponse(path.open("rb"), content_type="image/png")
+        return FileResponse(path.open("rb"), content_type=media_type)

@@ -16,6 +16,7 @@ from typing import Any
 
 from lighten import (
     CodingCache,
+    Corners,
     FitOrder,
     FitRules,
     LightenError,
@@ -119,16 +120,26 @@ def _gather(job: Job, out: Path, progress: Progress) -> tuple[str, ...]:
     # From an attempt that was broken off.
     out.unlink(missing_ok=True)
     turns = {int(page): degrees for page, degrees in wanted["turns"].items()}
-    gathered = gather(pictures, out, PageSize(wanted["page"]), progress, turns=turns)
+    corners = {int(page): _corners(told) for page, told in wanted.get("corners", {}).items()}
+    gathered = gather(
+        pictures,
+        out,
+        PageSize(wanted["page"]),
+        progress,
+        turns=turns,
+        corners={page: told for page, told in corners.items() if told is not None},
+        finds_sheets=wanted.get("finds_sheets", False),
+    )
     return tuple(f"{name}: {remark}" for name, remark in gathered.remarks.items())
 
 
 def _take_in(job: Job) -> Any:
     """A page that came: first what it is, told at once, then what it would be in layers."""
     source, folder = _source(job), Path(job["thumbnails"]).parent
-    look = look_at_page(source, folder / "small.png")
+    corners = _corners(job["corners"])
+    look = look_at_page(source, folder / "small.png", folder / "whole.jpg", corners=corners)
     _say(progress=0.1, doing="", seconds_left=None, partial=asdict(look))
-    laid = lay_page_apart(source, folder, cache=_cache(job))
+    laid = lay_page_apart(source, folder, corners=corners, cache=_cache(job))
     return {
         "size_bytes": laid.size_bytes,
         "is_layered": laid.is_layered,
@@ -137,6 +148,14 @@ def _take_in(job: Job) -> Any:
         "score": laid.score,
         "has_place": laid.as_it_came is not None,
     }
+
+
+def _corners(told: list[list[float]] | None) -> Corners | None:
+    """As they were checked when they came. Raises: ValueError where there are not four."""
+    if told is None:
+        return None
+    upper_left, upper_right, lower_right, lower_left = ((x, y) for x, y in told)
+    return upper_left, upper_right, lower_right, lower_left
 
 
 def _draw(job: Job) -> Any:

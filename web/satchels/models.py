@@ -120,7 +120,7 @@ class Satchel(models.Model):
         self.delete()
 
 
-_FACTS = ("pages", "format", "media_type", "is_signed", "remarks")
+_FACTS = ("pages", "format", "media_type", "is_signed", "remarks", "taken_at")
 
 
 class DocumentState(models.TextChoices):
@@ -162,7 +162,8 @@ class Document(UnderWay):
     password: of a locked file; it goes with the document.
     gathering: null, or what the original is still to be made from: "documents", the pictures by
     their ids in order, or "pages", files of its own with their names; "page" as
-    `lighten.PageSize`, and "turns" by the number of a page.
+    `lighten.PageSize`, and by the number of a page "turns" and "corners", of the sheet in a photo
+    that is to be the page; "finds_sheets": these are looked for.
     """
 
     State = DocumentState
@@ -265,11 +266,16 @@ class Document(UnderWay):
 
     @classmethod
     def of_pages(
-        cls, satchel: Satchel, pages: list[tuple[Path, str]], name: str, turns: dict[str, int]
+        cls,
+        satchel: Satchel,
+        pages: list[tuple[Path, str]],
+        name: str,
+        looks: dict[str, dict[str, Any]],
     ) -> "Document":
         """A document whose original is made, when it is weighed, from pages that were taken in.
 
-        pages: their files, which stay as they are, and their names, in order.
+        pages: their files, which stay as they are, and their names, in order. looks: "turns" and
+        "corners", see `gathering`.
         """
         document = cls(
             satchel=satchel, name=name, size_bytes=sum(path.stat().st_size for path, _ in pages)
@@ -281,7 +287,7 @@ class Document(UnderWay):
         for number, (path, page_name) in enumerate(pages):
             _link_or_copy(path, folder / str(number))
             told.append({"file": str(number), "name": page_name})
-        document.gathering = {"pages": told, "page": "scanned", "turns": turns}
+        document.gathering = {"pages": told, "page": "scanned", **looks}
         document.save()
         return document
 

@@ -120,7 +120,10 @@ class CopySerializer(serializers.ModelSerializer[Copy]):
 
 
 class GatherSerializer(serializers.Serializer[Any]):
-    """Pictures of a satchel, in the order of the pages; turns: degrees with the clock, by page."""
+    """Pictures of a satchel, in the order of the pages; turns: degrees with the clock, by page.
+
+    finds_sheets: of a photo of a sheet of paper, the sheet is the page.
+    """
 
     documents = serializers.ListField(child=serializers.UUIDField(), min_length=1)
     name = serializers.CharField(max_length=200)
@@ -128,6 +131,7 @@ class GatherSerializer(serializers.Serializer[Any]):
     turns = serializers.DictField(
         child=serializers.ChoiceField(choices=[90, 180, 270]), required=False
     )
+    finds_sheets = serializers.BooleanField(default=False)
 
     def validate_name(self, value: str) -> str:
         """As a file of its kind is called; it is never a path."""
@@ -170,6 +174,7 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
     is_signed = serializers.SerializerMethodField()
     standard = serializers.SerializerMethodField()
     remarks = serializers.SerializerMethodField()
+    taken_at = serializers.SerializerMethodField()
     estimates = serializers.SerializerMethodField()
     savings = serializers.DictField(child=serializers.IntegerField(), read_only=True)
     exceptions = serializers.DictField(child=ExceptionSerializer(), required=False)
@@ -194,6 +199,7 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
             "is_signed",
             "standard",
             "remarks",
+            "taken_at",
             "estimates",
             "learned",
             "savings",
@@ -245,6 +251,9 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
 
     def get_standard(self, document: Document) -> str:
         return document.facts["standard"] if document.facts else ""
+
+    def get_taken_at(self, document: Document) -> str:
+        return document.facts.get("taken_at", "") if document.facts else ""
 
     def get_remarks(self, document: Document) -> list[str]:
         return document.facts["remarks"] if document.facts else []

@@ -132,13 +132,18 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
         named = {one.pk: one for one in satchel.documents.filter(pk__in=asked["documents"])}
         pictures = [named[pk] for pk in asked["documents"] if pk in named]
         formats = {picture.facts and picture.facts["format"] for picture in pictures}
-        if len(pictures) < len(asked["documents"]) or formats != {"picture"}:
+        if len(pictures) < len(asked["documents"]) or not formats <= {"picture", "tiff"}:
             raise Problem("no_pictures", "Only pictures of this satchel can be gathered.")
         turns = asked.get("turns", {})
-        if any(not 1 <= int(page) <= len(pictures) for page in turns):
+        pages = sum((picture.facts or {}).get("pages") or 1 for picture in pictures)
+        if any(not 1 <= int(page) <= pages for page in turns):
             raise Problem("no_such_page", "A page is to be turned that is not there.")
         with transaction.atomic():
-            gathering = {"page": asked["page"], "turns": turns}
+            gathering = {
+                "page": asked["page"],
+                "turns": turns,
+                "finds_sheets": asked["finds_sheets"],
+            }
             document = Document.gathered(satchel, pictures, asked["name"], gathering)
             satchel.save(update_fields=["changed_at"])
             transaction.on_commit(lambda: weigh_document.enqueue(str(document.pk)))

@@ -313,7 +313,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** @description Turn it, take it out, put it back. */
+        /** @description Turn it, take it out, put it back, take the sheet in a photo for the page. */
         patch: operations["intake_pages_partial_update"];
         trace?: never;
     };
@@ -326,6 +326,23 @@ export interface paths {
         };
         /** @description A small picture of it. */
         get: operations["intake_pages_small_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/intake-pages/{id}/whole": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All that its picture shows, to lay corners on. */
+        get: operations["intake_pages_whole_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -956,6 +973,7 @@ export interface components {
             readonly is_signed: boolean;
             readonly standard: string;
             readonly remarks: string[];
+            readonly taken_at: string;
             readonly estimates: {
                 [key: string]: components["schemas"]["Estimate"];
             };
@@ -1192,7 +1210,11 @@ export interface components {
             readonly switches: components["schemas"]["SwitchEnum"][];
             readonly codings: components["schemas"]["CodingEnum"][];
         };
-        /** @description Pictures of a satchel, in the order of the pages; turns: degrees with the clock, by page. */
+        /**
+         * @description Pictures of a satchel, in the order of the pages; turns: degrees with the clock, by page.
+         *
+         *     finds_sheets: of a photo of a sheet of paper, the sheet is the page.
+         */
         GatherRequest: {
             documents: string[];
             name: string;
@@ -1201,6 +1223,8 @@ export interface components {
             turns?: {
                 [key: string]: 90 | 180 | 270;
             };
+            /** @default false */
+            finds_sheets: boolean;
         };
         /** @description Pictures to be left as they are, by part id. */
         GentlerRequest: {
@@ -1279,13 +1303,19 @@ export interface components {
             description?: string;
             treatment: components["schemas"]["TreatmentRequest"];
         };
-        /** @description is_blank, width_px, ppi: null until it has been looked at; layers: until tried. */
+        /**
+         * @description corners: of the sheet in it that is the page, or null; found_corners: where one is seen.
+         *
+         *     is_blank, ppi, found_corners: null until it has been looked at; layers: until tried.
+         */
         Page: {
             /** Format: uuid */
             readonly id: string;
             readonly name: string;
             readonly size_bytes: number;
             readonly turn: components["schemas"]["TurnEnum"];
+            readonly corners: number[][] | null;
+            readonly found_corners: number[][] | null;
             readonly is_out: boolean;
             readonly is_blank: boolean | null;
             /** Format: double */
@@ -1358,6 +1388,7 @@ export interface components {
         PatchedPageChangeRequest: {
             turn?: components["schemas"]["TurnEnum"];
             is_out?: boolean;
+            corners?: number[][] | null;
         };
         /**
          * @description A satchel on the bench.
@@ -2409,6 +2440,28 @@ export interface operations {
                 };
                 content: {
                     "image/png": string;
+                };
+            };
+        };
+    };
+    intake_pages_whole_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this page. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
                 };
             };
         };

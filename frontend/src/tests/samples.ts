@@ -69,6 +69,7 @@ export function aDocument(changes: Partial<Schemas['Document']> = {}): Schemas['
     is_signed: false,
     standard: '',
     remarks: [],
+    taken_at: '',
     estimates: { post: anEstimate, current: anEstimate },
     savings: { 'fonts.subset': 20_000, 'extra.thumbnails': 5_000 },
     exceptions: {},

@@ -14,7 +14,7 @@ from lighten.pictures.files import (
 )
 from lighten.pictures.look import LookJob, look_at
 from lighten.pictures.metadata.carried import exif_of, metadata_weights
-from lighten.pictures.metadata.exif import exif_dots
+from lighten.pictures.metadata.exif import exif_dots, exif_time
 from lighten.source import Progress, Source
 from lighten.treatments import ASSUMED_CM
 from lighten.weights import (
@@ -36,6 +36,8 @@ _LEAST_TOLD_CM = 5.0
 _POINTS_PER_INCH = 72.0
 # Of an inch: what scanners scan at.
 _SCANNED_DOTS = 50.0, 2400.0
+# What cameras and programs write who know nothing of a size (common practice, no source).
+_UNTOLD_DOTS = {72.0, 96.0}
 
 
 def weigh_picture(source: Source, progress: Progress) -> WeightSheet:
@@ -66,6 +68,7 @@ def weigh_picture(source: Source, progress: Progress) -> WeightSheet:
         size_bytes=size_bytes,
         pages=None,
         parts=with_structure([picture, profile, *_extras(file)], size_bytes),
+        taken_at=exif_time(exif_of(file)),
         remarks=(obstacle_of(file),) if obstacle_of(file) else (),
     )
 
@@ -94,7 +97,11 @@ def shown_pt(file: PictureFile) -> tuple[float, float]:
 def scanned_pt(file: PictureFile) -> tuple[float, float]:
     """Width and height of what it was scanned from, as its file says; else as `shown_pt`."""
     dots = _dots(file)
-    if dots is None or not all(_SCANNED_DOTS[0] <= one <= _SCANNED_DOTS[1] for one in dots):
+    if (
+        dots is None
+        or _UNTOLD_DOTS.issuperset(map(round, dots))
+        or not all(_SCANNED_DOTS[0] <= one <= _SCANNED_DOTS[1] for one in dots)
+    ):
         return shown_pt(file)
     return (
         file.width_px / dots[0] * _POINTS_PER_INCH,

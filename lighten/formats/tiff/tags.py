@@ -40,6 +40,7 @@ __all__ = [
     "TILE_HEIGHT",
     "TILE_OFFSETS",
     "TILE_WIDTH",
+    "TIME",
     "WIDTH",
     "XRESOLUTION",
     "YCBCR_SUBSAMPLING",
@@ -50,7 +51,7 @@ __all__ = [
 
 NEW_SUBFILE, SUBFILE = 254, 255
 WIDTH, HEIGHT, BITS, COMPRESSION, PHOTOMETRIC = 256, 257, 258, 259, 262
-FILL_ORDER, DESCRIPTION = 266, 270
+FILL_ORDER, DESCRIPTION, TIME = 266, 270, 306
 STRIP_OFFSETS, ORIENTATION, SAMPLES, ROWS_PER_STRIP, STRIP_BYTES = 273, 274, 277, 278, 279
 XRESOLUTION, YRESOLUTION, PLANAR, RESOLUTION_UNIT = 282, 283, 284, 296
 PREDICTOR, COLOUR_MAP = 317, 320
@@ -92,7 +93,7 @@ SCIENTIFIC = {
 }
 # Title, author, rights, what it was made with and when, and blocks that tell such things.
 _METADATA = {269, DESCRIPTION, 315, 316, 33432, 700, 33723, 34377, *range(40091, 40096)}
-_CAMERA = {271, 272, 305, 306, EXIF}
+_CAMERA = {271, 272, 305, TIME, EXIF}
 # Layers and settings of the program that drew it, hints for printers, marks of one reader.
 _PRIVATE = {37724, 50341, 50255, 34118, 34232}
 # Kept, and no more: page names and numbers, copyright of inks, transfer curves of scanners.

@@ -12,6 +12,7 @@ from lighten.formats.tiff.page import Photometric, TiffPage, pages_of, previews_
 from lighten.formats.tiff.stored_page import stored_page
 from lighten.parallel import open_workers
 from lighten.pictures.look import LookJob, look_at
+from lighten.pictures.metadata.exif import time_told
 from lighten.source import Progress, Source
 from lighten.treatments import ASSUMED_CM
 from lighten.weights import (
@@ -25,7 +26,7 @@ from lighten.weights import (
     with_structure,
 )
 
-__all__ = ["assumed_pt", "weigh_tiff"]
+__all__ = ["assumed_pt", "taken_at", "weigh_tiff"]
 
 _POINTS_PER_CM = 72 / 2.54
 _RGB = 3
@@ -60,6 +61,7 @@ def weigh_tiff(source: Source, progress: Progress) -> WeightSheet:
             size_bytes=file.size_bytes,
             pages=len(pages),
             parts=with_structure([*parts, *_extras(weights)], file.size_bytes),
+            taken_at=taken_at(file, pages[0].directory),
             remarks=(*file.remarks, *_whole_obstacle(pages)),
         )
 
@@ -67,6 +69,12 @@ def weigh_tiff(source: Source, progress: Progress) -> WeightSheet:
 def _whole_obstacle(pages: tuple[TiffPage, ...]) -> tuple[str, ...]:
     obstacles = {page.obstacle for page in pages}
     return tuple(obstacles) if len(obstacles) == 1 and "" not in obstacles else ()
+
+
+def taken_at(file: TiffFile, directory: Directory) -> str:
+    """When a page was made, as "2026-05-04 05:12:00"; "" where it does not say."""
+    entry = directory.entries.get(tags.TIME)
+    return "" if entry is None else time_told(file.raw(entry))
 
 
 def _of_page(page: TiffPage, look: PictureClass, weights: dict[str, int]) -> Iterator[Part]:

@@ -12,6 +12,7 @@ from lighten.pictures.files.read import (
     read_picture_file,
     stored_picture,
 )
+from lighten.pictures.files.tell_dots import with_dots_told
 
 __all__ = [
     "MOST_XMP_BYTES",
@@ -30,4 +31,5 @@ __all__ = [
     "stored_picture",
     "text_chunk",
     "text_of",
+    "with_dots_told",
 ]

@@ -1,5 +1,6 @@
 """Exif: what a camera writes into a picture (CIPA DC-008, Exif 2.32)."""
 
+import re
 import struct
 from collections.abc import Collection
 from dataclasses import dataclass, replace
@@ -22,13 +23,18 @@ __all__ = [
     "as_upright",
     "exif_dots",
     "exif_orientation",
+    "exif_time",
     "exif_weights",
     "rewrite_exif",
+    "time_told",
 ]
 
 _ACROSS, _DOWN, _UNIT = 0x011A, 0x011B, 0x0128
 _WIDTHS, _HEIGHTS = (0x0100, 0xA002), (0x0101, 0xA003)
 _ORIENTATION, _COLOURS = 0x0112, 0xA001
+# DateTimeOriginal, DateTimeDigitized, DateTime.
+_TIMES = 0x9003, 0x9004, 0x0132
+_TIME = re.compile(r"(\d{4}):(\d\d):(\d\d) (\d\d:\d\d:\d\d)")
 # Title, author, rights, comment, and what one system writes beside them; their times stay camera
 # data.
 CAPTIONS = {0x010D, 0x010E, 0x013B, 0x8298, 0x9286, *range(0x9C9B, 0x9CA0), 0x4746, 0x4749}
@@ -101,6 +107,24 @@ def exif_dots(content: bytes) -> tuple[float, float] | None:
         return None
     scale = 1.0 if kind == 2 else _CM_PER_INCH
     return across * scale, down * scale
+
+
+def exif_time(content: bytes) -> str:
+    """When the picture was taken, else when it was changed, as "2026-05-04 05:12:00"; or ""."""
+    try:
+        entries = {entry.tag: entry for _, entry in _all_entries(read_exif(content))}
+    except ValueError:
+        return ""
+    for tag in _TIMES:
+        if (entry := entries.get(tag)) is not None and (told := time_told(entry.value)):
+            return told
+    return ""
+
+
+def time_told(value: bytes) -> str:
+    """A time as Exif and TIFF write it ("2026:05:04 05:12:00"), in the usual way; or ""."""
+    found = _TIME.match(value.decode("latin-1"))
+    return f"{found[1]}-{found[2]}-{found[3]} {found[4]}" if found else ""
 
 
 def exif_orientation(content: bytes) -> int:

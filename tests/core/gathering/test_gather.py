@@ -1,6 +1,7 @@
 """Pictures gathered to a PDF, looked at with pdfium and poppler, beside what Pillow shows."""
 
 import io
+import os
 import subprocess
 from pathlib import Path
 
@@ -12,7 +13,18 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 from PIL import Image, ImageCms, ImageOps
 
-from lighten import Order, PageSize, Source, Verdict, gather, make, preset_named, weigh
+from lighten import (
+    Order,
+    PageSize,
+    PictureOrder,
+    Source,
+    Verdict,
+    arranged,
+    gather,
+    make,
+    preset_named,
+    weigh,
+)
 from lighten.errors import LimitExceededError, UnreadableFileError
 from lighten.gathering.gather import Gathered
 from lighten.gathering.page_sizes import placed_on
@@ -20,6 +32,7 @@ from lighten.gathering.turns import UPRIGHT, is_on_its_side, turned
 from tests.builders import FolderCase, chart, landscape, print_of
 from tests.core.formats.picture.samples import heic
 from tests.core.formats.tiff.samples import has_tools, pages_of, variant
+from tests.core.pictures.test_page_corners import photo_of, seen_by_a_camera, sheet
 
 Pixels = NDArray[np.uint8]
 
@@ -46,10 +59,10 @@ class GatherCase(FolderCase):
         finally:
             document.close()
 
-    def assert_shows(self, page: Pixels, image: Image.Image) -> None:
+    def assert_shows(self, page: Pixels, image: Image.Image, within: float = 6) -> None:
         seen = image.convert("RGB").resize((page.shape[1], page.shape[0]), Image.Resampling.BOX)
         off = np.abs(np.asarray(seen).astype(int) - page)
-        self.assertLess(off.mean(), 6)
+        self.assertLess(off.mean(), within)
 
     def streams(self, gathered: Gathered) -> list[pikepdf.Object]:
         pdf = pikepdf.open(gathered.path)
@@ -333,3 +346,40 @@ class ManyPages(GatherCase):
         (page,) = self.pages(gathered)
         self.assertGreater(page.shape[0], page.shape[1])
         self.assert_shows(page, photo.rotate(-90, expand=True))
+
+
+class Arranged(GatherCase):
+    def test_by_name_as_people_count_and_by_the_time_taken(self) -> None:
+        photo = Image.fromarray(landscape(60, 40, 1))
+        times = {"p10.jpg": "2026:05:04 05:12:00", "p2.jpg": "2026:05:04 09:30:00", "P1.jpg": ""}
+        sources = []
+        for name, time in times.items():
+            exif = Image.Exif()
+            if time:
+                exif[0x0132] = time
+            sources.append(self.picture(name, photo, exif=exif))
+        # Of a file that tells no time, that of the file counts.
+        os.utime(sources[2].path, (0, 0))
+        scan = pages_of(self.folder / "s.tif", photo, tiffinfo={306: "2026:05:04 07:00:00"})
+
+        def names(order: PictureOrder) -> list[str]:
+            return [source.name for source in arranged([*sources, scan], order)]
+
+        self.assertEqual(names(PictureOrder.GIVEN), ["p10.jpg", "p2.jpg", "P1.jpg", "s.tif"])
+        self.assertEqual(names(PictureOrder.NAME), ["P1.jpg", "p2.jpg", "p10.jpg", "s.tif"])
+        self.assertEqual(names(PictureOrder.TIME), ["P1.jpg", "p10.jpg", "s.tif", "p2.jpg"])
+
+    def test_sheets_in_photos_become_pages_where_that_is_asked_for(self) -> None:
+        corners = seen_by_a_camera((12.0, 18.0), (600, 800))
+        photo = Image.fromarray(photo_of(sheet(), corners, (600, 800)))
+        source = self.picture("a.jpg", photo, quality=95)
+        view = self.picture("b.jpg", Image.fromarray(landscape(300, 200, 4)))
+        out = self.folder / "sheets.pdf"
+        gathered = gather([source, view], out, PageSize.OWN, finds_sheets=True)
+        self.assertEqual(list(gathered.remarks), ["a.jpg"])
+        with pikepdf.open(out) as pdf:
+            width, height = (float(side) for side in pdf.pages[0].mediabox[2:])
+        self.assertAlmostEqual(height / width, 2**0.5, places=3)
+        self.assertAlmostEqual(height, 297 / 25.4 * 72, places=1)
+        shown = self.pages(gathered, width=310)[0]
+        self.assert_shows(shown, Image.fromarray(sheet()), within=8)

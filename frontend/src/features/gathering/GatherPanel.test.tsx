@@ -46,6 +46,27 @@ describe('pictures on pages', () => {
       name: 'Nest boxes',
       page: 'a4',
       turns: { '1': 90 },
+      finds_sheets: false,
+    });
+  });
+
+  it('come in the order in which they were taken, sheets alone, all pages of a TIFF', async () => {
+    const taken = (id: string, at: string) => ({ ...photo(id), taken_at: at });
+    const scans = aDocument({ id: 's', name: 's.tif', format: 'tiff', pages: 3 });
+    const mutate = shown(
+      taken('a', '2026-05-04 09:00:00'),
+      taken('b', '2026-05-04 05:12:00'),
+      scans,
+    );
+    await userEvent.click(screen.getByRole('button', { name: 'Arrange the pages' }));
+    await userEvent.click(screen.getByRole('button', { name: 'By time taken' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Turn s.tif' }));
+    await userEvent.click(screen.getByRole('checkbox', { name: /take the sheet alone/ }));
+    await userEvent.click(screen.getByRole('button', { name: 'Put 5 pages together' }));
+    expect(mutate.mock.calls[0]?.[0]).toMatchObject({
+      documents: ['b', 'a', 's'],
+      turns: { '3': 90, '4': 90, '5': 90 },
+      finds_sheets: true,
     });
   });
 });

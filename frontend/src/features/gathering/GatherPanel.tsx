@@ -1,8 +1,9 @@
-import { ActionIcon, Box, Button, SegmentedControl, TextInput } from '@mantine/core';
+import { ActionIcon, Box, Button, Checkbox, SegmentedControl, TextInput } from '@mantine/core';
 import {
   IconArrowDown,
   IconArrowUp,
   IconArrowsSort,
+  IconClock,
   IconFiles,
   IconRotateClockwise,
   IconX,
@@ -14,7 +15,16 @@ import { ErrorNote } from '../../shared/ErrorNote';
 import { countText, sizeText } from '../../shared/sizes';
 import type { Document, Satchel, SatchelChanges } from '../satchel';
 import classes from './GatherPanel.module.css';
-import { AS_THEY_ARE, byName, inOrder, moved, type Pages, turned, turnsByPage } from './pages';
+import {
+  AS_THEY_ARE,
+  byName,
+  byTime,
+  inOrder,
+  moved,
+  type Pages,
+  turned,
+  turnsByPage,
+} from './pages';
 
 type PageSize = NonNullable<Schemas['GatherRequest']['page']>;
 
@@ -24,6 +34,8 @@ const PAGE_SIZES: { value: PageSize; label: string }[] = [
   { value: 'letter', label: 'Letter' },
 ];
 const FEWEST = 2;
+/** Formats whose documents are pictures. */
+const GATHERED = ['picture', 'tiff'];
 
 interface GatherPanelProps {
   satchel: Satchel;
@@ -34,9 +46,10 @@ interface GatherPanelProps {
 export function GatherPanel({ satchel, changes }: GatherPanelProps) {
   const [isOpen, setIsOpen] = useState(false);
   const pictures = satchel.documents.filter(
-    (document) => document.state === 'weighed' && document.format === 'picture',
+    (document) => document.state === 'weighed' && GATHERED.includes(document.format),
   );
-  if (pictures.length < FEWEST) return null;
+  const pages = pictures.reduce((sum, { pages: own }) => sum + (own ?? 1), 0);
+  if (pages < FEWEST) return null;
   return (
     <section className={classes.root} aria-label="Pictures on pages">
       {isOpen ? (
@@ -48,7 +61,10 @@ export function GatherPanel({ satchel, changes }: GatherPanelProps) {
         />
       ) : (
         <div className={classes.offer}>
-          <p>{pictures.length} loose pictures are here. They can become the pages of one PDF.</p>
+          <p>
+            {countText(pages, 'picture')} are here by themselves. They can become the pages of one
+            PDF.
+          </p>
           <Button
             variant="default"
             size="compact-md"
@@ -72,14 +88,22 @@ function Arrangement({ satchel, pictures, changes, onClose }: ArrangementProps) 
   const [pages, setPages] = useState<Pages>(AS_THEY_ARE);
   const [size, setSize] = useState<PageSize>('own');
   const [name, setName] = useState(satchel.name);
+  const [findsSheets, setFindsSheets] = useState(false);
   const [dragged, setDragged] = useState<number | null>(null);
   const shown = inOrder(pictures, pages);
   const ids = shown.map(({ id }) => id);
+  const count = shown.reduce((sum, { pages: own }) => sum + (own ?? 1), 0);
   const bytes = shown.reduce((sum, { size_bytes }) => sum + size_bytes, 0);
   const { gather } = changes;
   const put = () =>
     gather.mutate(
-      { documents: ids, name: name.trim(), page: size, turns: turnsByPage(pages, ids) },
+      {
+        documents: ids,
+        name: name.trim(),
+        page: size,
+        turns: turnsByPage(pages, shown),
+        finds_sheets: findsSheets,
+      },
       { onSuccess: onClose },
     );
   return (
@@ -87,7 +111,7 @@ function Arrangement({ satchel, pictures, changes, onClose }: ArrangementProps) 
       <div className={classes.head}>
         <h2>Pictures on pages</h2>
         <span className={classes.told}>
-          {countText(shown.length, 'page')}, {sizeText(bytes)}. The pictures stay in the satchel.
+          {countText(count, 'page')}, {sizeText(bytes)}. The pictures stay in the satchel.
         </span>
       </div>
       <ol className={classes.pages} aria-label="Pages in their order">
@@ -118,6 +142,16 @@ function Arrangement({ satchel, pictures, changes, onClose }: ArrangementProps) 
         >
           By name
         </Button>
+        {shown.some((picture) => picture.taken_at !== '') && (
+          <Button
+            variant="default"
+            size="compact-sm"
+            leftSection={<IconClock size={14} />}
+            onClick={() => setPages(byTime(pages, shown))}
+          >
+            By time taken
+          </Button>
+        )}
         <Button
           variant="default"
           size="compact-sm"
@@ -140,6 +174,11 @@ function Arrangement({ satchel, pictures, changes, onClose }: ArrangementProps) 
             onChange={(value) => setSize(value)}
           />
         </div>
+        <Checkbox
+          label="Of a photo of a sheet of paper, take the sheet alone, as seen from above"
+          checked={findsSheets}
+          onChange={(event) => setFindsSheets(event.currentTarget.checked)}
+        />
         <TextInput
           label="What is the PDF called?"
           value={name}
@@ -154,7 +193,7 @@ function Arrangement({ satchel, pictures, changes, onClose }: ArrangementProps) 
           loading={gather.isPending}
           disabled={shown.length === 0 || name.trim() === ''}
         >
-          Put {countText(shown.length, 'page')} together
+          Put {countText(count, 'page')} together
         </Button>
         <Button variant="default" onClick={onClose}>
           Not now
@@ -197,13 +236,16 @@ function PageRow({ picture, number, count, degrees, isDragged, ...on }: PageRowP
       <span className={classes.number}>{number}</span>
       <span className={classes.frame}>
         <img
-          src={`/api/documents/${id}/thumbnail?part=picture`}
+          src={`/api/documents/${id}/thumbnail?part=${picture.format === 'tiff' ? 'page:1' : 'picture'}`}
           alt=""
           draggable={false}
           style={{ rotate: `${degrees}deg` }}
         />
       </span>
-      <span className={classes.name}>{name}</span>
+      <span className={classes.name}>
+        {name}
+        {picture.pages !== null && picture.pages > 1 && `, ${countText(picture.pages, 'page')}`}
+      </span>
       <span className={classes.buttons}>
         <PageButton
           label={`${name} one page up`}

@@ -40,12 +40,24 @@ export function turned(pages: Pages, id: string): Pages {
 }
 
 /** By the number of each page that is turned, as the server asks for it. */
-export function turnsByPage({ turns }: Pages, ids: string[]): Record<string, 90 | 180 | 270> {
+export function turnsByPage(
+  { turns }: Pages,
+  pictures: { id: string; pages: number | null }[],
+): Record<string, 90 | 180 | 270> {
+  const ids = pictures.flatMap(({ id, pages }) => Array.from({ length: pages ?? 1 }, () => id));
   const told = ids.map((id, index) => [String(index + 1), turns[id] ?? 0] as const);
   return Object.fromEntries(told.filter(([, degrees]) => degrees > 0)) as Record<
     string,
     90 | 180 | 270
   >;
+}
+
+/** As they were taken; what tells no time comes last. */
+export function byTime(pages: Pages, pictures: { id: string; taken_at: string }[]): Pages {
+  const sorted = [...pictures].sort((one, other) =>
+    (one.taken_at || '9').localeCompare(other.taken_at || '9'),
+  );
+  return { ...pages, order: sorted.map(({ id }) => id) };
 }
 
 /** As people count: "page 2" before "page 10". */

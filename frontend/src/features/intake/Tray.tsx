@@ -2,6 +2,7 @@ import { Box, Button, FileButton } from '@mantine/core';
 import {
   IconArrowLeft,
   IconArrowRight,
+  IconPerspective,
   IconRotateClockwise,
   IconScan,
   IconTrash,
@@ -10,7 +11,9 @@ import { useRef, useState } from 'react';
 
 import { ErrorNote } from '../../shared/ErrorNote';
 import { countText, sizeText } from '../../shared/sizes';
+import { SheetCorners } from './SheetCorners';
 import classes from './Tray.module.css';
+import type { Corners } from './corners';
 import { isComing, movedIds, onHand, remarkOf, turned } from './pages';
 import type { IntakeChanges, IntakeData, Page, ScanRequest } from './queries';
 
@@ -26,7 +29,9 @@ export function Tray({ intake, changes, wanted }: TrayProps) {
   const pages = onHand(intake);
   const [chosenId, setChosenId] = useState<string | null>(null);
   const [dragged, setDragged] = useState<string | null>(null);
+  const [sheetOf, setSheetOf] = useState<string | null>(null);
   const chosen = pages.find(({ id }) => id === chosenId) ?? null;
+  const laid = pages.find(({ id }) => id === sheetOf) ?? null;
   const [undos, setUndos] = useState<(() => void)[]>([]);
   const list = useRef<HTMLOListElement>(null);
 
@@ -48,6 +53,11 @@ export function Tray({ intake, changes, wanted }: TrayProps) {
   const takeOut = (those: Page[]) => {
     remember(() => changes.change.mutate(those.map(({ id }) => ({ id, is_out: false }))));
     changes.change.mutate(those.map(({ id }) => ({ id, is_out: true })));
+  };
+  const takeSheet = (page: Page, corners: Corners | null) => {
+    remember(() => changes.change.mutate([{ id: page.id, corners: page.corners }]));
+    changes.change.mutate([{ id: page.id, corners }]);
+    setSheetOf(null);
   };
   const again = (page: Page) => {
     const { scan } = intake;
@@ -108,7 +118,7 @@ export function Tray({ intake, changes, wanted }: TrayProps) {
                 <span className={classes.waiting} />
               ) : (
                 <img
-                  src={`/api/intake-pages/${page.id}/small`}
+                  src={smallOf(page)}
                   alt=""
                   draggable={false}
                   style={{ rotate: `${page.turn}deg` }}
@@ -156,6 +166,13 @@ export function Tray({ intake, changes, wanted }: TrayProps) {
           >
             Take out
           </ToolButton>
+          <ToolButton
+            isOff={!chosen || chosen.is_blank === null}
+            icon={<IconPerspective size={16} />}
+            onClick={() => chosen && setSheetOf(chosen.id)}
+          >
+            Sheet in a photo
+          </ToolButton>
           {intake.scan && (
             <ToolButton
               isOff={!chosen || isComing(intake)}
@@ -175,9 +192,18 @@ export function Tray({ intake, changes, wanted }: TrayProps) {
           </ToolButton>
         </div>
       )}
+      {laid && (
+        <SheetCorners
+          key={laid.id}
+          page={laid}
+          number={pages.indexOf(laid) + 1}
+          onUse={(corners) => takeSheet(laid, corners)}
+          onClose={() => setSheetOf(null)}
+        />
+      )}
       <FileButton
         multiple
-        accept="image/*"
+        accept="image/*,.heic,.heif,.tif,.tiff"
         onChange={(files) => files.length > 0 && changes.add.mutate(files)}
       >
         {(button) => (
@@ -250,6 +276,12 @@ function ToolButton({ isOff, icon, keys, onClick, children }: ToolButtonProps) {
       {children}
     </Button>
   );
+}
+
+/** Drawn anew where another part of the photo is the page. */
+function smallOf({ id, corners }: Page) {
+  const part = corners ? `?sheet=${corners.join(',')}` : '';
+  return `/api/intake-pages/${id}/small${part}`;
 }
 
 function focusOn(list: HTMLOListElement | null, index: number) {

@@ -65,5 +65,6 @@ export function worstFirst(intake: IntakeData): Page[] {
 export function remarkOf(page: Page): string {
   if (page.error_message) return 'cannot be read';
   if (page.is_blank) return 'looks blank';
+  if (page.found_corners && !page.corners) return 'a photo of a sheet';
   return '';
 }

@@ -7,6 +7,8 @@ export function aPage(id: string, changes: Partial<Page> = {}): Page {
     name: `${id}.jpg`,
     size_bytes: 2000,
     turn: 0,
+    corners: null,
+    found_corners: null,
     is_out: false,
     is_blank: false,
     ppi: 300,

@@ -1,0 +1,52 @@
+"""Pictures put in order before they are gathered."""
+
+import re
+from collections.abc import Sequence
+from datetime import UTC, datetime
+from enum import StrEnum
+
+from lighten.errors import LightenError
+from lighten.gathering.loose_pictures import loose_pictures
+from lighten.source import Source
+
+__all__ = ["PictureOrder", "arranged"]
+
+_NUMBERS = re.compile(r"(\d+)")
+
+
+class PictureOrder(StrEnum):
+    """What comes first."""
+
+    GIVEN = "given"
+    NAME = "name"
+    TIME = "time"
+
+
+def arranged(pictures: Sequence[Source], order: PictureOrder) -> list[Source]:
+    """By name as people count, "page 2" before "page 10"; or by the time each was taken.
+
+    What tells no time counts by that of its file.
+    """
+    if order is PictureOrder.NAME:
+        return sorted(pictures, key=lambda source: _by_numbers(source.name))
+    if order is PictureOrder.TIME:
+        return sorted(pictures, key=_taken_at)
+    return list(pictures)
+
+
+def _by_numbers(name: str) -> list[tuple[int, int, str]]:
+    return [
+        (0, int(piece), "") if piece.isdecimal() else (1, 0, piece.casefold())
+        for piece in _NUMBERS.split(name)
+        if piece
+    ]
+
+
+def _taken_at(source: Source) -> str:
+    try:
+        told = next(loose_pictures(source)).taken_at
+    except LightenError:
+        told = ""  # which is told when it is gathered
+    if told or not source.path.exists():
+        return told
+    return datetime.fromtimestamp(source.path.stat().st_mtime, UTC).strftime("%Y-%m-%d %H:%M:%S")
