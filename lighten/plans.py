@@ -100,7 +100,8 @@ class Outcome:
     loses_colour: that is all that is meant to differ. least_score: what it is to look like at
         least, by SSIMULACRA2. size_px: of a treated picture, as the copy has it.
     is_cut: what was hidden of a picture is gone. is_layered: a page became paper, strokes and
-        pictures apart.
+        pictures apart. turned_degrees: with the clock, of what was straightened; what lies on its
+        page went along.
     """
 
     part_id: str
@@ -115,6 +116,7 @@ class Outcome:
     size_px: tuple[int, int] | None = None
     is_cut: bool = False
     is_layered: bool = False
+    turned_degrees: float = 0.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

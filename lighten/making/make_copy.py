@@ -168,6 +168,7 @@ def _outcome(part: Part, decision: Decision, recoded: Recoded, saved: int) -> Ou
         size_px=(picture.width_px, picture.height_px) if picture else None,
         is_cut=recoded.action is not Action.KEEP and recoded.cut is not None,
         is_layered=recoded.layers is not None,
+        turned_degrees=recoded.turned_degrees,
     )
 
 

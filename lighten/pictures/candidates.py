@@ -159,7 +159,8 @@ def _restyled(job: RecodeJob) -> Candidate:
     pixels, is_plain = _seen_pixels(job)
     pixels, steps = _without_idle_colour(job, cut_out(job, pixels), is_plain=is_plain)
     small = resample(pixels, job.target_px) if job.target_px else pixels
-    restyled = change_colours(apply_filters(small, job.treatment.filters), job.treatment)
+    filtered = apply_filters(small, job.treatment.filters, skew=job.skew)
+    restyled = change_colours(filtered, job.treatment)
     if job.treatment.colour is ColourChange.TWO_TONE:
         coded = _lines(job, restyled)
     else:
@@ -237,7 +238,8 @@ def _with_opacity_inside(job: RecodeJob, opacity: Pixels) -> Candidate:
     pixels, opacity = cut_out(job, decode(job.picture)), cut_out(job, opacity)
     if job.target_px:
         pixels, opacity = resample_opaque(pixels, opacity, job.target_px)
-    restyled = change_colours(apply_filters(pixels, job.treatment.filters), job.treatment)
+    filtered = apply_filters(pixels, job.treatment.filters, skew=job.skew)
+    restyled = change_colours(filtered, job.treatment)
     coded = encode_png_file(restyled, opacity, is_brief=not job.is_exact, is_draft=job.is_draft)
     is_new = job.treatment.colour in _NEW_COLOURS
     if restyled is not pixels:

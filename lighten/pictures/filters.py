@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from lighten.treatments import Filter, FilterKind
 
-__all__ = ["apply_filters", "skew_degrees"]
+__all__ = ["LEAST_SKEW_DEGREES", "apply_filters", "level", "skew_degrees"]
 
 Pixels = NDArray[np.uint8]
 
@@ -22,16 +22,22 @@ _GAMMA_RANGE = 0.6
 _MOST_SKEW_DEGREES = 5.0
 _SKEW_STEPS = (0.5, 0.1, 0.02)
 _SKEW_SIDE_PX = 900
-_LEAST_SKEW_DEGREES = 0.05
+LEAST_SKEW_DEGREES = 0.05
 
 
-def apply_filters(pixels: Pixels, filters: tuple[Filter, ...]) -> Pixels:
+def apply_filters(
+    pixels: Pixels, filters: tuple[Filter, ...], *, skew: float | None = None
+) -> Pixels:
     """The filters one after the other.
 
-    pixels: (height, width) grey or (height, width, 3) sRGB, uint8.
+    pixels: (height, width) grey or (height, width, 3) sRGB, uint8. skew: see `skew_degrees`, where
+    it is known already.
     """
     for picture_filter in filters:
-        pixels = _WORK[picture_filter.kind](pixels, picture_filter.strength)
+        if picture_filter.kind is FilterKind.STRAIGHTEN:
+            pixels = level(pixels, skew_degrees(pixels) if skew is None else skew)
+        else:
+            pixels = _WORK[picture_filter.kind](pixels, picture_filter.strength)
     return pixels
 
 
@@ -87,17 +93,20 @@ def _has_long_neighbours(marked: NDArray[np.bool_], size: int) -> NDArray[np.boo
     return np.asarray(around > (size - 1) ** 2)
 
 
-def _straighten(pixels: Pixels, _strength: float) -> Pixels:
-    """Turned so that lines of text lie level; what comes in at the edges has the paper's tone."""
+def level(pixels: Pixels, degrees: float, about: tuple[float, float] | None = None) -> Pixels:
+    """Turned with the clock; what comes in at the edges has the commonest tone, the paper's.
+
+    about: the point that stays, in pixels from the upper left; the middle if it is None.
+    """
     from PIL import Image
 
-    degrees = skew_degrees(pixels)
-    if abs(degrees) < _LEAST_SKEW_DEGREES:
+    if abs(degrees) < LEAST_SKEW_DEGREES:
         return pixels
     edge = [int(np.median(channel)) for channel in _channels(pixels)]
     turned = Image.fromarray(pixels).rotate(
         -degrees,
         resample=Image.Resampling.BICUBIC,
+        center=about,
         fillcolor=edge[0] if pixels.ndim == 2 else tuple(edge),
     )
     return np.asarray(turned)
@@ -164,7 +173,6 @@ _WORK: dict[FilterKind, Callable[[Pixels, float], Pixels]] = {
     FilterKind.SHARPEN: _sharpen,
     FilterKind.WHITEN_PAPER: _whiten_paper,
     FilterKind.REMOVE_SPECKS: _remove_specks,
-    FilterKind.STRAIGHTEN: _straighten,
     FilterKind.LIGHTEN: _lighten,
     FilterKind.DARKEN: _darken,
     FilterKind.CONTRAST: _contrast,

@@ -13,6 +13,7 @@ from lighten.pictures.candidates import (
 from lighten.pictures.coded import CodedPicture, Coding
 from lighten.pictures.decode import UNREADABLE, decode
 from lighten.pictures.encode_exactly import encode_exactly
+from lighten.pictures.filters import LEAST_SKEW_DEGREES
 from lighten.pictures.hold_least_score import hold_least_score
 from lighten.pictures.layered import LayeredPicture
 from lighten.pictures.recode_job import Cut, RecodeJob, cut_out
@@ -50,7 +51,8 @@ class Recoded:
     has_plain_colours: the picture left its colour space for plain grey or red, green, blue.
     has_new_mask: `mask` takes the place of a colour key, or of opacity inside the old coding.
     cut: the part of the old picture that the new one shows, or None for all of it.
-    layers: what takes the place of the picture, instead of `picture`.
+    layers: what takes the place of the picture, instead of `picture`. turned_degrees: with the
+    clock, where straightening turned it by what the job told.
     """
 
     action: Action
@@ -61,6 +63,7 @@ class Recoded:
     has_new_mask: bool = False
     cut: Cut | None = None
     layers: LayeredPicture | None = None
+    turned_degrees: float = 0.0
 
 
 def recode(job: RecodeJob) -> Recoded:
@@ -68,12 +71,20 @@ def recode(job: RecodeJob) -> Recoded:
     try:
         layers = code_layers(job) if job.treatment.coding is PictureCoding.LAYERS else None
         if layers is not None and layers.weight < _WORTH_LAYING_APART * job.picture.weight:
-            return _layered(layers)
-        return _recode(job)
+            return replace(_layered(layers), turned_degrees=_turned(job))
+        recoded = _recode(job)
+        if recoded.picture is None:
+            return recoded
+        return replace(recoded, turned_degrees=_turned(job))
     except UNREADABLE as error:
         return Recoded(
             action=Action.KEEP, reason=f"left as it is: its bytes cannot be decoded ({error})"
         )
+
+
+def _turned(job: RecodeJob) -> float:
+    skew = job.skew or 0.0
+    return skew if abs(skew) >= LEAST_SKEW_DEGREES else 0.0
 
 
 def worth_coding_below(treatment: PictureTreatment, *, is_lossy: bool) -> float:

@@ -30,7 +30,8 @@ class RecodeJob:
     shown_px: width and height it is shown at on a screen, of the whole, or None where it is not.
     may_repack: its own coding may be packed tighter where no new one is lighter.
     may_be_jbig2, may_be_layers: what it stands in may hold two tones in JBIG2; or a page as layers.
-    is_draft: coded quickly, to learn what it will weigh.
+    skew: how far its lines of text rise, in degrees, where somebody has to know how far
+        straightening turns it; or None. is_draft: coded quickly, to learn what it will weigh.
     decoded: its pixels, no fewer than the target's, where somebody has decoded them already.
     reference: what its looks are held against, where `decoded` has been made smaller.
     """
@@ -49,6 +50,7 @@ class RecodeJob:
     may_repack: bool = False
     may_be_jbig2: bool = False
     may_be_layers: bool = False
+    skew: float | None = None
     is_draft: bool = False
     decoded: NDArray[np.uint8] | None = None
     reference: NDArray[np.uint8] | None = None

@@ -13,7 +13,7 @@ from lighten.plans import Action
 __all__ = ["job_key", "recoded_from_bytes", "recoded_to_bytes"]
 
 # To be raised when the same job would be coded otherwise than before.
-_ENGINE = 11
+_ENGINE = 12
 
 
 def job_key(job: RecodeJob) -> str:
@@ -45,6 +45,7 @@ def recoded_to_bytes(recoded: Recoded) -> bytes:
         "has_plain_colours": recoded.has_plain_colours,
         "has_new_mask": recoded.has_new_mask,
         "cut": recoded.cut,
+        "turned_degrees": recoded.turned_degrees,
         "layers": None if recoded.layers is None else _shape(recoded.layers),
         "pictures": [None if picture is None else _facts(picture) for picture in pictures],
     }

@@ -153,6 +153,7 @@ def _treated_boxes(
                     holds_text=part.picture.picture_class is PictureClass.PAGE_SCAN,
                     least_score=outcome.least_score,
                     is_layered=outcome.is_layered,
+                    turned_degrees=outcome.turned_degrees,
                 )
             )
     return boxes
@@ -211,6 +212,7 @@ def _picture_pairs(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> list[Pi
             holds_text=part.picture.picture_class is PictureClass.PAGE_SCAN,
             is_framed=not part.picture.is_alone,
             least_score=outcome.least_score,
+            turned_degrees=outcome.turned_degrees,
         )
         for part, outcome in zip(sheet.parts, outcomes, strict=True)
         if part.picture is not None and outcome.action is not Action.DROP

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from lighten.contract import PagedReading, PageView
 from lighten.errors import UnreadableFileError
+from lighten.pictures.filters import level
 from lighten.pictures.held_text import TILE_PX
 from lighten.pictures.likeness import WINDOW_PX, Comparison, compare, tones_alike
 from lighten.pictures.planes import luma
@@ -41,7 +42,8 @@ class TreatedBox:
     is read elsewhere. is_plain: all of it is there, and no mask hides any. is_cut: some of it has
     gone, and the rest lies parts of a pixel beside where it lay, which scores badly and is not
     seen. holds_text: it is the page, as a scan. least_score: what it is to look like at least.
-    is_layered: it has become paper, strokes and pictures apart.
+    is_layered: it has become paper, strokes and pictures apart. turned_degrees: with the clock, of
+    a scan that was straightened, and its page with it.
     """
 
     part_id: str
@@ -54,6 +56,7 @@ class TreatedBox:
     holds_text: bool = False
     least_score: float = 0.0
     is_layered: bool = False
+    turned_degrees: float = 0.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -98,11 +101,20 @@ def _compare(
         return _undrawable(page, "cannot be drawn in the copy")
     if before.pixels.shape != after.pixels.shape:
         return _undrawable(page, "has another size in the copy")
+    for treated in boxes:
+        before = _turned(before, treated)
     free = original.annotation_boxes(page, permitted.dropped)
     reads = tuple(_read(original, copy, page, treated) for treated in boxes)
     return _judge(
         page, before, after, tuple(zip(boxes, reads, strict=True)), free=free, permitted=permitted
     )
+
+
+def _turned(view: PageView, treated: TreatedBox) -> PageView:
+    """The original page as a straightened scan has turned it."""
+    left, low, right, high = (side * view.dpi / _POINTS_PER_INCH for side in treated.box)
+    middle = (left + right) / 2, view.pixels.shape[0] - (low + high) / 2
+    return replace(view, pixels=level(view.pixels, treated.turned_degrees, middle))
 
 
 def _undrawable(page: int, fault: str) -> PageProof:
@@ -179,7 +191,8 @@ def _read(
             size = (round((box[2] - box[0]) * share[0]), round((box[3] - box[1]) * share[1]))
             if min(size) < 1:
                 return PictureRead()
-            pixels = original.place(page, box, size), copy.place(page, box, size)
+            before = level(original.place(page, box, size), treated.turned_degrees)
+            pixels = before, copy.place(page, box, size)
         else:
             box = treated.box
     except UnreadableFileError:
@@ -210,6 +223,8 @@ def _stored(
     original: PagedReading, copy: PagedReading, page: int, treated: TreatedBox
 ) -> tuple[NDArray[np.uint8], NDArray[np.uint8]] | None:
     """Both as they are stored, which no drawing has softened, over as many pixels as are read."""
+    if treated.turned_degrees:
+        return None
     after = copy.stored(page, treated.box)
     before = original.stored(page, treated.box) if after is not None else None
     if before is None or after is None or not are_same_shape(before, after):

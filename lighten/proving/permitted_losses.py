@@ -1,5 +1,6 @@
 """What a copy may lack because a person chose so."""
 
+import re
 from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -13,6 +14,9 @@ __all__ = ["PermittedLosses", "permitted_losses"]
 # What readings call files inside a document.
 _INSIDE = "embedded files"
 _NAMES = "names"
+# What stands somewhere on a page, told with its four sides.
+_PLACED = ("links", "annotations")
+_PLACE = re.compile(r"(?:-?[\d.]+ ){3}-?[\d.]+ ")
 Promises = Mapping[str, tuple[str, ...]]
 
 
@@ -22,18 +26,22 @@ class PermittedLosses:
 
     names: that were left out, by their parts' ids, which their promises begin with.
     is_redrawn: lines were given other widths, or text another font. has_lighter_inside: documents
-    inside were made lighter, each proved by itself.
+    inside were made lighter, each proved by itself. has_turned: what lies on a page was moved with
+    its straightened scan.
     """
 
     dropped: frozenset[ExtraKind] = frozenset()
     names: frozenset[str] = frozenset()
     is_redrawn: bool = False
     has_lighter_inside: bool = False
+    has_turned: bool = False
 
     def is_kept(self, kind: str, before: tuple[str, ...], after: tuple[str, ...]) -> bool:
         """What the copy promises under `kind` is the same, or less where less was asked for."""
         if self.has_lighter_inside and kind == _INSIDE:
             return len(before) == len(after)
+        if self.has_turned and kind in _PLACED:
+            before, after = (tuple(map(_without_place, told)) for told in (before, after))
         if any(kind in EXTRAS[extra].may_lack for extra in self.dropped):
             return not Counter(after) - Counter(before)
         if kind == _NAMES:
@@ -50,6 +58,10 @@ class PermittedLosses:
         return (gains or loses) and (gains or not new - old) and (loses or not old - new)
 
 
+def _without_place(told: str) -> str:
+    return _PLACE.sub("", told, count=1)
+
+
 def permitted_losses(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> PermittedLosses:
     """What those outcomes let a copy lack."""
     gone = {outcome.part_id for outcome in outcomes if outcome.action is Action.DROP}
@@ -62,6 +74,7 @@ def permitted_losses(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> Permi
             part.kind is PartKind.EMBEDDED and outcome.action is Action.RECODE
             for part, outcome in zip(sheet.parts, outcomes, strict=True)
         ),
+        has_turned=any(outcome.turned_degrees for outcome in outcomes),
         is_redrawn=any(
             part.kind in (PartKind.DRAWING, PartKind.FONT) and outcome.changes_looks
             for part, outcome in zip(sheet.parts, outcomes, strict=True)

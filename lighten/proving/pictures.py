@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from lighten.contract import PicturesReading
 from lighten.errors import LightenError
 from lighten.pictures.faults.find_faults import MOST_READ_PPI
+from lighten.pictures.filters import level
 from lighten.pictures.held_text import TILE_PX
 from lighten.pictures.likeness import WINDOW_PX, compare, tones_alike
 from lighten.pictures.planes import luma
@@ -37,6 +38,7 @@ class PicturePair:
 
     holds_text: it is a page, as a scan. name: for messages. is_framed: its frame says what shape
     it is shown in, else it is shown in its own. least_score: what it is to look like at least.
+    turned_degrees: with the clock, where straightening was asked for.
     """
 
     part_id: str
@@ -46,6 +48,7 @@ class PicturePair:
     holds_text: bool
     is_framed: bool = False
     least_score: float = 0.0
+    turned_degrees: float = 0.0
 
 
 def compare_picture(
@@ -76,7 +79,7 @@ def compare_picture(
         copy = after.picture(pair.part_id, _enough(pair))
     except _UNREAD:
         return _unread(pair, _NOT_IN_COPY)
-    return _compared(pair, original, copy)
+    return _compared(pair, level(original, pair.turned_degrees), copy)
 
 
 def _enough(pair: PicturePair) -> tuple[int, int] | None:

@@ -24,7 +24,9 @@ from lighten.formats.pdf.pages.simplify_paths import simplify_strokes
 from lighten.formats.pdf.pictures.inline_pictures import lift_inline_pictures
 from lighten.formats.pdf.pictures.put_pictures import put_picture
 from lighten.formats.pdf.pictures.recode_jobs import recode_job
+from lighten.formats.pdf.pictures.straightened_scans import can_turn, turn_along
 from lighten.parallel import Workers
+from lighten.pictures.find_skew import with_skew
 from lighten.pictures.recode import Recoded
 from lighten.pictures.recode_job import RecodeJob
 from lighten.plans import Action, Decision, Outcome, Plan
@@ -69,20 +71,23 @@ class PdfEditing:
         if part.picture is not None and part.picture.is_inline:
             self._lift()
         try:
-            return recode_job(
+            job = recode_job(
                 self._pdf,
                 part,
                 decision,
                 self._mask_owners,
                 may_be_jbig2=self._sheet.rules.allows_jbig2,
             )
+            return with_skew(job) if can_turn(part) else job
         except pikepdf.PdfError as error:
             raise UnreadableFileError(f"{part.name}: cannot be read ({error}).") from error
 
     def put(self, part: Part, recoded: Recoded) -> int:
-        return put_picture(
-            self._pdf, cast(pikepdf.Stream, part_object(self._pdf, part.id)), recoded
-        )
+        picture = cast(pikepdf.Stream, part_object(self._pdf, part.id))
+        saved = put_picture(self._pdf, picture, recoded)
+        if recoded.turned_degrees:
+            turn_along(self._pdf, part, recoded.turned_degrees)
+        return saved
 
     def apply_rest(self, plan: Plan, workers: Workers) -> Mapping[str, Outcome]:
         """Fonts, drawing, and all that is packed tighter."""

@@ -17,6 +17,7 @@ from lighten.pictures.files import (
     coded_as_stored,
     stored_picture,
 )
+from lighten.pictures.find_skew import with_skew
 from lighten.pictures.metadata.carried import carried_by
 from lighten.pictures.metadata.exif import ExifChange
 from lighten.pictures.recode import Recoded, RecodeJob
@@ -50,7 +51,7 @@ class PictureEditing:
     def job(self, part: Part, decision: Decision) -> RecodeJob:
         if part.picture is None:
             raise KeyError(part.id)
-        return RecodeJob(
+        job = RecodeJob(
             picture=stored_picture(self._file),
             picture_class=part.picture.picture_class,
             target_px=within_cut(decision.target_px, decision.cut),
@@ -61,6 +62,7 @@ class PictureEditing:
             shown_px=screen_px(part.picture),
             may_repack=part.picture.may_repack,
         )
+        return with_skew(job)
 
     def put(self, part: Part, recoded: Recoded) -> int:
         self._recoded = recoded

@@ -16,6 +16,7 @@ from lighten.formats.tiff.stored_page import copied, stored_page
 from lighten.formats.tiff.write import PageToWrite, longs, ratio, write_tiff
 from lighten.parallel import Workers
 from lighten.pictures.coded import CodedPicture, Holder
+from lighten.pictures.find_skew import with_skew
 from lighten.pictures.recode import Recoded, RecodeJob
 from lighten.pictures.recode_job import within_cut
 from lighten.pictures.sizes import screen_px
@@ -55,7 +56,7 @@ class TiffEditing:
             raise KeyError(part.id)
         page = self._pages[part.id]
         treatment = decision.picture or LOSSLESS
-        return RecodeJob(
+        job = RecodeJob(
             picture=stored_page(self._file, page),
             picture_class=part.picture.picture_class,
             target_px=None if page.is_exact_only else within_cut(decision.target_px, decision.cut),
@@ -65,6 +66,7 @@ class TiffEditing:
             holder=Holder.TIFF,
             shown_px=screen_px(part.picture),
         )
+        return with_skew(job)
 
     def put(self, part: Part, recoded: Recoded) -> int:
         self._recoded[part.id] = recoded

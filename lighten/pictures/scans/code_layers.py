@@ -26,7 +26,7 @@ def code_layers(job: RecodeJob) -> LayeredPicture | None:
     pixels = _in_asked_colours(decode(job.picture), job)
     if pixels.ndim == 3 and pixels.shape[2] != 3:
         return None
-    pixels = apply_filters(pixels, job.treatment.filters)
+    pixels = apply_filters(pixels, job.treatment.filters, skew=job.skew)
     fineness = PictureFineness(
         ppi=max(READABLE_TEXT_PPI, job.treatment.finest_ppi or 0.0),
         quality=job.treatment.quality or _QUALITY_IF_UNTOLD,

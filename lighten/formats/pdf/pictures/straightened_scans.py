@@ -1,0 +1,33 @@
+"""Scans that are straightened, on pages that hold more than them."""
+
+import pikepdf
+
+from lighten.formats.pdf.pages.turn_page import turn_page
+from lighten.weights import Part, PictureClass, Placement
+
+__all__ = ["can_turn", "turn_along"]
+
+
+def turn_along(pdf: pikepdf.Pdf, part: Part, degrees: float) -> None:
+    """Words and links on the scan's page are turned as the scan was."""
+    place = _only_place(part)
+    assert place is not None and place.box is not None and place.page is not None
+    page = pdf.pages[place.page - 1]
+    left, low, right, high = place.box
+    origin = [float(side) for side in page.mediabox]
+    middle = (left + right) / 2 + min(origin[::2]), (low + high) / 2 + min(origin[1::2])
+    turn_page(pdf, page, middle, degrees)
+
+
+def can_turn(part: Part) -> bool:
+    """Its page can go along."""
+    return _only_place(part) is not None
+
+
+def _only_place(part: Part) -> Placement | None:
+    """Of a page scan that is shown once, on a page of its own."""
+    facts = part.picture
+    if facts is None or facts.picture_class is not PictureClass.PAGE_SCAN:
+        return None
+    place = facts.placements[0] if len(facts.placements) == 1 else None
+    return place if place is not None and place.box and place.page else None

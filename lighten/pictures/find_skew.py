@@ -1,0 +1,28 @@
+"""How far a picture is to be turned where straightening is asked for."""
+
+from dataclasses import replace
+
+from lighten.pictures.decode import UNREADABLE, decode
+from lighten.pictures.filters import skew_degrees
+from lighten.pictures.recode_job import RecodeJob
+from lighten.treatments import FilterKind
+
+__all__ = ["with_skew"]
+
+# As many as are looked at to find how far lines rise, and twice that.
+_ENOUGH_PX = 1800
+
+
+def with_skew(job: RecodeJob) -> RecodeJob:
+    """The job, told how far its lines rise, so that the proof can turn the original likewise."""
+    if not any(one.kind is FilterKind.STRAIGHTEN for one in job.treatment.filters):
+        return job
+    share = min(1.0, _ENOUGH_PX / max(job.picture.width_px, job.picture.height_px))
+    enough = round(job.picture.width_px * share), round(job.picture.height_px * share)
+    try:
+        pixels = decode(job.picture, at_least=enough)
+    except UNREADABLE:
+        return job  # which is told where it is coded
+    if pixels.ndim == 3 and pixels.shape[2] != 3:
+        return job
+    return replace(job, skew=skew_degrees(pixels))
