@@ -6,7 +6,7 @@ What is named here is all that the application and the command may use.
 """
 
 from lighten.contract import FileKind, Offers, Switch
-from lighten.errors import BadPresetError, DoesNotFitError, LightenError
+from lighten.errors import BadPresetError, DoesNotFitError, LightenError, PasswordNeededError
 from lighten.extras import EXTRAS, SAFE_EXTRAS, Extra
 from lighten.gathering import (
     Gathered,
@@ -65,6 +65,7 @@ from lighten.preset_json import (
 from lighten.presets import DEFAULT_PRESET, PRESETS, Preset, preset_named
 from lighten.proofs import PageProof, PictureProof, Proof, Verdict
 from lighten.proving import Place, SideBySide, prove, prove_any_two, read_both
+from lighten.rasterising import Rasterised, RasterPage, rasterise
 from lighten.registry import FORMATS, format_named, format_of
 from lighten.report import (
     comparison_as_json,
@@ -86,7 +87,9 @@ from lighten.treatments import (
     Filter,
     FilterKind,
     FontTreatment,
+    PageColours,
     PictureTreatment,
+    RasterTreatment,
     Treatment,
     TwoToneMethod,
 )
@@ -143,12 +146,14 @@ __all__ = [
     "Offers",
     "Order",
     "Outcome",
+    "PageColours",
     "PageLook",
     "PageProof",
     "PageSize",
     "Part",
     "PartException",
     "PartKind",
+    "PasswordNeededError",
     "PictureClass",
     "PictureCoding",
     "PictureFacts",
@@ -162,6 +167,9 @@ __all__ = [
     "Preset",
     "Progress",
     "Proof",
+    "RasterPage",
+    "RasterTreatment",
+    "Rasterised",
     "Rules",
     "SheetFacts",
     "SideBySide",
@@ -209,6 +217,7 @@ __all__ = [
     "proof_as_json",
     "prove",
     "prove_any_two",
+    "rasterise",
     "read_both",
     "read_limit",
     "run_trials",

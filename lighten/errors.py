@@ -8,8 +8,10 @@ __all__ = [
     "DoesNotFitError",
     "LightenError",
     "LimitExceededError",
+    "MissingToolError",
     "PasswordNeededError",
     "SignedFileError",
+    "TooCoarseError",
     "UnreadableFileError",
     "UnsupportedFileError",
     "WrongDecisionError",
@@ -48,6 +50,18 @@ class LimitExceededError(LightenError):
     """Too many bytes, pages, pixels or objects to be worked on safely."""
 
     code = "too_large"
+
+
+class MissingToolError(LightenError):
+    """A program beside is needed that is not installed here."""
+
+    code = "missing_tool"
+
+
+class TooCoarseError(LightenError):
+    """Text would become a picture that nobody can read, and nobody has said that it may."""
+
+    code = "too_coarse"
 
 
 class SignedFileError(LightenError):

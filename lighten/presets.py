@@ -3,7 +3,15 @@
 from dataclasses import dataclass, replace
 
 from lighten.extras import SAFE_EXTRAS
-from lighten.treatments import READABLE_TEXT_PPI, FontTreatment, PictureTreatment, Treatment
+from lighten.treatments import (
+    READABLE_TEXT_PPI,
+    FontTreatment,
+    PageColours,
+    PictureTreatment,
+    RasterTreatment,
+    Treatment,
+    TwoToneMethod,
+)
 from lighten.weights import ExtraKind, PictureClass, PictureCoding
 
 __all__ = ["DEFAULT_PRESET", "PRESETS", "Preset", "preset_named"]
@@ -157,6 +165,7 @@ PRESETS: tuple[Preset, ...] = (
             dropped_extras=frozenset(
                 {ExtraKind.LEFTOVERS, ExtraKind.REPEATS, ExtraKind.THUMBNAILS}
             ),
+            raster=RasterTreatment(colours=PageColours.TWO_TONE, divide=TwoToneMethod.SAUVOLA),
         ),
     ),
 )

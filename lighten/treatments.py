@@ -17,7 +17,9 @@ __all__ = [
     "Filter",
     "FilterKind",
     "FontTreatment",
+    "PageColours",
     "PictureTreatment",
+    "RasterTreatment",
     "Treatment",
     "TwoToneMethod",
 ]
@@ -186,6 +188,38 @@ class DrawingTreatment:
             raise ValueError("tolerance_pt is above 0 and at most 2")
 
 
+class PageColours(StrEnum):
+    """How many colours a page keeps that becomes a picture."""
+
+    TWO_TONE = "two-tone"
+    GREY = "grey"
+    COLOURS_256 = "256"
+    COLOURS_16 = "16"
+    FEWEST = "fewest"  # as few as it really uses, every one exact
+    ALL = "all"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RasterTreatment:
+    """What pages become where they are asked for as pictures.
+
+    divide, threshold: as of `PictureTreatment`. keeps_photos_grey: a page that shows a photo
+    becomes no page of two tones.
+    """
+
+    ppi: float = 300.0
+    colours: PageColours = PageColours.FEWEST
+    divide: TwoToneMethod = TwoToneMethod.OTSU
+    threshold: int = 128
+    keeps_photos_grey: bool = True
+
+    def __post_init__(self) -> None:
+        if not 20 <= self.ppi <= 1200:
+            raise ValueError("ppi is from 20 to 1200")
+        if not 1 <= self.threshold <= 255:
+            raise ValueError("threshold is from 1 to 255")
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Treatment:
     """What is done to a whole document; classes not named in `pictures` are coded losslessly.
@@ -193,6 +227,7 @@ class Treatment:
     is_linearized: the copy begins to show before all of it has arrived (ISO 32000-1, annex F).
     assumed_cm: how long the longer side is of a picture that nothing says the size of.
     lightens_embedded: documents inside the document are treated in the same way, one level deep.
+    raster: of its pages, where they are asked for as pictures.
     """
 
     pictures: Mapping[PictureClass, PictureTreatment] = field(default_factory=dict)
@@ -202,6 +237,7 @@ class Treatment:
     is_linearized: bool = False
     assumed_cm: float = ASSUMED_CM
     lightens_embedded: bool = False
+    raster: RasterTreatment = RasterTreatment()
 
     def __post_init__(self) -> None:
         if not 1 <= self.assumed_cm <= 500:

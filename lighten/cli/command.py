@@ -1,4 +1,4 @@
-"""The command green-satchel: weigh, estimate, lighten, presets.
+"""The command green-satchel.
 
 Exit codes: 0 all done, 1 some file could not be done (the others are), 2 wrong usage, 3 some file
 cannot be made as light as its limit.
@@ -9,9 +9,10 @@ import logging
 import os
 import sys
 from collections.abc import Callable, Sequence
+from contextlib import nullcontext, redirect_stdout
 
 from lighten.cli.parser import command_parser
-from lighten.cli.printing import DONE
+from lighten.cli.printing import DONE, progress_bar
 
 __all__ = ["main"]
 
@@ -22,8 +23,10 @@ def main(arguments: Sequence[str] | None = None) -> int:
     logging.getLogger("pyvips").addHandler(logging.NullHandler())
     options = command_parser().parse_args(arguments)
     command: Callable[[argparse.Namespace], int] = options.command
+    progress_bar.is_silent = options.quiet
     try:
-        return command(options)
+        with redirect_stdout(None) if options.quiet and not options.json else nullcontext():
+            return command(options)
     except KeyboardInterrupt:
         print("Stopped. Originals are as they were.", file=sys.stderr)
         return 130

@@ -38,6 +38,7 @@ from lighten import (
 )
 from lighten.cli.estimate import all_trials
 from lighten.cli.folders import documents_in
+from lighten.cli.passwords import with_password
 from lighten.cli.printing import (
     DONE,
     SOME_FAILED,
@@ -72,6 +73,7 @@ def lighten_files(options: argparse.Namespace) -> int:
         for path, below in documents_in(options.files)
         if path in options.files or options.out or not order.naming.may_be_copy(path.name)
     ]
+    started = time.monotonic()
     with keep_workers():
         for number, place in _small_first([path for path, _ in documents]):
             path, below = documents[number]
@@ -83,10 +85,30 @@ def lighten_files(options: argparse.Namespace) -> int:
                 _print_copy(entry)
     if options.json:
         print(json.dumps([entries[number] for number in sorted(entries)], indent=2))
+    elif len(entries) > 1:
+        print(_summary(list(entries.values()), time.monotonic() - started))
     codes = {entry["error"]["code"] for entry in entries.values() if entry["error"]}
     if codes - {DoesNotFitError.code}:
         return SOME_FAILED
     return SOME_TOO_HEAVY if codes else DONE
+
+
+def _summary(entries: list[dict[str, Any]], seconds: float) -> str:
+    """All in one line."""
+    done = [entry for entry in entries if not entry["error"]]
+    before = sum(entry["bytes_before"] for entry in done)
+    after = sum(entry["bytes_after"] for entry in done)
+    lighter = [entry for entry in done if entry["copy"] is not None]
+    to_look_at = sum(entry["verdict"] == Verdict.LOOK for entry in lighter)
+    counts = {
+        "no lighter": len(done) - len(lighter),
+        "to look at": to_look_at,
+        "failed": len(entries) - len(done),
+    }
+    told = "".join(f", {count} {what}" for what, count in counts.items() if count)
+    share = f" ({after / before - 1:+.0%})" if before else ""
+    sizes = f"{size_text(before)} -> {size_text(after)}{share}"
+    return f"{len(entries)} files: {sizes}{told}, in {seconds:.0f} s"
 
 
 def _small_first(files: list[Path]) -> Iterator[tuple[int, InRun | None]]:
@@ -154,9 +176,13 @@ def _lighten_file(
     started = time.monotonic()
     entry: dict[str, Any] = {"path": str(path), "copy": None, "error": None}
     try:
-        source = Source(path=path, password=options.password)
         folder = options.out / below if options.out else path.parent
-        sheet, made = _make(source, order, folder, may_replace=options.force, place=place)
+
+        def make_with(password: str) -> tuple[WeightSheet, Made]:
+            source = Source(path=path, password=password)
+            return _make(source, order, folder, may_replace=options.force, place=place)
+
+        sheet, made = with_password(make_with, options.password, path.name)
         entry.update(made_as_json(made, sheet))
     except LightenError as error:
         entry["error"] = error_as_json(error)

@@ -2,7 +2,10 @@
 
 import argparse
 import json
+from functools import partial
+from importlib.metadata import PackageNotFoundError, version
 from pathlib import Path
+from typing import NoReturn
 
 from lighten import (
     DEFAULT_PRESET,
@@ -10,9 +13,11 @@ from lighten import (
     BadPresetError,
     FitRules,
     Limit,
+    PageColours,
     PageSize,
     PictureOrder,
     Preset,
+    TwoToneMethod,
     preset_from_json,
     preset_named,
     read_limit,
@@ -20,12 +25,25 @@ from lighten import (
 from lighten.cli.estimate import estimate_files
 from lighten.cli.gather import gather_pictures
 from lighten.cli.lighten import lighten_files
+from lighten.cli.passwords import add_password
 from lighten.cli.presets import list_presets
+from lighten.cli.printing import DONE, WRONG_USAGE
 from lighten.cli.prove import prove_copy
+from lighten.cli.rasterise import rasterise_file
 from lighten.cli.weigh import weigh_files
 
 __all__ = ["command_parser"]
 
+_EPILOG = """examples:
+  green-satchel weigh report.pdf
+  green-satchel lighten *.pdf *.docx --preset "Reading desk" --out lighter/
+  green-satchel lighten season/ --limit 5MB:message --together --out lighter/
+  green-satchel gather receipts/*.jpg --straighten --out receipts.pdf
+  green-satchel rasterise report.pdf --colours two-tone --out report.tif
+
+exit codes:
+  0 all done   1 some file could not be done (the others are)   2 wrong usage
+  3 some file cannot be made as light as its limit"""
 # The usual one first.
 _SCAN_CHOICES = {
     "source": ("glass", "feeder"),
@@ -36,22 +54,112 @@ _SCAN_CHOICES = {
 
 def command_parser() -> argparse.ArgumentParser:
     """All verbs with their options; `command` is what carries one out."""
-    parser = argparse.ArgumentParser(
-        prog="green-satchel", description="Makes lighter, proved copies of heavy files."
+    parser = _Parser(
+        prog="green-satchel",
+        description="Makes lighter, proved copies of heavy files. Originals are never changed.",
+        epilog=_EPILOG,
+        formatter_class=argparse.RawDescriptionHelpFormatter,
     )
-    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+    parser.add_argument("--version", action="version", version=f"green-satchel {_version()}")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND", parser_class=_Parser)
 
     weigh_ = commands.add_parser("weigh", help="say what is heavy in files")
     weigh_.add_argument("files", nargs="+", type=Path, metavar="FILE")
-    weigh_.add_argument("--password", default="", help="for locked files")
+    add_password(weigh_)
     weigh_.set_defaults(command=weigh_files)
 
     estimate_ = commands.add_parser("estimate", help="say what copies would weigh")
     estimate_.add_argument("files", nargs="+", type=Path, metavar="FILE")
     _add_presets(estimate_)
-    estimate_.add_argument("--password", default="", help="for locked files")
+    add_password(estimate_)
     estimate_.set_defaults(command=estimate_files)
 
+    lighten = _add_lighten(commands)
+    gather = _add_gather(commands)
+    scan = _add_scan(commands)
+
+    prove = commands.add_parser("prove", help="hold a copy against its original, whoever made it")
+    prove.add_argument("original", type=Path, metavar="ORIGINAL")
+    prove.add_argument("copy", type=Path, metavar="COPY")
+    add_password(prove)
+    prove.add_argument(
+        "--no-layout",
+        action="store_true",
+        help="do not lay text documents out to pages in an office suite",
+    )
+    prove.set_defaults(command=prove_copy)
+
+    presets = commands.add_parser("presets", help="list the presets")
+    presets.add_argument(
+        "--export", type=_preset, metavar="NAME", help="print one as a file for --preset-file"
+    )
+    presets.set_defaults(command=list_presets)
+    rasterise = _add_rasterise(commands)
+    for command in (weigh_, estimate_, lighten, gather, scan, rasterise, prove, presets):
+        command.add_argument("--json", action="store_true", help="print JSON")
+        command.add_argument("--quiet", action="store_true", help="print nothing but errors")
+    completion = commands.add_parser("completion", help="print what completes words in a shell")
+    completion.add_argument("shell", choices=("bash", "zsh", "tcsh"))
+    completion.set_defaults(command=partial(_complete, parser), json=False, quiet=False)
+    return parser
+
+
+class _Parser(argparse.ArgumentParser):
+    """Says what is wrong in one line, and where more is told."""
+
+    def error(self, message: str) -> NoReturn:
+        self.exit(WRONG_USAGE, f"{self.prog}: {message}. See: {self.prog} --help\n")
+
+
+def _version() -> str:
+    try:
+        return version("green-satchel")
+    except PackageNotFoundError:
+        return "of this checkout"
+
+
+def _complete(parser: argparse.ArgumentParser, options: argparse.Namespace) -> int:
+    import shtab
+
+    print(shtab.complete(parser, options.shell))
+    return DONE
+
+
+def _add_rasterise(
+    commands: "argparse._SubParsersAction[_Parser]",
+) -> argparse.ArgumentParser:
+    rasterise = commands.add_parser("rasterise", help="write the pages of a file as TIFF pictures")
+    rasterise.add_argument("file", type=Path, metavar="FILE")
+    rasterise.add_argument("--out", type=Path, required=True, metavar="FILE.tif")
+    rasterise.add_argument("--ppi", type=float, help="(default 300)")
+    rasterise.add_argument(
+        "--colours",
+        choices=list(PageColours),
+        help="how many each page keeps (default fewest: what it really uses, exactly)",
+    )
+    rasterise.add_argument(
+        "--divide",
+        choices=list(TwoToneMethod),
+        help="how black is told from white (default otsu)",
+    )
+    rasterise.add_argument("--threshold", type=int, help="of fixed: darker is black (default 128)")
+    rasterise.add_argument(
+        "--photos-too", action="store_true", help="pages with photos become two-tone as well"
+    )
+    rasterise.add_argument("--each", action="store_true", help="a file a page, numbered")
+    rasterise.add_argument(
+        "--coarse-text", action="store_true", help="also below 120 ppi, where print cannot be read"
+    )
+    rasterise.add_argument("--preset", type=_preset, metavar="NAME", help="as it has pages")
+    rasterise.add_argument("--force", action="store_true", help="replace what is there")
+    add_password(rasterise)
+    rasterise.set_defaults(command=rasterise_file)
+    return rasterise
+
+
+def _add_lighten(
+    commands: "argparse._SubParsersAction[_Parser]",
+) -> argparse.ArgumentParser:
     lighten = commands.add_parser("lighten", help="make lighter copies; originals stay")
     lighten.add_argument("files", nargs="+", type=Path, metavar="FILE|FOLDER")
     chosen = _add_presets(lighten)
@@ -84,7 +192,7 @@ def command_parser() -> argparse.ArgumentParser:
     lighten.add_argument("--out", type=Path, metavar="DIR", help="default: beside the original")
     lighten.add_argument("--prefix", default="", metavar="P", help="put before the copy's name")
     lighten.add_argument("--suffix", metavar="S", help="put after it (default -light)")
-    lighten.add_argument("--password", default="", help="for locked files")
+    add_password(lighten)
     lighten.add_argument("--force", action="store_true", help="replace an earlier copy")
     lighten.add_argument(
         "--allow-signed", action="store_true", help="change signed files too; the signature ends"
@@ -100,7 +208,12 @@ def command_parser() -> argparse.ArgumentParser:
         help="prove text documents without laying them out to pages in an office suite",
     )
     lighten.set_defaults(command=lighten_files)
+    return lighten
 
+
+def _add_gather(
+    commands: "argparse._SubParsersAction[_Parser]",
+) -> argparse.ArgumentParser:
     gather = commands.add_parser("gather", help="put pictures together to one PDF, a page each")
     gather.add_argument("pictures", nargs="+", type=Path, metavar="PICTURE")
     gather.add_argument("--out", type=Path, required=True, metavar="FILE.pdf")
@@ -133,32 +246,11 @@ def command_parser() -> argparse.ArgumentParser:
     )
     _add_lightness(gather)
     gather.set_defaults(command=gather_pictures)
-
-    scan = _add_scan(commands)
-
-    prove = commands.add_parser("prove", help="hold a copy against its original, whoever made it")
-    prove.add_argument("original", type=Path, metavar="ORIGINAL")
-    prove.add_argument("copy", type=Path, metavar="COPY")
-    prove.add_argument("--password", default="", help="for locked files")
-    prove.add_argument(
-        "--no-layout",
-        action="store_true",
-        help="do not lay text documents out to pages in an office suite",
-    )
-    prove.set_defaults(command=prove_copy)
-
-    presets = commands.add_parser("presets", help="list the presets")
-    presets.add_argument(
-        "--export", type=_preset, metavar="NAME", help="print one as a file for --preset-file"
-    )
-    presets.set_defaults(command=list_presets)
-    for command in (weigh_, estimate_, lighten, gather, scan, prove, presets):
-        command.add_argument("--json", action="store_true", help="print JSON")
-    return parser
+    return gather
 
 
 def _add_scan(
-    commands: "argparse._SubParsersAction[argparse.ArgumentParser]",
+    commands: "argparse._SubParsersAction[_Parser]",
 ) -> argparse.ArgumentParser:
     scan = commands.add_parser("scan", help="take pages in from a network scanner, to one PDF")
     scan.add_argument(

@@ -41,8 +41,10 @@ class InRun:
 class progress_bar:  # noqa: N801 - reads as a statement: with progress_bar(...)
     """A line on the terminal: how far a file is, what is done, how long still; silent elsewhere.
 
-    place: of the file among several, where there are several.
+    place: of the file among several, where there are several. is_silent: on terminals as well.
     """
+
+    is_silent = False
 
     def __init__(
         self, name: str, stream: TextIO = sys.stderr, *, place: InRun | None = None
@@ -51,11 +53,15 @@ class progress_bar:  # noqa: N801 - reads as a statement: with progress_bar(...)
         self._time_left, self._doing = TimeLeft(), ""
 
     def __enter__(self) -> Progress:
-        return self._draw if self._stream.isatty() else no_progress
+        return self._draw if self._is_shown else no_progress
 
     def __exit__(self, *_: object) -> None:
-        if self._stream.isatty():
+        if self._is_shown:
             self._stream.write("\r\033[K")
+
+    @property
+    def _is_shown(self) -> bool:
+        return self._stream.isatty() and not self.is_silent
 
     def _draw(self, share: float, doing: str = "", /) -> None:
         self._doing = doing or self._doing

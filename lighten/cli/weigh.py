@@ -3,6 +3,7 @@
 import argparse
 import json
 import sys
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -16,6 +17,7 @@ from lighten import (
     sheet_as_json,
 )
 from lighten import weigh as weigh_source
+from lighten.cli.passwords import with_password
 from lighten.cli.printing import DONE, SOME_FAILED, progress_bar, size_text
 
 __all__ = ["weigh_files"]
@@ -28,8 +30,7 @@ def weigh_files(options: argparse.Namespace) -> int:
     entries: list[dict[str, Any]] = []
     for path in options.files:
         try:
-            with progress_bar(path.name) as progress:
-                sheet = weigh_source(Source(path=path, password=options.password), progress)
+            sheet = with_password(partial(_weigh, path), options.password, path.name)
         except LightenError as error:
             entries.append({"path": str(path), "error": error_as_json(error)})
             print(error.message, file=sys.stderr)
@@ -40,6 +41,11 @@ def weigh_files(options: argparse.Namespace) -> int:
     if options.json:
         print(json.dumps(entries, indent=2))
     return SOME_FAILED if any("error" in entry for entry in entries) else DONE
+
+
+def _weigh(path: Path, password: str) -> WeightSheet:
+    with progress_bar(path.name) as progress:
+        return weigh_source(Source(path=path, password=password), progress)
 
 
 def _print_sheet(path: Path, sheet: WeightSheet) -> None:

@@ -26,7 +26,7 @@ def blurred_tiles(
 ) -> tuple[int, NDArray[np.bool_]]:
     """How many tiles have ink, and which of all have lost it: (rows, columns).
 
-    before, after: a page or part of one at 100 ppi, (height, width, 3) uint8.
+    before, after: a page or part of one at 100 ppi, (height, width) or (height, width, 3) uint8.
     """
     one, other = _tiled(_strokes(luma(before))), _tiled(_strokes(luma(after)))
     contrast, kept = one.std(axis=2), other.std(axis=2)
@@ -37,7 +37,8 @@ def blurred_tiles(
     )
     scale = np.maximum(contrast * kept, 1e-6)
     is_lost = (together / scale < _LEAST_TOGETHER) | (kept < _LEAST_GAIN * contrast)
-    is_lost |= _tint_of_ink(before, after) > _MOST_TINT
+    if before.ndim == 3:
+        is_lost |= _tint_of_ink(before, after) > _MOST_TINT
     return int(has_ink.sum()), has_ink & is_lost
 
 

@@ -40,7 +40,9 @@ def otsu_threshold(grey: NDArray[np.uint8]) -> int:
 
     Source: Otsu, IEEE Trans. Systems, Man and Cybernetics 9(1), 1979.
     """
-    counts = np.bincount(grey.ravel(), minlength=256).astype(np.float64)
+    from PIL import Image
+
+    counts = np.array(Image.fromarray(grey).histogram(), np.float64)
     weight = counts.cumsum()
     total = (counts * np.arange(256)).cumsum()
     dark, light = weight[:-1], weight[-1] - weight[:-1]

@@ -36,7 +36,7 @@ class PdfReading:
     """Pages drawn and text read by pdfium; what must survive, from the objects."""
 
     def __init__(self, document: Any, source: Source) -> None:
-        self._document, self._source = document, source
+        self.document, self._source = document, source
         self._annotations: Mapping[int, tuple[tuple[ExtraKind, Box], ...]] | None = None
         self._page: tuple[int, Any] | None = None
         self._shown: tuple[int, list[tuple[Box, Any]]] | None = None
@@ -150,13 +150,13 @@ class PdfReading:
         """The page, which keeps the pictures that it has decoded; the one before it goes."""
         if self._page is None or self._page[0] != page:
             self.close_page()
-            self._page = (page, self._document[page - 1])
+            self._page = (page, self.document[page - 1])
         return self._page[1]
 
     @in_turn
     def close(self) -> None:
         self.close_page()
-        self._document.close()
+        self.document.close()
 
     def close_page(self) -> None:
         self._shown = None

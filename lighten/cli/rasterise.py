@@ -1,0 +1,105 @@
+"""The verb rasterise: pages of documents as pictures, in a TIFF or one each."""
+
+import argparse
+import json
+import sys
+import time
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from lighten import (
+    LightenError,
+    PageColours,
+    RasterTreatment,
+    Source,
+    TwoToneMethod,
+    error_as_json,
+    keep_workers,
+    rasterise,
+)
+from lighten.cli.printing import DONE, SOME_FAILED, WRONG_USAGE, progress_bar, size_text
+
+__all__ = ["rasterise_file"]
+
+
+def rasterise_file(options: argparse.Namespace) -> int:
+    """The exit code."""
+    started = time.monotonic()
+    entry: dict[str, Any] = {"document": str(options.file), "files": [], "pages": [], "error": None}
+    try:
+        wanted = _wanted(options)
+    except ValueError as error:
+        print(f"--ppi or --threshold: {error}", file=sys.stderr)
+        return WRONG_USAGE
+    out: Path = options.out
+    try:
+        if options.force and not options.each and not _is_same(options.file, out):
+            out.unlink(missing_ok=True)
+        out.parent.mkdir(parents=True, exist_ok=True)
+        source = Source(path=options.file, password=options.password)
+        with keep_workers(), progress_bar(options.file.name) as progress:
+            made = rasterise(
+                source,
+                out,
+                wanted,
+                progress,
+                each=options.each,
+                may_blur_text=options.coarse_text,
+            )
+        entry["files"] = [str(path) for path in made.paths]
+        entry["bytes"] = made.size_bytes
+        entry["pages"] = [
+            {
+                "page": page.number,
+                "width_px": page.width_px,
+                "height_px": page.height_px,
+                "ppi": round(page.ppi, 1),
+                "colours": page.kind,
+                "bytes": page.size_bytes,
+                "remark": page.remark,
+            }
+            for page in made.pages
+        ]
+    except LightenError as error:
+        entry["error"] = error_as_json(error)
+    except FileExistsError as error:
+        message = f"{error.args[0]}: is there already. Use --force, or another name."
+        entry["error"] = {"code": "exists", "message": message}
+    except OSError as error:
+        message = f"{out.name}: cannot be written ({error.strerror})."
+        entry["error"] = {"code": "not_written", "message": message}
+    entry["seconds"] = round(time.monotonic() - started, 3)
+    _say(entry, as_json=options.json)
+    return DONE if entry["error"] is None else SOME_FAILED
+
+
+def _wanted(options: argparse.Namespace) -> RasterTreatment:
+    """That of the preset, changed by what is asked for besides. Raises: ValueError."""
+    wanted = RasterTreatment() if options.preset is None else options.preset.treatment.raster
+    asked = {
+        "ppi": options.ppi,
+        "colours": None if options.colours is None else PageColours(options.colours),
+        "divide": None if options.divide is None else TwoToneMethod(options.divide),
+        "threshold": options.threshold,
+        "keeps_photos_grey": False if options.photos_too else None,
+    }
+    return replace(wanted, **{name: value for name, value in asked.items() if value is not None})
+
+
+def _is_same(file: Path, out: Path) -> bool:
+    return out.exists() and file.exists() and out.samefile(file)
+
+
+def _say(entry: dict[str, Any], *, as_json: bool) -> None:
+    if entry["error"]:
+        print(entry["error"]["message"], file=sys.stderr)
+    if as_json:
+        print(json.dumps(entry, indent=2))
+    elif not entry["error"]:
+        files = entry["files"]
+        name = files[0] if len(files) == 1 else f"{files[0]} to {Path(files[-1]).name}"
+        print(f"{name}: {len(entry['pages'])} pages, {size_text(entry['bytes'])}")
+        for page in entry["pages"]:
+            remark = f", {page['remark']}" if page["remark"] else ""
+            print(f"  page {page['page']}: {page['colours']}, {size_text(page['bytes'])}{remark}")
