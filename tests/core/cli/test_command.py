@@ -8,6 +8,7 @@ from pathlib import Path
 from unittest import mock
 
 import pikepdf
+from PIL import Image
 
 from lighten import PRESETS, TimeLeft
 from lighten.cli.command import main
@@ -299,3 +300,82 @@ class Limits(FolderCase):
                 self.assertEqual(code, 2)
                 self.assertTrue(err)
         self.assertEqual(list(self.folder.glob("*-light*")), [])
+
+
+class Rasterise(FolderCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.report = report(self.folder / "a.pdf").path
+        self.out = self.folder / "a.tif"
+
+    def test_pages_become_a_tiff_and_each_is_told(self) -> None:
+        code, out, _ = run(
+            *("rasterise", self.report, "--out", self.out, "--colours", "grey", "--ppi", 120),
+            "--json",
+        )
+        told = json.loads(out)
+        self.assertEqual((code, told["files"]), (0, [str(self.out)]))
+        self.assertEqual([page["colours"] for page in told["pages"]], ["greys", "greys"])
+        with Image.open(self.out) as image:
+            self.assertEqual(image.n_frames, 2)  # type: ignore[attr-defined] # of TIFF images
+
+    def test_what_is_there_stays_unless_forced(self) -> None:
+        self.out.write_bytes(b"mine")
+        told = run("rasterise", self.report, "--out", self.out)
+        self.assertEqual((told[0], self.out.read_bytes()), (1, b"mine"))
+        self.assertIn("--force", told[2])
+        self.assertEqual(run("rasterise", self.report, "--out", self.out, "--force")[0], 0)
+        code, _, errors = run("rasterise", self.report, "--out", self.report, "--force")
+        self.assertEqual((code, self.report.read_bytes()[:4]), (1, b"%PDF"), errors)
+
+    def test_coarse_text_and_wrong_numbers_are_refused(self) -> None:
+        code, _, errors = run("rasterise", self.report, "--out", self.out, "--ppi", 60)
+        self.assertEqual(code, 1)
+        self.assertIn("nobody can read", errors)
+        self.assertEqual(run("rasterise", self.report, "--out", self.out, "--ppi", 5)[0], 2)
+
+
+class Manners(FolderCase):
+    def test_says_its_version_and_how_it_is_used(self) -> None:
+        self.assertRegex(run("--version")[1], r"^green-satchel \d+\.\d+")
+        _, out, _ = run("--help")
+        self.assertIn("exit codes:", out)
+        self.assertIn("green-satchel lighten", out)
+
+    def test_wrong_usage_is_one_line(self) -> None:
+        for arguments in (("lightn",), ("gather", "a.jpg"), ("lighten", "a.pdf", "--limit", "x")):
+            code, _, errors = run(*arguments)
+            self.assertEqual((code, errors.count("\n")), (2, 1), errors)
+            self.assertIn("--help", errors)
+
+    def test_completes_words_in_shells(self) -> None:
+        code, out, _ = run("completion", "bash")
+        self.assertEqual(code, 0)
+        self.assertIn("rasterise", out)
+
+    def test_quiet_prints_errors_only(self) -> None:
+        path = report(self.folder / "a.pdf").path
+        self.assertEqual(run("lighten", path, "--quiet")[:2], (0, ""))
+        code, out, errors = run("weigh", path, self.folder / "nowhere.pdf", "--quiet")
+        self.assertEqual((code, out), (1, ""))
+        self.assertIn("nowhere.pdf", errors)
+
+    def test_many_files_end_with_one_line_for_all(self) -> None:
+        paths = [report(self.folder / f"{name}.pdf").path for name in "ab"]
+        _, out, _ = run("lighten", *paths)
+        self.assertRegex(out.splitlines()[-1], r"^2 files: .* -> .* \(-\d+%\), in \d+ s$")
+
+    def test_a_password_comes_from_a_file_or_is_asked_for(self) -> None:
+        lock = pikepdf.Encryption(owner="o", user="reed", R=6)
+        path = report(self.folder / "a.pdf", encryption=lock).path
+        secret = self.folder / "secret"
+        secret.write_text("reed\n")
+        self.assertEqual(run("weigh", path, "--password-file", secret)[0], 0)
+        self.assertEqual(run("weigh", path, "--password-file", self.folder / "none")[0], 2)
+        with (
+            mock.patch("sys.stdin.isatty", return_value=True),
+            mock.patch("getpass.getpass", return_value="reed") as asked,
+        ):
+            self.assertEqual(run("weigh", path)[0], 0)
+            self.assertEqual(run("lighten", path)[0], 0)
+        self.assertIn("a.pdf", asked.call_args.args[0])
