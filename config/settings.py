@@ -5,7 +5,15 @@ from pathlib import Path
 
 from csp.constants import NONCE, SELF
 
-from lighten import ExtraKind, FilterKind, PartKind, PictureCoding, Switch
+from lighten import (
+    ExtraKind,
+    FilterKind,
+    PageColours,
+    PartKind,
+    PictureCoding,
+    Switch,
+    TwoToneMethod,
+)
 
 ROOT = Path(__file__).resolve().parent.parent
 VAR = Path(os.environ.get("GREEN_SATCHEL_VAR", ROOT / "var"))
@@ -32,6 +40,7 @@ INSTALLED_APPS = [
     "web.presets",
     "web.satchels",
     "web.intake",
+    "web.rasters",
 ]
 
 MIDDLEWARE = [
@@ -125,9 +134,12 @@ SPECTACULAR_SETTINGS = {
         "FilterKindEnum": list(FilterKind),
         "CodingEnum": list(PictureCoding),
         "SwitchEnum": list(Switch),
+        "TwoToneMethodEnum": list(TwoToneMethod),
+        "PageColoursEnum": list(PageColours),
         "DocumentStateEnum": "web.satchels.models.DocumentState",
         "CopyStateEnum": "web.satchels.models.CopyState",
         "ScanStateEnum": "web.intake.models.ScanState",
+        "RasterStateEnum": "web.rasters.models.RasterState",
         "PaperSourceEnum": ["glass", "feeder"],
         "ColourModeEnum": ["colour", "grey", "two-tone"],
     },

@@ -12,6 +12,7 @@ urlpatterns = [
     path("api/", include("web.presets.urls")),
     path("api/", include("web.satchels.urls")),
     path("api/", include("web.intake.urls")),
+    path("api/", include("web.rasters.urls")),
     path("hand-over/<str:token>", take_over, name="hand-over"),
     re_path(r"^(?!api/|static/).*$", show_page, name="page"),
 ]

@@ -44,6 +44,14 @@ class RasterPage:
     before: Pixels | None = field(default=None, repr=False, compare=False)
     after: Pixels | None = field(default=None, repr=False, compare=False)
 
+    def draw_place(self, before: Path, after: Path) -> None:
+        """That place as two PNG files; none where the page has lost nothing."""
+        from PIL import Image
+
+        for pixels, path in ((self.before, before), (self.after, after)):
+            if pixels is not None:
+                Image.fromarray(pixels).save(path, "PNG")
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Rasterised:

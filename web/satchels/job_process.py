@@ -21,12 +21,15 @@ from lighten import (
     FitRules,
     LightenError,
     Order,
+    PageColours,
     PageSize,
     Place,
     Progress,
+    RasterTreatment,
     Source,
     TimeLeft,
     Trials,
+    TwoToneMethod,
     WeightSheet,
     error_as_json,
     exceptions_from_json,
@@ -39,6 +42,7 @@ from lighten import (
     preset_from_json,
     proof_as_json,
     prove_any_two,
+    rasterise,
     read_both,
     run_trials,
     share_of,
@@ -158,6 +162,43 @@ def _corners(told: list[list[float]] | None) -> Corners | None:
     return upper_left, upper_right, lower_right, lower_left
 
 
+def _rasterise(job: Job) -> Any:
+    """Pages to TIFF, with a picture of the place on each that has lost most."""
+    wanted, folder = job["wanted"], Path(job["folder"])
+    treatment = RasterTreatment(
+        **{
+            **wanted,
+            "colours": PageColours(wanted["colours"]),
+            "divide": TwoToneMethod(wanted["divide"]),
+        }
+    )
+    made = rasterise(
+        _source(job),
+        folder / "pages.tif",
+        treatment,
+        _teller(),
+        each=job["is_each"],
+        may_blur_text=job["may_blur_text"],
+    )
+    for page in made.pages:
+        page.draw_place(*(folder / f"{side}-{page.number}.png" for side in ("before", "after")))
+    return {
+        "size_bytes": made.size_bytes,
+        "pages": [
+            {
+                "page": page.number,
+                "width_px": page.width_px,
+                "height_px": page.height_px,
+                "kind": page.kind,
+                "size_bytes": page.size_bytes,
+                "remark": page.remark,
+                "has_place": page.before is not None,
+            }
+            for page in made.pages
+        ],
+    }
+
+
 def _draw(job: Job) -> Any:
     sheet = sheet_from_json(job["sheet"])
     return write_thumbnails(_source(job), sheet, [job["part"]], Path(job["thumbnails"]))
@@ -235,6 +276,7 @@ _WORK: dict[str, Callable[[Job], Any]] = {
     "try": _try,
     "draw": _draw,
     "take-in": _take_in,
+    "rasterise": _rasterise,
     "lighten": _lighten,
     "prove": _prove,
     "view": _view,

@@ -145,6 +145,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents/{id}/rasters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those of a document, the last first; or one more, which takes the place of the last. */
+        get: operations["document_rasters_list"];
+        put?: never;
+        /** @description Those of a document, the last first; or one more, which takes the place of the last. */
+        post: operations["documents_rasters_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents/{id}": {
         parameters: {
             query?: never;
@@ -570,6 +588,58 @@ export interface paths {
         put?: never;
         /** @description Keep the preset of a file; a bad one is refused with the place of its first mistake. */
         post: operations["presets_import_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rasters/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One making of pages. */
+        get: operations["rasters_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description One making of pages. */
+        delete: operations["rasters_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rasters/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The TIFF, or a ZIP where each page has one. */
+        get: operations["rasters_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rasters/{id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where a page has lost most, before and after. */
+        get: operations["rasters_place_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1324,6 +1394,16 @@ export interface components {
             readonly error_message: string;
         };
         /**
+         * @description * `two-tone` - two-tone
+         *     * `grey` - grey
+         *     * `256` - 256
+         *     * `16` - 16
+         *     * `fewest` - fewest
+         *     * `all` - all
+         * @enum {string}
+         */
+        PageColoursEnum: "two-tone" | "grey" | "256" | "16" | "fewest" | "all";
+        /**
          * @description * `own` - own
          *     * `scanned` - scanned
          *     * `a4` - a4
@@ -1455,7 +1535,7 @@ export interface components {
             /** Format: double */
             floor: number;
             colour: components["schemas"]["ColourEnum"];
-            two_tone: components["schemas"]["TwoToneEnum"];
+            two_tone: components["schemas"]["TwoToneMethodEnum"];
             threshold: number;
             filters: components["schemas"]["Filter"][];
             cuts_hidden: boolean;
@@ -1475,7 +1555,7 @@ export interface components {
             /** Format: double */
             floor: number;
             colour: components["schemas"]["ColourEnum"];
-            two_tone: components["schemas"]["TwoToneEnum"];
+            two_tone: components["schemas"]["TwoToneMethodEnum"];
             threshold: number;
             filters: components["schemas"]["FilterRequest"][];
             cuts_hidden: boolean;
@@ -1574,6 +1654,58 @@ export interface components {
             faults: string[];
             pictures: components["schemas"]["ProofPicture"][];
         };
+        Raster: {
+            /** Format: uuid */
+            readonly id: string;
+            readonly state: components["schemas"]["RasterStateEnum"];
+            /** Format: double */
+            readonly progress: number;
+            /** Format: double */
+            readonly seconds_left: number | null;
+            readonly is_each: boolean;
+            readonly pages: components["schemas"]["RasterPage"][];
+            readonly size_bytes: number;
+            readonly file_name: string;
+            readonly error_code: string;
+            readonly error_message: string;
+        };
+        /** @description has_place: there is a place that has lost something, to be looked at. */
+        RasterPage: {
+            page: number;
+            width_px: number;
+            height_px: number;
+            kind: string;
+            size_bytes: number;
+            remark: string;
+            has_place: boolean;
+        };
+        RasterRequestRequest: {
+            /**
+             * Format: double
+             * @default 300
+             */
+            ppi: number;
+            /** @default fewest */
+            colours: components["schemas"]["PageColoursEnum"];
+            /** @default otsu */
+            divide: components["schemas"]["TwoToneMethodEnum"];
+            /** @default 128 */
+            threshold: number;
+            /** @default true */
+            keeps_photos_grey: boolean;
+            /** @default false */
+            is_each: boolean;
+            /** @default false */
+            may_blur_text: boolean;
+        };
+        /**
+         * @description * `waiting` - Waiting
+         *     * `working` - Working
+         *     * `done` - Done
+         *     * `failed` - Failed
+         * @enum {string}
+         */
+        RasterStateEnum: "waiting" | "working" | "done" | "failed";
         ReplacementRequest: {
             part: string;
             /** Format: binary */
@@ -1585,7 +1717,7 @@ export interface components {
             readonly id: string;
             readonly name: string;
             readonly size_bytes: number;
-            state: components["schemas"]["ReturnedCopyStateEnum"];
+            state: components["schemas"]["RasterStateEnum"];
             /** Format: double */
             readonly progress: number;
             readonly doing: string;
@@ -1598,14 +1730,6 @@ export interface components {
             /** Format: date-time */
             readonly created_at: string;
         };
-        /**
-         * @description * `waiting` - Waiting
-         *     * `working` - Working
-         *     * `done` - Done
-         *     * `failed` - Failed
-         * @enum {string}
-         */
-        ReturnedCopyStateEnum: "waiting" | "working" | "done" | "failed";
         ReturnedUploadRequest: {
             /** Format: binary */
             file: string;
@@ -1905,7 +2029,7 @@ export interface components {
          *     * `ordered` - ordered
          * @enum {string}
          */
-        TwoToneEnum: "fixed" | "otsu" | "sauvola" | "diffused" | "ordered";
+        TwoToneMethodEnum: "fixed" | "otsu" | "sauvola" | "diffused" | "ordered";
         UploadRequest: {
             /** Format: binary */
             file: string;
@@ -2134,6 +2258,52 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    document_rasters_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Raster"][];
+                };
+            };
+        };
+    };
+    documents_rasters_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["RasterRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Raster"];
                 };
             };
         };
@@ -2857,6 +3027,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OwnPreset"];
+                };
+            };
+        };
+    };
+    rasters_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this raster. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Raster"];
+                };
+            };
+        };
+    };
+    rasters_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this raster. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    rasters_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this raster. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    rasters_place_retrieve: {
+        parameters: {
+            query: {
+                page: number;
+                side: "after" | "before";
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this raster. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
                 };
             };
         };

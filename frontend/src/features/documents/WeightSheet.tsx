@@ -8,6 +8,7 @@ import { sizeText } from '../../shared/sizes';
 import { FitPicture } from './FitPicture';
 import { NameList } from './NameList';
 import { OtherParts } from './OtherParts';
+import { PagesAsPictures } from './PagesAsPictures';
 import { PictureList } from './PictureList';
 import { ReturnedCopies } from './ReturnedCopies';
 import { SheetTable } from './SheetTable';
@@ -70,6 +71,7 @@ export function WeightSheet({ document, satchel, changes }: WeightSheetProps) {
         <PictureList document={document} pictures={pictures} changes={changes} />
       )}
       {others.length > 0 && <OtherParts document={document} parts={others} changes={changes} />}
+      <PagesAsPictures document={document} />
       <ReturnedCopies document={document} />
     </section>
   );

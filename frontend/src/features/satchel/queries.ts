@@ -33,6 +33,16 @@ export const benchQueries = {
       queryKey: ['links', id],
       queryFn: () => dataOf(api.GET('/api/copies/{id}/hand-overs', { params: { path: { id } } })),
     }),
+  /** Its pages as pictures, the last making first; watched while they are made. */
+  rasters: (id: string) =>
+    queryOptions({
+      queryKey: ['rasters', id],
+      queryFn: () => dataOf(api.GET('/api/documents/{id}/rasters', { params: { path: { id } } })),
+      refetchInterval: (query) =>
+        query.state.data?.some((one) => one.state === 'waiting' || one.state === 'working')
+          ? WATCHED_EVERY_MS
+          : false,
+    }),
   /** Copies that came back for a document; watched while one is being proved. */
   returned: (id: string) =>
     queryOptions({

@@ -1,0 +1,236 @@
+import { Button, Checkbox, NativeSelect, NumberInput, Progress } from '@mantine/core';
+import { IconDownload, IconPhoto } from '@tabler/icons-react';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+
+import { api, dataOf, type Schemas } from '../../api/client';
+import { ErrorNote } from '../../shared/ErrorNote';
+import { countText, sizeText } from '../../shared/sizes';
+import { waitText } from '../../shared/waits';
+import { type Document, benchQueries } from '../satchel';
+import classes from './PagesAsPictures.module.css';
+
+type Wanted = Required<Schemas['RasterRequestRequest']>;
+type Raster = Schemas['Raster'];
+
+const USUAL: Wanted = {
+  ppi: 300,
+  colours: 'fewest',
+  divide: 'otsu',
+  threshold: 128,
+  keeps_photos_grey: true,
+  is_each: false,
+  may_blur_text: false,
+};
+const COLOURS: { value: Wanted['colours']; label: string }[] = [
+  { value: 'fewest', label: 'As few as each page uses, exactly' },
+  { value: 'two-tone', label: 'Two tones, Group 4' },
+  { value: 'grey', label: 'Greys' },
+  { value: '16', label: '16 colours' },
+  { value: '256', label: '256 colours' },
+  { value: 'all', label: 'All' },
+];
+const DIVIDES: { value: Wanted['divide']; label: string }[] = [
+  { value: 'otsu', label: 'At one grey, found for the page' },
+  { value: 'fixed', label: 'At one grey, given' },
+  { value: 'sauvola', label: 'By what is around: uneven paper' },
+  { value: 'diffused', label: 'By dots, scattered' },
+  { value: 'ordered', label: 'By dots, in a pattern' },
+];
+/** Below, nobody reads print. */
+const READABLE_PPI = 120;
+
+/** Pages of a document as a TIFF, for archives and portals that want pictures. */
+export function PagesAsPictures({ document }: { document: Document }) {
+  const [isOpen, setIsOpen] = useState(false);
+  const rasters = useQuery(benchQueries.rasters(document.id));
+  const raster = rasters.data?.[0];
+  return (
+    <section className={classes.root} aria-label={`Pages of ${document.name} as pictures`}>
+      {isOpen || raster ? (
+        <Making document={document} raster={raster} />
+      ) : (
+        <Button
+          variant="default"
+          size="compact-sm"
+          leftSection={<IconPhoto size={15} />}
+          onClick={() => setIsOpen(true)}
+        >
+          Pages as pictures (TIFF)
+        </Button>
+      )}
+    </section>
+  );
+}
+
+function Making({ document, raster }: { document: Document; raster: Raster | undefined }) {
+  const [wanted, setWanted] = useState(USUAL);
+  const client = useQueryClient();
+  const path = { params: { path: { id: document.id } } };
+  const make = useMutation({
+    mutationFn: () => dataOf(api.POST('/api/documents/{id}/rasters', { ...path, body: wanted })),
+    onSettled: () => client.invalidateQueries({ queryKey: ['rasters', document.id] }),
+  });
+  const change = (changes: Partial<Wanted>) => setWanted({ ...wanted, ...changes });
+  const isBusy = raster?.state === 'waiting' || raster?.state === 'working';
+  const isTwoTone = wanted.colours === 'two-tone';
+  return (
+    <>
+      <h3>Pages as pictures (TIFF)</h3>
+      <div className={classes.choices}>
+        <NativeSelect
+          label="Colours"
+          size="xs"
+          data={COLOURS}
+          value={wanted.colours}
+          onChange={(event) => change({ colours: event.currentTarget.value as Wanted['colours'] })}
+        />
+        <NumberInput
+          label="Fineness, ppi"
+          size="xs"
+          min={20}
+          max={1200}
+          allowDecimal={false}
+          value={wanted.ppi}
+          onChange={(ppi) => typeof ppi === 'number' && change({ ppi })}
+          className={classes.number}
+        />
+        {isTwoTone && (
+          <NativeSelect
+            label="Black from white"
+            size="xs"
+            data={DIVIDES}
+            value={wanted.divide}
+            onChange={(event) => change({ divide: event.currentTarget.value as Wanted['divide'] })}
+          />
+        )}
+        {isTwoTone && wanted.divide === 'fixed' && (
+          <NumberInput
+            label="Darker is black"
+            size="xs"
+            min={1}
+            max={255}
+            value={wanted.threshold}
+            onChange={(threshold) => typeof threshold === 'number' && change({ threshold })}
+            className={classes.number}
+          />
+        )}
+      </div>
+      <div className={classes.checks}>
+        {isTwoTone && (
+          <Checkbox
+            size="xs"
+            label="Pages with photos stay grey"
+            checked={wanted.keeps_photos_grey}
+            onChange={(event) => change({ keeps_photos_grey: event.currentTarget.checked })}
+          />
+        )}
+        <Checkbox
+          size="xs"
+          label="A file for each page"
+          checked={wanted.is_each}
+          onChange={(event) => change({ is_each: event.currentTarget.checked })}
+        />
+        {wanted.ppi < READABLE_PPI && (
+          <Checkbox
+            size="xs"
+            label={`Print may become unreadable (below ${READABLE_PPI} ppi)`}
+            checked={wanted.may_blur_text}
+            onChange={(event) => change({ may_blur_text: event.currentTarget.checked })}
+          />
+        )}
+      </div>
+      {isTwoTone && (
+        <p className={classes.told}>
+          Print loses its smooth edges in two tones. Below the pages you see where most was lost.
+        </p>
+      )}
+      {make.error && <ErrorNote>{make.error.message}</ErrorNote>}
+      <Button
+        size="compact-md"
+        variant={raster?.state === 'done' ? 'default' : 'filled'}
+        loading={make.isPending || isBusy}
+        onClick={() => make.mutate()}
+      >
+        {raster ? 'Make them again' : 'Make the pages'}
+      </Button>
+      {isBusy && <Coming raster={raster} />}
+      {raster?.state === 'failed' && <ErrorNote>{raster.error_message}</ErrorNote>}
+      {raster?.state === 'done' && <Made raster={raster} />}
+    </>
+  );
+}
+
+function Coming({ raster: { progress, seconds_left } }: { raster: Raster }) {
+  const wait = seconds_left == null ? '' : `, ${waitText(seconds_left)}`;
+  return (
+    <div className={classes.coming}>
+      <span>
+        Drawing pages, {Math.round(progress * 100)} %{wait}
+      </span>
+      <Progress value={Math.max(2, progress * 100)} size="sm" aria-label="Drawing pages" />
+    </div>
+  );
+}
+
+const MOST_LISTED = 12;
+
+function Made({ raster }: { raster: Raster }) {
+  const worst = raster.pages.filter((page) => page.has_place && page.remark)[0];
+  const place = worst ?? raster.pages.find((page) => page.has_place);
+  const listed = raster.pages.slice(0, MOST_LISTED);
+  return (
+    <div className={classes.made}>
+      <div>
+        <Button
+          component="a"
+          href={`/api/rasters/${raster.id}/file`}
+          size="compact-md"
+          leftSection={<IconDownload size={16} />}
+        >
+          {raster.file_name}, {sizeText(raster.size_bytes)}
+        </Button>
+        <table className={classes.pages}>
+          <thead>
+            <tr>
+              <th scope="col">Page</th>
+              <th scope="col">Has become</th>
+              <th scope="col">Weight</th>
+              <th scope="col">To know</th>
+            </tr>
+          </thead>
+          <tbody>
+            {listed.map((page) => (
+              <tr key={page.page}>
+                <td>{page.page}</td>
+                <td>{page.kind}</td>
+                <td className={classes.weight}>{sizeText(page.size_bytes)}</td>
+                <td>{page.remark}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        {raster.pages.length > MOST_LISTED && (
+          <p className={classes.told}>
+            and {countText(raster.pages.length - MOST_LISTED, 'page')} more
+          </p>
+        )}
+      </div>
+      {place && (
+        <div className={classes.place}>
+          {(['before', 'after'] as const).map((side) => (
+            <figure key={side}>
+              <img
+                src={`/api/rasters/${raster.id}/place?page=${place.page}&side=${side}`}
+                alt={`Page ${place.page} where it lost most, ${side}`}
+              />
+              <figcaption>
+                {side === 'before' ? `Page ${place.page}, as drawn` : 'As it is now'}
+              </figcaption>
+            </figure>
+          ))}
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class RastersConfig(AppConfig):
+    name = "web.rasters"

@@ -1,0 +1,86 @@
+"""Pages of a document as pictures in TIFF, made when somebody asks for them."""
+
+import shutil
+import uuid
+from pathlib import Path
+from typing import Any
+
+from django.db import models
+
+from web.satchels.models import Document, UnderWay
+
+__all__ = ["Raster"]
+
+
+class RasterState(models.TextChoices):
+    WAITING = "waiting"
+    WORKING = "working"
+    DONE = "done"
+    FAILED = "failed"
+
+    @classmethod
+    def unfinished(cls) -> tuple["RasterState", ...]:
+        return (cls.WAITING, cls.WORKING)
+
+
+class Raster(UnderWay):
+    """One making. wanted: as `lighten.RasterTreatment` names its fields; is_each: a file a page.
+
+    pages: what each has become, as `web.satchels.job_process` tells it.
+    """
+
+    State = RasterState
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    document = models.ForeignKey(Document, models.CASCADE, related_name="rasters")
+    wanted = models.JSONField()
+    is_each = models.BooleanField(default=False)
+    may_blur_text = models.BooleanField(default=False)
+    state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
+    pages = models.JSONField(default=list, blank=True)
+    size_bytes = models.PositiveBigIntegerField(default=0)
+    error_code = models.CharField(max_length=40, blank=True, default="")
+    error_message = models.TextField(blank=True, default="")
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-created_at",)
+
+    def __str__(self) -> str:
+        return f"{self.document}, {self.created_at:%H:%M}"
+
+    @property
+    def folder_path(self) -> Path:
+        """Where its files lie; they go with the document."""
+        return self.document.folder_path / f"raster-{self.pk}"
+
+    @property
+    def file_paths(self) -> list[Path]:
+        """The one file, or one a page, in order."""
+        return sorted(self.folder_path.glob("pages*.tif"))
+
+    def file_name(self, number: int = 0) -> str:
+        """As the person's document is called; number: of the page, where each has a file."""
+        stem = Path(self.document.name).stem
+        return f"{stem}-{number:03}.tif" if number else f"{stem}.tif"
+
+    def begin(self) -> bool:
+        """Claim it; False if somebody else has, or it is done."""
+        unfinished = Raster.objects.filter(pk=self.pk, state__in=self.State.unfinished())
+        return bool(unfinished.update(state=self.State.WORKING, error_code="", error_message=""))
+
+    def finish(self, made: dict[str, Any]) -> None:
+        Raster.objects.filter(pk=self.pk).update(
+            state=self.State.DONE, progress=1, pages=made["pages"], size_bytes=made["size_bytes"]
+        )
+
+    def fail(self, code: str, message: str) -> None:
+        Raster.objects.filter(pk=self.pk).update(
+            state=self.State.FAILED, error_code=code, error_message=message
+        )
+
+    def remove(self) -> None:
+        """Delete it and its files."""
+        folder = self.folder_path
+        self.delete()
+        shutil.rmtree(folder, ignore_errors=True)
