@@ -40,6 +40,7 @@ INSTALLED_APPS = [
     "web.presets",
     "web.satchels",
     "web.intake",
+    "web.mail",
     "web.rasters",
 ]
 
@@ -139,6 +140,7 @@ SPECTACULAR_SETTINGS = {
         "DocumentStateEnum": "web.satchels.models.DocumentState",
         "CopyStateEnum": "web.satchels.models.CopyState",
         "ScanStateEnum": "web.intake.models.ScanState",
+        "SendingStateEnum": "web.mail.models.SendingState",
         "RasterStateEnum": "web.rasters.models.RasterState",
         "PaperSourceEnum": ["glass", "feeder"],
         "ColourModeEnum": ["colour", "grey", "two-tone"],
@@ -174,6 +176,20 @@ WORKERS_LOCK_PATH = VAR / "workers.lock"
 CODINGS_PATH = VAR / "codings.sqlite3"
 CODINGS_LIMIT_BYTES = int(os.environ.get("GREEN_SATCHEL_CODINGS_BYTES", "2000000000"))
 # Trials after weighing, so that estimates are narrow and a limit can be met; they use idle cores.
+# Mail goes out where a server is named; to a folder where one is, for trying it.
+EMAIL_HOST = os.environ.get("GREEN_SATCHEL_MAIL_HOST", "")
+EMAIL_PORT = int(os.environ.get("GREEN_SATCHEL_MAIL_PORT", "25"))
+EMAIL_HOST_USER = os.environ.get("GREEN_SATCHEL_MAIL_USER", "")
+EMAIL_HOST_PASSWORD = os.environ.get("GREEN_SATCHEL_MAIL_PASSWORD", "")
+EMAIL_USE_TLS = os.environ.get("GREEN_SATCHEL_MAIL_TLS", "") == "1"
+EMAIL_TIMEOUT = 30
+EMAIL_FILE_PATH = os.environ.get("GREEN_SATCHEL_MAIL_FOLDER", "")
+_MAIL_WAY = "filebased" if EMAIL_FILE_PATH else "smtp"
+EMAIL_BACKEND = f"django.core.mail.backends.{_MAIL_WAY}.EmailBackend"
+DEFAULT_FROM_EMAIL = os.environ.get("GREEN_SATCHEL_MAIL_FROM", "green-satchel@localhost")
+HAS_MAIL = bool(EMAIL_HOST or EMAIL_FILE_PATH)
+MAIL_LIMIT_AN_HOUR = int(os.environ.get("GREEN_SATCHEL_MAIL_AN_HOUR", "30"))
+
 HAS_TRIALS = os.environ.get("GREEN_SATCHEL_TRIALS", "1") == "1"
 # Names and eSCL roots of network scanners, as "Office=http://10.0.0.7/eSCL;Archive=http://...". No
 # visitor can name another.

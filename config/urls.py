@@ -13,6 +13,7 @@ urlpatterns = [
     path("api/", include("web.satchels.urls")),
     path("api/", include("web.intake.urls")),
     path("api/", include("web.rasters.urls")),
+    path("api/", include("web.mail.urls")),
     path("hand-over/<str:token>", take_over, name="hand-over"),
     re_path(r"^(?!api/|static/).*$", show_page, name="page"),
 ]

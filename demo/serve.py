@@ -38,6 +38,7 @@ def main() -> int:
     environment["GREEN_SATCHEL_SCANNERS"] = (
         f"Station office scanner=http://127.0.0.1:{scanner_port}/eSCL"
     )
+    environment["GREEN_SATCHEL_MAIL_FOLDER"] = str(var / "sent")
     stand_in = [sys.executable, "-m", "demo.scanner", "--port", scanner_port]
     commands.append([*stand_in, "--sheets=6", f"--refill={_REFILL_S}"])
     commands += [[*manage, "work", "--interval=0.3", "--no-startup-delay"]] * _WORKERS

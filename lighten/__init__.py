@@ -38,6 +38,7 @@ from lighten.making import (
     weigh,
     write_thumbnails,
 )
+from lighten.messages import Attachment, Message, plan_messages
 from lighten.parallel import keep_workers
 from lighten.pictures.coding_cache import CodingCache
 from lighten.pictures.files import with_dots_told
@@ -118,6 +119,7 @@ __all__ = [
     "PRESETS",
     "SAFE_EXTRAS",
     "Action",
+    "Attachment",
     "BadPresetError",
     "Carrier",
     "CodingCache",
@@ -142,6 +144,7 @@ __all__ = [
     "LightenError",
     "Limit",
     "Made",
+    "Message",
     "Naming",
     "Offers",
     "Order",
@@ -209,6 +212,7 @@ __all__ = [
     "piece_as_json",
     "plan",
     "plan_as_json",
+    "plan_messages",
     "plan_order",
     "preset_as_json",
     "preset_from_json",

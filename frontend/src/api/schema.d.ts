@@ -663,6 +663,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the copies of a run come to as messages, and to whom they were sent. */
+        get: operations["runs_mail_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/mail/{number}.eml": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One message as a file that mail programs open. */
+        get: operations["runs_mail_.eml_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/mail/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Send the messages to those addresses. */
+        post: operations["runs_mail_send_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{id}/bundle": {
         parameters: {
             query?: never;
@@ -1357,6 +1408,20 @@ export interface components {
             carrier: components["schemas"]["CarrierEnum"];
             file_bytes: number;
         };
+        /** @description can_send: a mail server is set up here. */
+        Mail: {
+            messages: components["schemas"]["Message"][];
+            can_send: boolean;
+            sendings: components["schemas"]["Sending"][];
+        };
+        /** @description size_bytes: as it travels, headers and all. fits: the limit, where it counts messages. */
+        Message: {
+            number: number;
+            subject: string;
+            size_bytes: number;
+            fits: boolean;
+            files: string[];
+        };
         OrderRequest: {
             pages: string[];
         };
@@ -1878,6 +1943,26 @@ export interface components {
             message: string;
             sources: components["schemas"]["Source"][];
         };
+        SendRequestRequest: {
+            receivers: string[];
+        };
+        Sending: {
+            /** Format: uuid */
+            readonly id: string;
+            readonly receivers: string[];
+            readonly state: components["schemas"]["SendingStateEnum"];
+            readonly messages: number;
+            readonly error_message: string;
+            /** Format: date-time */
+            readonly created_at: string;
+        };
+        /**
+         * @description * `waiting` - Waiting
+         *     * `sent` - Sent
+         *     * `failed` - Failed
+         * @enum {string}
+         */
+        SendingStateEnum: "waiting" | "sent" | "failed";
         /** @description username is null for a visitor. */
         Session: {
             username: string | null;
@@ -3139,6 +3224,74 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    runs_mail_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mail"];
+                };
+            };
+        };
+    };
+    "runs_mail_.eml_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    runs_mail_send_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SendRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sending"];
+                };
             };
         };
     };

@@ -142,7 +142,7 @@ function Making({ document, raster }: { document: Document; raster: Raster | und
       </div>
       {isTwoTone && (
         <p className={classes.told}>
-          Print loses its smooth edges in two tones. Below the pages you see where most was lost.
+          Print loses its smooth edges in two tones. You are shown the place where most was lost.
         </p>
       )}
       {make.error && <ErrorNote>{make.error.message}</ErrorNote>}

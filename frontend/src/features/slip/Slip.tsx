@@ -6,6 +6,7 @@ import { Link, useParams } from 'react-router';
 import type { Schemas } from '../../api/client';
 import { ErrorNote } from '../../shared/ErrorNote';
 import { changeText, countText, sizeText } from '../../shared/sizes';
+import { MailPanel } from './MailPanel';
 import { slipQueries } from './queries';
 import classes from './Slip.module.css';
 
@@ -90,6 +91,7 @@ export function Slip() {
           ))}
         </tbody>
       </table>
+      <MailPanel runId={runId} />
       <History satchelId={data.satchel} runId={runId} />
     </div>
   );

@@ -1,0 +1,90 @@
+"""Copies handed over by mail: downloaded, or sent; read by Python's email package."""
+
+from email import message_from_bytes, policy
+from typing import Any
+from unittest import mock
+
+from django.contrib.auth import get_user_model
+from django.core import mail
+from django.test import override_settings
+
+from tests.builders import as_jpeg, landscape
+from tests.web.cases import ApiCase
+from web.mail.models import Sending
+from web.mail.tasks import send_messages
+from web.satchels.models import Run, Satchel
+
+_TO = ["office@example.org", "clerk@example.org"]
+
+
+@override_settings(HAS_MAIL=True)
+class Mail(ApiCase):
+    def setUp(self) -> None:
+        super().setUp()
+        for seed, name in enumerate(("nest.jpg", "reeds.jpg")):
+            self.upload(as_jpeg(landscape(700, 500, seed), 97), name)
+        self.post(f"/api/satchels/{self.satchel}/runs", {})
+        self.run_id = str(Run.objects.get().pk)
+        self.path = f"/api/runs/{self.run_id}/mail"
+
+    def told(self) -> Any:
+        return self.send("get", self.path)
+
+    def message(self, number: int) -> Any:
+        answer = self.api.get(f"{self.path}/{number}.eml")
+        self.assertEqual(answer.status_code, 200)
+        return answer, message_from_bytes(answer.content, policy=policy.default)
+
+    def test_one_message_holds_the_copies_and_says_what_was_done(self) -> None:
+        (told,) = self.told()["messages"]
+        answer, message = self.message(1)
+        self.assertEqual(len(answer.content), told["size_bytes"])
+        self.assertIn("attachment", answer["Content-Disposition"])
+        self.assertEqual(message["Subject"], "Season")
+        names = [part.get_filename() for part in message.iter_attachments()]
+        self.assertEqual(names, told["files"])
+        self.assertEqual(len(names), 2)
+        body = message.get_body().get_content()
+        self.assertRegex(body, r"nest.jpg: \d+ kB -> \d+ kB, (looks the same|hardly any)")
+        self.assertEqual(self.api.get(f"{self.path}/2.eml").status_code, 404)
+
+    def test_several_where_one_would_be_too_heavy(self) -> None:
+        size = self.told()["messages"][0]["size_bytes"]
+        Satchel.objects.update(limit_bytes=size - 1, limit_carrier="message")
+        messages = self.told()["messages"]
+        subjects = [one["subject"] for one in messages]
+        self.assertEqual(subjects, ["Season (1 of 2)", "Season (2 of 2)"])
+        self.assertTrue(all(one["fits"] for one in messages))
+
+    def test_sent_to_those_who_were_named_once(self) -> None:
+        sending = self.post(f"{self.path}/send", {"receivers": [*_TO, _TO[0]]})
+        self.assertEqual([one.to for one in mail.outbox], [_TO])
+        self.assertEqual(len(mail.outbox[0].attachments), 2)
+        (told,) = self.told()["sendings"]
+        self.assertEqual((told["state"], told["messages"]), ("sent", 1))
+        send_messages.call(sending["id"])
+        self.assertEqual(len(mail.outbox), 1)
+
+    def test_a_server_that_refuses_is_told(self) -> None:
+        with mock.patch("web.mail.tasks.EmailMessage.send", side_effect=OSError("refused")):
+            self.post(f"{self.path}/send", {"receivers": _TO})
+        (told,) = self.told()["sendings"]
+        self.assertEqual(told["state"], "failed")
+        self.assertIn("refused", told["error_message"])
+
+    def test_nothing_goes_without_a_server_or_to_no_address(self) -> None:
+        for wrong in ([], ["nobody"], ["a@example.org\nBcc: b@example.org"], ["a@x.org"] * 21):
+            with self.subTest(wrong):
+                self.post(f"{self.path}/send", {"receivers": wrong}, status=400)
+        with override_settings(HAS_MAIL=False):
+            self.assertFalse(self.told()["can_send"])
+            self.post(f"{self.path}/send", {"receivers": _TO}, status=409)
+        with override_settings(MAIL_LIMIT_AN_HOUR=0):
+            self.post(f"{self.path}/send", {"receivers": _TO}, status=429)
+        self.assertEqual((len(mail.outbox), Sending.objects.count()), (0, 0))
+
+    def test_that_of_others_is_not_there(self) -> None:
+        self.api.force_authenticate(get_user_model().objects.create_user("other"))
+        self.send("get", self.path, status=404)
+        self.post(f"{self.path}/send", {"receivers": _TO}, status=404)
+        self.assertEqual(self.api.get(f"{self.path}/1.eml").status_code, 404)
