@@ -58,6 +58,7 @@ from lighten.planning import (
 from lighten.plans import Action, Copy, Decision, Outcome, PartException, Plan
 from lighten.preset_json import (
     exceptions_from_json,
+    exceptions_to_json,
     preset_from_json,
     preset_to_json,
     treatment_from_json,
@@ -83,6 +84,7 @@ from lighten.sheet_json import sheet_from_json, sheet_to_json, trials_from_json,
 from lighten.source import Progress, Source, TimeLeft, no_progress, share_of
 from lighten.treatments import (
     ASSUMED_CM,
+    WITHOUT_LOSS,
     ColourChange,
     DrawingTreatment,
     Filter,
@@ -118,6 +120,7 @@ __all__ = [
     "KIND_TITLES",
     "PRESETS",
     "SAFE_EXTRAS",
+    "WITHOUT_LOSS",
     "Action",
     "Attachment",
     "BadPresetError",
@@ -193,6 +196,7 @@ __all__ = [
     "error_as_json",
     "estimate",
     "exceptions_from_json",
+    "exceptions_to_json",
     "fit",
     "format_named",
     "format_of",

@@ -6,6 +6,7 @@ The form is ours and open: {"schema": "green-satchel-preset", "version": 1, "nam
 refused.
 """
 
+from collections.abc import Mapping
 from dataclasses import replace
 from functools import cache
 from pathlib import Path
@@ -24,6 +25,7 @@ if TYPE_CHECKING:
 
 __all__ = [
     "exceptions_from_json",
+    "exceptions_to_json",
     "preset_from_json",
     "preset_to_json",
     "treatment_from_json",
@@ -101,6 +103,19 @@ def exceptions_from_json(stored: Any, folder: Path) -> dict[str, PartException]:
         else:
             exceptions[part_id] = PartException(is_exempt=True)
     return exceptions
+
+
+def exceptions_to_json(exceptions: Mapping[str, PartException]) -> Json:
+    """What `exceptions_from_json` reads, with every treatment whole."""
+    return {part_id: _exception(one) for part_id, one in exceptions.items()}
+
+
+def _exception(exception: PartException) -> Json:
+    if exception.treatment is not None:
+        return {"treatment": to_json(exception.treatment, _converter())}
+    if exception.replacement is not None:
+        return {"replacement": exception.replacement.name}
+    return {"is_left_out": True} if exception.is_left_out else {"is_exempt": True}
 
 
 def _restored(stored: Any, kind: type[Value], where: str) -> Value:

@@ -1,11 +1,16 @@
 """Who may see what, and what answers carry."""
 
+import json
+from typing import Any
+
+from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.test import Client, TestCase
 from rest_framework.test import APIClient
 
 from lighten import FORMATS, PRESETS
 from tests.web.cases import ApiCase
+from web.satchels.models import Document
 
 
 class Accounts(ApiCase):
@@ -89,3 +94,66 @@ class Answers(TestCase):
         self.assertEqual(listed, [format_.name for format_ in FORMATS])
         self.assertEqual(len(choices["presets"]), len(PRESETS))
         self.assertTrue(all(limit["file_bytes"] > 0 for limit in choices["limits"]))
+
+
+class Requests(ApiCase):
+    """What a client may say, and what only the server may."""
+
+    OWNED = {
+        *("id", "state", "progress", "doing", "seconds_left", "learned", "estimates", "savings"),
+        *("size_bytes", "error", "error_message", "created_at", "owner", "downloads", "ends_at"),
+    }
+
+    def test_name_nothing_that_the_server_owns(self) -> None:
+        schemas = json.loads((settings.ROOT / "docs" / "openapi.json").read_text())
+        requests = {
+            name: set(schema.get("properties", {}))
+            for name, schema in schemas["components"]["schemas"].items()
+            if name.endswith("Request")
+        }
+        self.assertGreater(len(requests), 20)
+        for name, fields in requests.items():
+            self.assertEqual(fields & self.OWNED, set(), name)
+
+    def test_cannot_move_a_document_to_another_state(self) -> None:
+        document = self.upload(b"no document", "broken.pdf")
+        for state in ("weighed", "waiting", "nonsense"):
+            self.send("patch", f"/api/documents/{document['id']}", {"state": state})
+            self.assertEqual(self.shown()["documents"][0]["state"], "failed")
+
+    def test_that_make_no_sense_are_refused_and_leave_the_bench_as_it_was(self) -> None:
+        document = self.upload(self.report())
+        path = f"/api/documents/{document['id']}"
+        part = next(one["id"] for one in self.send("get", f"{path}/sheet")["parts"])
+        deep: Any = {"is_exempt": True}
+        for _ in range(60):
+            deep = {"x": deep}
+        wrong: list[Any] = [
+            *(None, [], "x", 1, {"": {}}, {part: None}, {part: []}, {part: {}}, {part: deep}),
+            *({part: {"treatment": value}} for value in ([], "x", {"quality": 1e9}, {"a": 1})),
+            *({part: {"replacement": value}} for value in ("", "../../etc", "\ud800", "x" * 999)),
+            {part: {"is_exempt": True, "is_left_out": True}},
+            {"\ud800": {"is_exempt": True}},
+        ]
+        for exceptions in wrong:
+            with self.subTest(str(exceptions)[:60].encode("ascii", "replace")):
+                body = json.dumps({"exceptions": exceptions}).encode()
+                answer = self.api.generic("PATCH", path, body, content_type="application/json")
+                self.assertIn(answer.status_code, (400, 422), answer.content[:200])
+        for body in (b'{"exceptions": NaN}', b'{"exceptions": {"a": Infinity}}', b"{", b"[" * 9999):
+            answer = self.api.generic("PATCH", path, body, content_type="application/json")
+            self.assertEqual(answer.status_code, 400, body[:40])
+        self.assertEqual(self.shown()["documents"][0]["exceptions"], {})
+        # What says nothing has its usual values, all of them.
+        told = self.send("patch", path, {"exceptions": {part: {"treatment": {}}}})
+        self.assertEqual(told["exceptions"][part]["treatment"]["coding"], "automatic")
+        self.assertIn("threshold", self.shown()["documents"][0]["exceptions"][part]["treatment"])
+
+
+class Again(ApiCase):
+    def test_what_failed_is_weighed_again_and_nothing_else(self) -> None:
+        document = self.upload(self.report())
+        self.post(f"/api/documents/{document['id']}/weigh", status=409)
+        Document.objects.update(state=Document.State.FAILED, error_message="the disk was full")
+        self.post(f"/api/documents/{document['id']}/weigh", status=204)
+        self.assertEqual(self.shown()["documents"][0]["state"], "weighed")

@@ -9,12 +9,16 @@ from lighten import (
     ColourChange,
     ExtraKind,
     FilterKind,
+    PageColours,
     PictureClass,
     PictureCoding,
+    RasterTreatment,
     TwoToneMethod,
 )
 
-__all__ = ["PictureTreatmentSerializer", "TreatmentSerializer"]
+__all__ = ["PictureTreatmentSerializer", "RasterTreatmentSerializer", "TreatmentSerializer"]
+
+_RASTER = RasterTreatment()
 
 
 class FilterSerializer(serializers.Serializer[Any]):
@@ -60,6 +64,16 @@ class DrawingSerializer(serializers.Serializer[Any]):
     ordinary_too = serializers.BooleanField()
 
 
+class RasterTreatmentSerializer(serializers.Serializer[Any]):
+    """Of pages, where they are asked for as pictures."""
+
+    ppi = serializers.FloatField(min_value=20, max_value=1200, default=_RASTER.ppi)
+    colours = serializers.ChoiceField(choices=list(PageColours), default=str(_RASTER.colours))
+    divide = serializers.ChoiceField(choices=list(TwoToneMethod), default=str(_RASTER.divide))
+    threshold = serializers.IntegerField(min_value=1, max_value=255, default=_RASTER.threshold)
+    keeps_photos_grey = serializers.BooleanField(default=_RASTER.keeps_photos_grey)
+
+
 class TreatmentSerializer(serializers.Serializer[Any]):
     """What is done to a whole document."""
 
@@ -70,3 +84,4 @@ class TreatmentSerializer(serializers.Serializer[Any]):
     is_linearized = serializers.BooleanField()
     assumed_cm = serializers.FloatField(default=ASSUMED_CM)
     lightens_embedded = serializers.BooleanField(default=False)
+    raster = RasterTreatmentSerializer()

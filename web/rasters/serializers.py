@@ -4,20 +4,13 @@ from typing import Any
 
 from rest_framework import serializers
 
-from lighten import PageColours, RasterTreatment, TwoToneMethod
+from web.presets.treatments import RasterTreatmentSerializer
 from web.rasters.models import Raster
 
 __all__ = ["RasterRequestSerializer", "RasterSerializer"]
 
-_USUAL = RasterTreatment()
 
-
-class RasterRequestSerializer(serializers.Serializer[Any]):
-    ppi = serializers.FloatField(min_value=20, max_value=1200, default=_USUAL.ppi)
-    colours = serializers.ChoiceField(choices=list(PageColours), default=str(_USUAL.colours))
-    divide = serializers.ChoiceField(choices=list(TwoToneMethod), default=str(_USUAL.divide))
-    threshold = serializers.IntegerField(min_value=1, max_value=255, default=_USUAL.threshold)
-    keeps_photos_grey = serializers.BooleanField(default=_USUAL.keeps_photos_grey)
+class RasterRequestSerializer(RasterTreatmentSerializer):
     is_each = serializers.BooleanField(default=False)
     may_blur_text = serializers.BooleanField(default=False)
 

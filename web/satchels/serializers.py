@@ -1,6 +1,5 @@
 """Satchels, documents, runs and copies, as the API shows them."""
 
-from pathlib import Path
 from typing import Any
 
 from drf_spectacular.utils import extend_schema_field
@@ -10,6 +9,7 @@ from lighten import (
     ExtraKind,
     PageSize,
     exceptions_from_json,
+    exceptions_to_json,
     format_named,
     message_bytes,
     treatment_from_json,
@@ -166,7 +166,7 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
     {"is_exempt"}, {"is_left_out"}, {"treatment"} or {"replacement"}.
     """
 
-    state = serializers.ChoiceField(choices=Document.State.choices)
+    state = serializers.ChoiceField(choices=Document.State.choices, read_only=True)
     error = serializers.SerializerMethodField()
     pages = serializers.SerializerMethodField()
     format = serializers.SerializerMethodField()
@@ -220,10 +220,15 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
     def validate_exceptions(self, value: Any) -> Any:
         exceptions = self.initial_data["exceptions"]
         part_ids = {part["id"] for part in (self.instance.sheet or {"parts": []})["parts"]}  # type: ignore[union-attr] # one document
-        unknown = set(exceptions_from_json(exceptions, Path())) - part_ids
-        if unknown:
+        folder = self.instance.replacements_path  # type: ignore[union-attr] # one document
+        checked = exceptions_from_json(exceptions, folder)
+        if unknown := set(checked) - part_ids:
             raise serializers.ValidationError(f"{min(unknown)} is no part of this document.")
-        return exceptions
+        for part_id, exception in checked.items():
+            replacement = exception.replacement
+            if replacement is not None and not replacement.is_file():
+                raise serializers.ValidationError(f"{part_id}: bring its new picture first.")
+        return exceptions_to_json(checked)
 
     @extend_schema_field(serializers.DictField(child=EstimateSerializer()))
     def get_estimates(self, document: Document) -> Any:

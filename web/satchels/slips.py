@@ -6,7 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from lighten import EXTRAS, KIND_TITLES, PartKind
+from lighten import EXTRAS, KIND_TITLES, WITHOUT_LOSS, PartKind
 from web.satchels.models import Copy, Run
 
 __all__ = ["SlipSerializer", "gone_from", "slip_as_csv", "slip_of"]
@@ -16,6 +16,8 @@ _KINDS = tuple(str(kind) for kind in PartKind)
 # Slips of an earlier version know one kind for all annotations.
 _FORMER_EXTRAS = {"comments": "Comments and markings"}
 _EXTRA_TITLES = {str(kind): extra.title for kind, extra in EXTRAS.items()} | _FORMER_EXTRAS
+# Stored several times, or left over: the copy has all that it says.
+_LOSES_NOTHING = {str(kind) for kind in WITHOUT_LOSS}
 _COLUMNS = (
     "document",
     "folder",
@@ -179,8 +181,12 @@ def gone_from(parts: list[Json]) -> list[str]:
         for what, count in counts.items()
         if count
     ]
-    extras = [_EXTRA_TITLES[part["extra"]] for part in dropped if part["extra"]]
-    return [*words, *extras]
+    extras = [
+        _EXTRA_TITLES[part["extra"]]
+        for part in dropped
+        if part["extra"] and part["extra"] not in _LOSES_NOTHING
+    ]
+    return [*words, *(title[0].lower() + title[1:] for title in extras)]
 
 
 def _count(parts: list[Json], kind: PartKind) -> int:

@@ -237,6 +237,18 @@ class DocumentViewSet(
     def perform_destroy(self, instance: Document) -> None:
         instance.remove()
 
+    @extend_schema(request=None, responses={204: None})
+    @action(detail=True, methods=["post"])
+    def weigh(self, request: Request, pk: str | None = None) -> Response:
+        """Have one that failed weighed again."""
+        document = self.get_object()
+        with transaction.atomic():
+            failed = Document.objects.filter(pk=document.pk, state=Document.State.FAILED)
+            if not failed.update(state=Document.State.WAITING):
+                raise Problem("not_failed", "Only what could not be weighed is weighed again.")
+            transaction.on_commit(lambda: weigh_document.enqueue(str(document.pk)))
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
     @extend_schema(request=PasswordSerializer, responses={204: None})
     @action(detail=True, methods=["post"])
     def password(self, request: Request, pk: str | None = None) -> Response:

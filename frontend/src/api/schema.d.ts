@@ -301,6 +301,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents/{id}/weigh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Have one that failed weighed again. */
+        post: operations["documents_weigh_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/hand-overs/{id}/revoke": {
         parameters: {
             query?: never;
@@ -1080,7 +1097,7 @@ export interface components {
             readonly name: string;
             readonly folder: string;
             readonly size_bytes: number;
-            state: components["schemas"]["DocumentStateEnum"];
+            readonly state: components["schemas"]["DocumentStateEnum"];
             /** Format: double */
             readonly progress: number;
             readonly doing: string;
@@ -1515,7 +1532,6 @@ export interface components {
          *     {"is_exempt"}, {"is_left_out"}, {"treatment"} or {"replacement"}.
          */
         PatchedDocumentRequest: {
-            state?: components["schemas"]["DocumentStateEnum"];
             exceptions?: {
                 [key: string]: components["schemas"]["ExceptionRequest"];
             };
@@ -1744,6 +1760,7 @@ export interface components {
             remark: string;
             has_place: boolean;
         };
+        /** @description Of pages, where they are asked for as pictures. */
         RasterRequestRequest: {
             /**
              * Format: double
@@ -1771,6 +1788,38 @@ export interface components {
          * @enum {string}
          */
         RasterStateEnum: "waiting" | "working" | "done" | "failed";
+        /** @description Of pages, where they are asked for as pictures. */
+        RasterTreatment: {
+            /**
+             * Format: double
+             * @default 300
+             */
+            ppi: number;
+            /** @default fewest */
+            colours: components["schemas"]["PageColoursEnum"];
+            /** @default otsu */
+            divide: components["schemas"]["TwoToneMethodEnum"];
+            /** @default 128 */
+            threshold: number;
+            /** @default true */
+            keeps_photos_grey: boolean;
+        };
+        /** @description Of pages, where they are asked for as pictures. */
+        RasterTreatmentRequest: {
+            /**
+             * Format: double
+             * @default 300
+             */
+            ppi: number;
+            /** @default fewest */
+            colours: components["schemas"]["PageColoursEnum"];
+            /** @default otsu */
+            divide: components["schemas"]["TwoToneMethodEnum"];
+            /** @default 128 */
+            threshold: number;
+            /** @default true */
+            keeps_photos_grey: boolean;
+        };
         ReplacementRequest: {
             part: string;
             /** Format: binary */
@@ -2082,6 +2131,7 @@ export interface components {
             assumed_cm: number;
             /** @default false */
             lightens_embedded: boolean;
+            raster: components["schemas"]["RasterTreatment"];
         };
         /** @description What is done to a whole document. */
         TreatmentRequest: {
@@ -2097,6 +2147,7 @@ export interface components {
             assumed_cm: number;
             /** @default false */
             lightens_embedded: boolean;
+            raster: components["schemas"]["RasterTreatmentRequest"];
         };
         /**
          * @description * `0` - 0
@@ -2626,6 +2677,27 @@ export interface operations {
                 content: {
                     "image/png": string;
                 };
+            };
+        };
+    };
+    documents_weigh_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this document. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -15,7 +15,7 @@ function trim(value: number): string {
 export function changeText(before: number, after: number): string {
   if (before === 0) return '0 %';
   const percent = Math.round((after / before - 1) * 100);
-  if (percent === 0 && after < before) return '−<1 %';
+  if (percent === 0 && after < before) return 'hardly lighter';
   if (percent === -100 && after > 0) return '−99.9 %';
   return `${percent < 0 ? '−' : ''}${Math.abs(percent)} %`;
 }

@@ -39,6 +39,13 @@ export const aTreatment: Schemas['Treatment'] = {
   is_linearized: false,
   assumed_cm: 25,
   lightens_embedded: false,
+  raster: {
+    ppi: 300,
+    colours: 'fewest',
+    divide: 'otsu',
+    threshold: 128,
+    keeps_photos_grey: true,
+  },
 };
 
 export const aPdfFormat: Schemas['Format'] = {

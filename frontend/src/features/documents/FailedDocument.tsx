@@ -34,6 +34,19 @@ export function FailedDocument({ document, changes }: FailedDocumentProps) {
           </Button>
         </form>
       )}
+      {document.error?.code !== 'password_needed' && (
+        <p className={classes.again}>
+          Other documents are not affected.{' '}
+          <Button
+            variant="default"
+            size="compact-sm"
+            loading={changes.again.isPending}
+            onClick={() => changes.again.mutate(document.id)}
+          >
+            Try again
+          </Button>
+        </p>
+      )}
     </div>
   );
 }

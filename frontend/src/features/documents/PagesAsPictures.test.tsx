@@ -3,7 +3,7 @@ import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 
 import { renderInApp } from '../../tests/render';
-import { aDocument } from '../../tests/samples';
+import { aDocument, aTreatment } from '../../tests/samples';
 import { serve } from '../../tests/server';
 import { PagesAsPictures } from './PagesAsPictures';
 
@@ -45,7 +45,7 @@ describe('pages as pictures', () => {
       'GET /api/documents/d1/rasters': [],
       'POST /api/documents/d1/rasters': { ...raster, state: 'waiting' },
     });
-    renderInApp(<PagesAsPictures document={aDocument({ id: 'd1' })} />);
+    renderInApp(<PagesAsPictures document={aDocument({ id: 'd1' })} usual={aTreatment.raster} />);
     await userEvent.click(await screen.findByRole('button', { name: /Pages as pictures/ }));
     await userEvent.selectOptions(screen.getByLabelText('Colours'), 'two-tone');
     await userEvent.selectOptions(screen.getByLabelText('Black from white'), 'sauvola');
@@ -61,7 +61,7 @@ describe('pages as pictures', () => {
 
   it('say what each has become, and show where most was lost', async () => {
     serve({ 'GET /api/documents/d1/rasters': [raster] });
-    renderInApp(<PagesAsPictures document={aDocument({ id: 'd1' })} />);
+    renderInApp(<PagesAsPictures document={aDocument({ id: 'd1' })} usual={aTreatment.raster} />);
     const download = await screen.findByRole('link', { name: 'report.tif, 431 kB' });
     expect(download.getAttribute('href')).toBe('/api/rasters/r1/file');
     expect(screen.getByText('it shows a photo, and stays grey')).toBeTruthy();
@@ -71,7 +71,7 @@ describe('pages as pictures', () => {
   it('say why there are none', async () => {
     const failed = { ...raster, state: 'failed', error_message: 'page 1 has text on it' };
     serve({ 'GET /api/documents/d1/rasters': [failed] });
-    renderInApp(<PagesAsPictures document={aDocument({ id: 'd1' })} />);
+    renderInApp(<PagesAsPictures document={aDocument({ id: 'd1' })} usual={aTreatment.raster} />);
     expect(await screen.findByText('page 1 has text on it')).toBeTruthy();
   });
 });

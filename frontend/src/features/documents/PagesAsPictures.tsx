@@ -13,15 +13,6 @@ import classes from './PagesAsPictures.module.css';
 type Wanted = Required<Schemas['RasterRequestRequest']>;
 type Raster = Schemas['Raster'];
 
-const USUAL: Wanted = {
-  ppi: 300,
-  colours: 'fewest',
-  divide: 'otsu',
-  threshold: 128,
-  keeps_photos_grey: true,
-  is_each: false,
-  may_blur_text: false,
-};
 const COLOURS: { value: Wanted['colours']; label: string }[] = [
   { value: 'fewest', label: 'As few as each page uses, exactly' },
   { value: 'two-tone', label: 'Two tones, Group 4' },
@@ -40,15 +31,21 @@ const DIVIDES: { value: Wanted['divide']; label: string }[] = [
 /** Below, nobody reads print. */
 const READABLE_PPI = 120;
 
+interface PagesAsPicturesProps {
+  document: Document;
+  /** As the preset has pages. */
+  usual: Schemas['RasterTreatment'];
+}
+
 /** Pages of a document as a TIFF, for archives and portals that want pictures. */
-export function PagesAsPictures({ document }: { document: Document }) {
+export function PagesAsPictures({ document, usual }: PagesAsPicturesProps) {
   const [isOpen, setIsOpen] = useState(false);
   const rasters = useQuery(benchQueries.rasters(document.id));
   const raster = rasters.data?.[0];
   return (
     <section className={classes.root} aria-label={`Pages of ${document.name} as pictures`}>
       {isOpen || raster ? (
-        <Making document={document} raster={raster} />
+        <Making document={document} usual={usual} raster={raster} />
       ) : (
         <Button
           variant="default"
@@ -63,15 +60,20 @@ export function PagesAsPictures({ document }: { document: Document }) {
   );
 }
 
-function Making({ document, raster }: { document: Document; raster: Raster | undefined }) {
-  const [wanted, setWanted] = useState(USUAL);
+interface MakingProps extends PagesAsPicturesProps {
+  raster: Raster | undefined;
+}
+
+function Making({ document, usual, raster }: MakingProps) {
+  const [changed, setChanged] = useState<Partial<Wanted>>({});
+  const wanted = { ...usual, is_each: false, may_blur_text: false, ...changed };
   const client = useQueryClient();
   const path = { params: { path: { id: document.id } } };
   const make = useMutation({
     mutationFn: () => dataOf(api.POST('/api/documents/{id}/rasters', { ...path, body: wanted })),
     onSettled: () => client.invalidateQueries({ queryKey: ['rasters', document.id] }),
   });
-  const change = (changes: Partial<Wanted>) => setWanted({ ...wanted, ...changes });
+  const change = (changes: Partial<Wanted>) => setChanged({ ...changed, ...changes });
   const isBusy = raster?.state === 'waiting' || raster?.state === 'working';
   const isTwoTone = wanted.colours === 'two-tone';
   return (

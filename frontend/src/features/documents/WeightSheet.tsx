@@ -71,7 +71,7 @@ export function WeightSheet({ document, satchel, changes }: WeightSheetProps) {
         <PictureList document={document} pictures={pictures} changes={changes} />
       )}
       {others.length > 0 && <OtherParts document={document} parts={others} changes={changes} />}
-      <PagesAsPictures document={document} />
+      <PagesAsPictures document={document} usual={satchel.wanted.raster} />
       <ReturnedCopies document={document} />
     </section>
   );

@@ -230,6 +230,11 @@ export function useSatchelChanges(satchelId: string) {
       ),
     onSuccess: refresh,
   });
+  const again = useMutation({
+    mutationFn: (id: string) =>
+      dataOf(api.POST('/api/documents/{id}/weigh', { params: { path: { id } } })),
+    onSuccess: refresh,
+  });
   return {
     change,
     except,
@@ -242,6 +247,7 @@ export function useSatchelChanges(satchelId: string) {
     cancel,
     takeOut,
     unlock,
+    again,
     undo,
     canUndo: undos.length > 0,
   };

@@ -55,7 +55,7 @@ describe('the slip', () => {
     expect(await screen.findByText('reports/report.pdf')).toBeTruthy();
     expect(screen.getByText('Came off: pictures 700 kB')).toBeTruthy();
     expect(
-      screen.getByText('Gone for good: 3 pictures with fewer pixels, Preview thumbnails'),
+      screen.getByText('No longer in it: 3 pictures with fewer pixels, Preview thumbnails'),
     ).toBeTruthy();
     expect(screen.getByText('Hardly any difference')).toBeTruthy();
     expect(screen.getByText('4.3')).toBeTruthy();
