@@ -1,4 +1,7 @@
-"""Server and workers of one machine, started and stopped together: `python -m demo.serve`."""
+"""Server and workers of one machine, started and stopped together: `python -m demo.serve`.
+
+What dies is started again.
+"""
 
 import os
 import secrets
@@ -16,6 +19,8 @@ _WORKERS = 2
 _REFILL_S = 15
 _ASKED_EVERY_S = 0.5
 _PATIENCE_S = 8
+# How long after it died something is started again, and at most, where it dies again and again.
+_FIRST_PAUSE_S, _LONGEST_PAUSE_S, _STEADY_AFTER_S = 1.0, 30.0, 60.0
 
 
 def main() -> int:
@@ -56,8 +61,38 @@ def _secret_key(var: Path) -> str:
     return path.read_text()
 
 
+class _Kept:
+    """A program that runs as long as we do, or is started again, later each time it dies soon."""
+
+    def __init__(self, command: list[str], environment: dict[str, str], root: Path) -> None:
+        self._command, self._environment, self._root = command, environment, root
+        self._pause_s, self._due = _FIRST_PAUSE_S, 0.0
+        self.process = self._start()
+
+    def look_after(self) -> None:
+        now = time.monotonic()
+        if self.process.poll() is None:
+            if now - self._started > _STEADY_AFTER_S:
+                self._pause_s = _FIRST_PAUSE_S
+            self._due = 0.0
+        elif not self._due:
+            name = " ".join(self._command[1:4])
+            print(f"{name} ended; it is started again in {self._pause_s:.0f} s", flush=True)
+            self._due = now + self._pause_s
+            self._pause_s = min(_LONGEST_PAUSE_S, 2 * self._pause_s)
+        elif now >= self._due:
+            self.process = self._start()
+
+    def _start(self) -> "subprocess.Popen[bytes]":
+        self._started = time.monotonic()
+        # A session of its own, so that Ctrl-C reaches it once: through us.
+        return subprocess.Popen(
+            self._command, env=self._environment, cwd=self._root, start_new_session=True
+        )
+
+
 def _run_together(commands: list[list[str]], environment: dict[str, str], root: Path) -> int:
-    """Run all until one ends or we are told to stop; then end the others."""
+    """Run all until we are told to stop; what ends before is started again."""
     is_told_to_stop = False
 
     def stop(_signal: int, _frame: FrameType | None) -> None:
@@ -66,13 +101,12 @@ def _run_together(commands: list[list[str]], environment: dict[str, str], root: 
 
     signal.signal(signal.SIGINT, stop)
     signal.signal(signal.SIGTERM, stop)
-    # Sessions of their own, so that Ctrl-C reaches them once: through us.
-    processes = [
-        subprocess.Popen(command, env=environment, cwd=root, start_new_session=True)
-        for command in commands
-    ]
-    while not is_told_to_stop and all(process.poll() is None for process in processes):
+    kept = [_Kept(command, environment, root) for command in commands]
+    while not is_told_to_stop:
+        for one in kept:
+            one.look_after()
         time.sleep(_ASKED_EVERY_S)
+    processes = [one.process for one in kept]
     for process in processes:
         process.terminate()
     deadline = time.monotonic() + _PATIENCE_S
@@ -82,7 +116,7 @@ def _run_together(commands: list[list[str]], environment: dict[str, str], root: 
         except subprocess.TimeoutExpired:
             os.killpg(process.pid, signal.SIGKILL)
     print("Stopped.", flush=True)
-    return 0 if is_told_to_stop else 1
+    return 0
 
 
 if __name__ == "__main__":

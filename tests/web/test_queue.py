@@ -1,6 +1,10 @@
 """What waits for what: weighing before copies, copies before trials; and after a stop, go on."""
 
 import fcntl
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
 from typing import Any
 from unittest.mock import patch
 
@@ -13,7 +17,8 @@ from tests.web.cases import ApiCase
 from web.satchels import tasks
 from web.satchels.management.commands import work
 from web.satchels.models import Copy, Document, Run
-from web.satchels.recovery import take_up_again
+from web.satchels.recovery import take_up_again, take_up_from_the_dead
+from web.satchels.worker_locks import is_alive, kept_alive
 
 IN_DATABASE = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 
@@ -149,8 +154,55 @@ class AfterAStop(ApiCase):
         self.assertEqual(take_up_again(), 0)
         self.assertEqual(DBTaskResult.objects.ready().count(), 2)
 
+    def test_tasks_of_a_dead_worker_go_back_while_others_go_on(self) -> None:
+        document, copy = self.left_under_way()
+        tasks.weigh_document.enqueue(str(document.pk))
+        tasks.make_copy.enqueue(str(copy.pk))
+        about = DBTaskResult.objects.get(args_kwargs__args__0=str(document.pk))
+        DBTaskResult.objects.update(status=TaskResultStatus.RUNNING, worker_ids=["alive"])
+        DBTaskResult.objects.filter(pk=about.pk).update(worker_ids=["dead"])
+        self.assertEqual(take_up_from_the_dead("alive".__eq__), 1)
+        document.refresh_from_db()
+        copy.refresh_from_db()
+        self.assertEqual((document.state, copy.state), ("waiting", "working"))
+        self.assertEqual([task.pk for task in DBTaskResult.objects.ready()], [about.pk])
+
+    def test_what_ends_its_worker_three_times_is_given_up_with_a_way_out(self) -> None:
+        document, copy = self.left_under_way()
+        tasks.weigh_document.enqueue(str(document.pk))
+        tasks.make_copy.enqueue(str(copy.pk))
+        DBTaskResult.objects.update(status=TaskResultStatus.RUNNING, worker_ids=["a", "b", "c"])
+        take_up_from_the_dead(lambda _: False)
+        document.refresh_from_db()
+        copy.refresh_from_db()
+        self.assertEqual((document.state, copy.state), ("failed", "failed"))
+        self.assertIn("Try again", document.error_message)
+        self.assertEqual(DBTaskResult.objects.ready().count(), 0)
+
 
 class Workers(TransactionTestCase):
+    def test_is_known_to_be_alive_as_long_as_it_lives(self) -> None:
+        with (
+            tempfile.TemporaryDirectory() as folder,
+            override_settings(WORKERS_LOCK_PATH=Path(folder) / "workers.lock"),
+        ):
+            self.assertFalse(is_alive("nobody"))
+            with kept_alive("one"):
+                self.assertTrue(is_alive("one"))
+            self.assertFalse(is_alive("one"))
+            code = (
+                "import fcntl, sys, time; lock = open(sys.argv[1], 'w');"
+                "fcntl.flock(lock, fcntl.LOCK_EX); print('held', flush=True); time.sleep(60)"
+            )
+            path = Path(folder) / "workers" / "killed.lock"
+            command = [sys.executable, "-c", code, str(path)]
+            with subprocess.Popen(command, stdout=subprocess.PIPE) as worker:
+                assert worker.stdout is not None
+                worker.stdout.readline()
+                self.assertTrue(is_alive("killed"))
+                worker.kill()
+            self.assertFalse(is_alive("killed"))
+
     def test_only_the_first_of_a_machine_takes_work_up_again(self) -> None:
         with override_settings(WORKERS_LOCK_PATH=settings.VAR / "test-workers.lock"):
             settings.WORKERS_LOCK_PATH.parent.mkdir(parents=True, exist_ok=True)

@@ -1,6 +1,6 @@
-"""Work that was under way when the workers of this machine went is taken up again."""
+"""Work that was under way when workers of this machine went is taken up again."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 
 from django.conf import settings
 from django.db import transaction
@@ -10,7 +10,14 @@ from django_tasks_db.models import DBTaskResult
 from web.satchels.models import Copy, Document, Run
 from web.satchels.tasks import make_copy, share_limit, try_document, weigh_document
 
-__all__ = ["take_up_again"]
+__all__ = ["take_up_again", "take_up_from_the_dead"]
+
+# What ended its worker so often is the cause of it.
+_MOST_TRIES = 3
+_GIVEN_UP = (
+    "The work on it broke off three times, and was given up. Other documents are not affected. Try "
+    "again, and if that fails as well, save it anew with the program that made it."
+)
 
 
 @transaction.atomic
@@ -20,9 +27,8 @@ def take_up_again() -> int:
     Only while no worker runs: what one is at would be done twice. How many documents and copies
     wait now that did not before.
     """
-    DBTaskResult.objects.filter(status=TaskResultStatus.RUNNING).update(
-        status=TaskResultStatus.READY, started_at=None
-    )
+    for task in DBTaskResult.objects.filter(status=TaskResultStatus.RUNNING):
+        _hand_back(task)
     documents = Document.objects.filter(state=Document.State.WEIGHING).update(
         state=Document.State.WAITING, progress=0
     )
@@ -46,6 +52,41 @@ def take_up_again() -> int:
     for pk in _without_task(untried.values_list("pk", flat=True) if settings.HAS_TRIALS else ()):
         try_document.enqueue(pk)
     return documents + copies
+
+
+@transaction.atomic
+def take_up_from_the_dead(is_alive: Callable[[str], bool]) -> int:
+    """Tasks whose workers are gone go back to the queue, while others go on; how many.
+
+    is_alive: tells of the name of a worker whether it is.
+    """
+    count = 0
+    for task in DBTaskResult.objects.filter(status=TaskResultStatus.RUNNING):
+        if task.worker_ids and is_alive(task.worker_ids[-1]):
+            continue
+        count += 1
+        _hand_back(task)
+        about = task.args_kwargs["args"]
+        weighing = Document.objects.filter(pk__in=about, state=Document.State.WEIGHING)
+        weighing.update(state=Document.State.WAITING, progress=0)
+        working = Copy.objects.filter(pk__in=about, state=Copy.State.WORKING)
+        working.update(state=Copy.State.WAITING, progress=0)
+    return count
+
+
+def _hand_back(task: "DBTaskResult[..., object]") -> None:
+    """To the queue, or as failed if it has broken off too often."""
+    if len(task.worker_ids) < _MOST_TRIES:
+        DBTaskResult.objects.filter(pk=task.pk).update(
+            status=TaskResultStatus.READY, started_at=None
+        )
+        return
+    DBTaskResult.objects.filter(pk=task.pk).update(status=TaskResultStatus.FAILED)
+    about = task.args_kwargs["args"]
+    for document in Document.objects.filter(pk__in=about, state=Document.State.WEIGHING):
+        document.fail("gave_up", f"{document.name}: {_GIVEN_UP}")
+    for copy in Copy.objects.filter(pk__in=about, state=Copy.State.WORKING):
+        copy.finish(Copy.State.FAILED, error_code="gave_up", error_message=_GIVEN_UP)
 
 
 def _without_task(ids: Iterable[object]) -> list[str]:

@@ -1,12 +1,19 @@
 """A worker of this machine; the first of them takes up again what was left under way."""
 
 import fcntl
+import logging
+import threading
 from typing import Any
 
 from django.conf import settings
+from django.db import OperationalError, connections
 from django_tasks_db.management.commands import db_worker
 
-from web.satchels.recovery import take_up_again
+from web.satchels.recovery import take_up_again, take_up_from_the_dead
+from web.satchels.worker_locks import is_alive, kept_alive
+
+logger = logging.getLogger(__name__)
+_LOOKED_EVERY_S = 8.0
 
 
 class Command(db_worker.Command):
@@ -20,7 +27,22 @@ class Command(db_worker.Command):
                 self.stdout.write(f"{taken_up} pieces of work are taken up again")
             # Held as long as this worker lives, whatever it dies of.
             fcntl.flock(lock, fcntl.LOCK_SH)
-            super().handle(*args, **options)
+            with kept_alive(options["worker_id"]):
+                threading.Thread(target=_look_for_the_dead, daemon=True).start()
+                super().handle(*args, **options)
+
+
+def _look_for_the_dead() -> None:
+    """Now and then, as long as this worker lives."""
+    pause = threading.Event()
+    while not pause.wait(_LOOKED_EVERY_S):
+        try:
+            if count := take_up_from_the_dead(is_alive):
+                logger.warning("%s tasks of workers that are gone are taken up again", count)
+        except OperationalError:
+            logger.info("the database was busy; workers that are gone are looked for later")
+        finally:
+            connections.close_all()
 
 
 def _is_first(lock: Any) -> bool:
