@@ -19,6 +19,10 @@ _WORKERS = 2
 _REFILL_S = 15
 _ASKED_EVERY_S = 0.5
 _PATIENCE_S = 8
+_SERVER_OPTIONS = (
+    *("--threads=8", "--connection-limit=1000", "--asyncore-use-poll", "--channel-timeout=60"),
+    "--max-request-body-size=510000000",
+)
 # How long after it died something is started again, and at most, where it dies again and again.
 _FIRST_PAUSE_S, _LONGEST_PAUSE_S, _STEADY_AFTER_S = 1.0, 30.0, 60.0
 
@@ -37,8 +41,9 @@ def main() -> int:
     print("Making the demo's files (once, about a minute) ...", flush=True)
     files = make_demo_files(var / "demo")
     subprocess.run([*manage, "make_demo", *map(str, files)], env=environment, cwd=root, check=True)
-    gunicorn = [sys.executable, "-m", "gunicorn", "config.wsgi", "--bind", f"127.0.0.1:{port}"]
-    commands = [[*gunicorn, "--workers=1", "--threads=8", "--timeout=120", "--log-level=warning"]]
+    # It takes a whole request before that takes up a thread, so that slow clients hold up nobody.
+    server = [sys.executable, "-m", "waitress", f"--listen=127.0.0.1:{port}", *_SERVER_OPTIONS]
+    commands = [[*server, "config.wsgi:application"]]
     scanner_port = str(int(port) + 10)
     environment["GREEN_SATCHEL_SCANNERS"] = (
         f"Station office scanner=http://127.0.0.1:{scanner_port}/eSCL"
