@@ -4,7 +4,7 @@ from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
 from web.page import show_page
-from web.satchels.copy_views import take_over
+from web.satchels.hand_over import show_link, take_over
 
 urlpatterns = [
     path("api/schema", SpectacularAPIView.as_view(), name="schema"),
@@ -14,6 +14,7 @@ urlpatterns = [
     path("api/", include("web.intake.urls")),
     path("api/", include("web.rasters.urls")),
     path("api/", include("web.mail.urls")),
-    path("hand-over/<str:token>", take_over, name="hand-over"),
+    path("hand-over/<str:token>", show_link, name="hand-over"),
+    path("hand-over/<str:token>/file", take_over, name="hand-over-file"),
     re_path(r"^(?!api/|static/).*$", show_page, name="page"),
 ]

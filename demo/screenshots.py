@@ -67,7 +67,7 @@ def _take_all() -> None:
         _take(page, "bench-sheet")
         page.mouse.wheel(0, -10_000)
         page.get_by_role("button", name="Annual report.pdf", exact=True).click()
-        _take_picture(page)
+        _take_pages(page)
         _take_text(page)
         _take_workbook(page)
         page.get_by_role("button", name="Fine tuning").click()
@@ -139,13 +139,20 @@ def _take_workbook(page: Page) -> None:
     opener.click()
 
 
-def _take_picture(page: Page) -> None:
-    """The weight sheet of a loose picture."""
-    opener = page.get_by_role("button", name="Nest box 14.jpg", exact=True)
+def _take_pages(page: Page) -> None:
+    """Pages of a document as pictures in two tones; then loose pictures put on pages."""
+    opener = page.get_by_role("button", name="Ringing totals and methods.pdf", exact=True)
     opener.click()
-    page.get_by_text("Maker's notes").wait_for()
-    page.get_by_text("Maker's notes").scroll_into_view_if_needed()
-    _take(page, "bench-picture")
+    page.get_by_role("button", name="Pages as pictures (TIFF)").click()
+    page.get_by_label("Colours").last.select_option("two-tone")
+    page.get_by_role("button", name="Make the pages").click()
+    page.get_by_role("link", name=re.compile("^Ringing totals and methods.tif")).wait_for()
+    page.get_by_role("heading", name="Pages as pictures (TIFF)").evaluate(
+        "heading => heading.scrollIntoView({block: 'start'})"
+    )
+    page.mouse.move(400, 500)
+    page.mouse.wheel(0, -180)
+    _take(page, "bench-pages")
     page.mouse.wheel(0, -10_000)
     opener.click()
     page.get_by_role("button", name="Arrange the pages").click()

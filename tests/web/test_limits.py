@@ -1,5 +1,6 @@
 """As gently as the limit allows, over the API: trials, fits, pieces, links."""
 
+import hashlib
 from typing import Any
 from unittest.mock import patch
 
@@ -196,15 +197,46 @@ class Looking(LimitCase):
             content = b"".join(answer.streaming_content)  # type: ignore[attr-defined]
             self.assertTrue(content.startswith(start))
 
+    def downloaded(self, client: Client, link: Any, *, status: int = 200, **headers: str) -> bytes:
+        answer = client.get(f"{link['address']}/file", headers=headers)
+        self.assertEqual(answer.status_code, status)
+        self.assertIn("attachment", answer["Content-Disposition"])
+        return b"".join(answer.streaming_content)  # type: ignore[attr-defined]
+
+    def test_a_link_may_ask_for_a_password_and_ends_where_somebody_guesses(self) -> None:
+        link = self.post(f"/api/copies/{self.copy}/hand-overs", {"password": " reed bed"})
+        self.assertTrue(link["has_password"])
+        stranger = Client()
+        self.assertNotContains(stranger.get(link["address"]), "album")
+        away = stranger.get(f"{link['address']}/file")
+        self.assertRedirects(away, link["address"])
+        self.assertContains(stranger.post(link["address"], {"password": "x"}), "not it")
+        stranger.post(link["address"], {"password": " reed bed"})
+        self.assertContains(stranger.get(link["address"]), "album-light.pdf")
+        self.assertGreater(len(self.downloaded(stranger, link)), 1000)
+        HandOver.objects.update(wrong_tries=19)
+        Client().post(link["address"], {"password": "y"})
+        self.assertEqual(stranger.get(link["address"]).status_code, 404)
+
     def test_a_link_opens_the_copy_to_whoever_has_it_until_it_ends(self) -> None:
         link = self.post(f"/api/copies/{self.copy}/hand-overs")
         stranger = Client()
-        answer = stranger.get(link["address"])
-        content = b"".join(answer.streaming_content)  # type: ignore[attr-defined]
+        page = stranger.get(link["address"])
+        content = self.downloaded(stranger, link)
         self.assertEqual(len(content), self.shown()["documents"][0]["copy"]["bytes_after"])
-        self.assertIn("attachment", answer["Content-Disposition"])
+        for told in ("album-light.pdf", hashlib.sha256(content).hexdigest(), f"{len(content)}"):
+            self.assertContains(page, told)
         self.assertEqual(HandOver.objects.get().downloads, 1)
+        # Whoever broke off goes on where it broke (RFC 9110, 14).
+        for told, part in (("bytes=9-40", content[9:41]), ("bytes=-7", content[-7:])):
+            self.assertEqual(self.downloaded(stranger, link, Range=told, status=206), part)
+        self.assertEqual(self.downloaded(stranger, link, Range="bytes=5-1"), content)
+        far = stranger.get(f"{link['address']}/file", headers={"Range": f"bytes={10**9}-"})
+        self.assertEqual(far.status_code, 416)
+        other = {"Range": "bytes=9-40", "If-Range": '"another"'}
+        self.assertEqual(self.downloaded(stranger, link, **other), content)
         self.send("post", f"/api/hand-overs/{link['id']}/revoke")
+        self.assertEqual(stranger.get(f"{link['address']}/file").status_code, 404)
         ended = stranger.get(link["address"])
         self.assertEqual(ended.status_code, 404)
         self.assertContains(ended, "has ended", status_code=404)

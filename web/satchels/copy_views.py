@@ -6,9 +6,9 @@ from collections.abc import Mapping
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import F, QuerySet
-from django.http import FileResponse, HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, render
+from django.db.models import QuerySet
+from django.http import FileResponse
+from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import status, viewsets
@@ -27,11 +27,12 @@ from web.satchels.proof_serializers import GentlerSerializer, ProofSerializer
 from web.satchels.proofs import show_proof
 from web.satchels.runs import make_run
 from web.satchels.serializers import (
+    HandOverRequestSerializer,
     HandOverSerializer,
     RunSerializer,
 )
 
-__all__ = ["CopyViewSet", "HandOverViewSet", "take_over"]
+__all__ = ["CopyViewSet", "HandOverViewSet"]
 
 _SIDES = ("original", "copy", "difference")
 _FINEST_DPI, _MOST_DRAWN_PX = 1200, 4_000_000
@@ -132,14 +133,18 @@ class CopyViewSet(viewsets.GenericViewSet[Copy]):
         return Response(RunSerializer(run).data, status=status.HTTP_201_CREATED)
 
     @extend_schema(methods=["GET"], responses=HandOverSerializer(many=True))
-    @extend_schema(methods=["POST"], request=None, responses=HandOverSerializer)
+    @extend_schema(
+        methods=["POST"], request=HandOverRequestSerializer, responses=HandOverSerializer
+    )
     @action(detail=True, methods=["get", "post"], url_path="hand-overs")
     def hand_overs(self, request: Request, pk: str | None = None) -> Response:
         """Links by which anybody who has one may download the copy; a new one."""
         copy = self._finished(pk)
         if request.method == "GET":
             return Response(HandOverSerializer(copy.hand_overs.all(), many=True).data)
-        link = HandOver.objects.create(copy=copy, ends_at=HandOver.end_in(settings.LINK_DAYS))
+        wanted = HandOverRequestSerializer(data=request.data)
+        wanted.is_valid(raise_exception=True)
+        link = HandOver.to_copy(copy, settings.LINK_DAYS, wanted.validated_data["password"])
         return Response(HandOverSerializer(link).data, status=status.HTTP_201_CREATED)
 
 
@@ -160,24 +165,6 @@ class HandOverViewSet(viewsets.GenericViewSet[HandOver]):
         link = self.get_object()
         link.revoke()
         return Response(HandOverSerializer(link).data)
-
-
-def take_over(request: HttpRequest, token: str) -> HttpResponse | FileResponse:
-    """The copy behind a link, for whoever has the link, as long as it is open."""
-    links = HandOver.objects.select_related("copy__document__satchel")
-    link = links.filter(token=token, copy__state=Copy.State.DONE).first()
-    if link is None or not link.is_open:
-        return render(request, "hand_over_ended.html", status=404)
-    HandOver.objects.filter(pk=link.pk).update(downloads=F("downloads") + 1)
-    name, path = files_of(link.copy)[0]
-    if link.copy.pieces:
-        # Nobody who follows a link has a limit to keep.
-        document = link.copy.document
-        name, path = document.satchel.copy_name(document, link.copy), link.copy.path
-    response = attachment(path.open("rb"), name)
-    response["Referrer-Policy"] = "no-referrer"
-    response["X-Robots-Tag"] = "noindex"
-    return response
 
 
 def _drawing_of(copy: Copy, query: Mapping[str, str]) -> Drawing:

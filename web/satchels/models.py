@@ -1,5 +1,6 @@
 """Satchels, their documents, the runs over them and the copies made."""
 
+import hashlib
 import secrets
 import shutil
 import uuid
@@ -8,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from django.conf import settings
+from django.contrib.auth.hashers import check_password, make_password
 from django.core.files.storage import default_storage
 from django.db import models
 from django.utils import timezone
@@ -538,24 +540,56 @@ class ReturnedCopy(UnderWay):
         )
 
 
+# Of a password that somebody guesses at.
+_MOST_WRONG_TRIES = 20
+
+
 def _token() -> str:
     return secrets.token_urlsafe(24)
 
 
 class HandOver(models.Model):
-    """A link by which anybody who has it may download one copy, until it ends."""
+    """A link by which anybody who has it may download one copy, until it ends.
+
+    sha256: of the file, as hexadecimal. password: hashed; "" for none.
+    """
 
     token = models.CharField(max_length=40, unique=True, default=_token, editable=False)
     copy = models.ForeignKey(Copy, models.CASCADE, related_name="hand_overs")
     created_at = models.DateTimeField(auto_now_add=True)
     ends_at = models.DateTimeField()
     downloads = models.PositiveIntegerField(default=0)
+    sha256 = models.CharField(max_length=64, blank=True, default="")
+    password = models.CharField(max_length=128, blank=True, default="")
+    wrong_tries = models.PositiveSmallIntegerField(default=0)
 
     class Meta:
         ordering = ("-created_at",)
 
     def __str__(self) -> str:
         return f"link to {self.copy}"
+
+    @classmethod
+    def to_copy(cls, copy: Copy, days: int, password: str) -> "HandOver":
+        """A new link. password: asked of whoever follows it, or "" for nobody."""
+        with copy.path.open("rb") as file:
+            sha256 = hashlib.file_digest(file, "sha256").hexdigest()
+        return cls.objects.create(
+            copy=copy,
+            ends_at=cls.end_in(days),
+            sha256=sha256,
+            password=make_password(password) if password else "",
+        )
+
+    def check_password(self, told: str) -> bool:
+        """It is the one; after too many that were not, the link ends."""
+        if check_password(told, self.password):
+            return True
+        HandOver.objects.filter(pk=self.pk).update(wrong_tries=models.F("wrong_tries") + 1)
+        self.refresh_from_db(fields=["wrong_tries"])
+        if self.wrong_tries >= _MOST_WRONG_TRIES:
+            self.revoke()
+        return False
 
     @staticmethod
     def end_in(days: int) -> datetime:

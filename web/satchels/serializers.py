@@ -25,6 +25,7 @@ __all__ = [
     "CopySerializer",
     "DocumentSerializer",
     "GatherSerializer",
+    "HandOverRequestSerializer",
     "HandOverSerializer",
     "PasswordSerializer",
     "ReplacementSerializer",
@@ -487,16 +488,30 @@ class RunRequestSerializer(serializers.Serializer[Any]):
     documents = serializers.ListField(child=serializers.UUIDField(), default=list)
 
 
+class HandOverRequestSerializer(serializers.Serializer[Any]):
+    """password: asked of whoever follows the link; "" for nobody."""
+
+    password = serializers.CharField(
+        max_length=100, allow_blank=True, default="", trim_whitespace=False
+    )
+
+
 class HandOverSerializer(serializers.ModelSerializer[HandOver]):
     """A link to one copy. address: to be put behind this installation's own."""
 
     address = serializers.SerializerMethodField()
     is_open = serializers.BooleanField(read_only=True)
+    has_password = serializers.SerializerMethodField()
 
     class Meta:
         model = HandOver
-        fields = ("id", "address", "created_at", "ends_at", "is_open", "downloads")
+        fields = (
+            *("id", "address", "created_at", "ends_at", "is_open", "downloads", "has_password"),
+        )
         read_only_fields = ("ends_at", "downloads")
+
+    def get_has_password(self, link: HandOver) -> bool:
+        return bool(link.password)
 
     def get_address(self, link: HandOver) -> str:
         return f"/hand-over/{link.token}"

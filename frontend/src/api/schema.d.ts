@@ -1378,6 +1378,12 @@ export interface components {
             readonly ends_at: string;
             readonly is_open: boolean;
             readonly downloads: number;
+            readonly has_password: boolean;
+        };
+        /** @description password: asked of whoever follows the link; "" for nobody. */
+        HandOverRequestRequest: {
+            /** @default  */
+            password: string;
         };
         /** @description pages: all, those taken out as well. scan: the last one, or null. */
         Intake: {
@@ -2320,7 +2326,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["HandOverRequestRequest"];
+            };
+        };
         responses: {
             200: {
                 headers: {

@@ -30,6 +30,7 @@ describe('ways out for a copy', () => {
       ends_at: '2026-12-09T09:00:00Z',
       is_open: true,
       downloads: 2,
+      has_password: false,
     };
     serve({ 'GET /api/copies/c1/hand-overs': [link] });
     const revoke = { mutate: vi.fn(), error: null };
@@ -47,6 +48,6 @@ describe('ways out for a copy', () => {
     await userEvent.click(screen.getByText('End it'));
     expect(revoke.mutate).toHaveBeenCalledWith(7);
     await userEvent.click(screen.getByText('Make another link'));
-    expect(newLink.mutate).toHaveBeenCalledWith('c1');
+    expect(newLink.mutate).toHaveBeenCalledWith({ id: 'c1', password: '' });
   });
 });

@@ -44,6 +44,7 @@ function Links({ copyId, changes }: { copyId: string; changes: SatchelChanges })
   const links = useQuery(benchQueries.links(copyId));
   const failure = links.error ?? changes.newLink.error ?? changes.revoke.error;
   const open = (links.data ?? []).filter((link) => link.is_open);
+  const [password, setPassword] = useState('');
   return (
     <div className={classes.links}>
       {failure && <ErrorNote>{failure.message}</ErrorNote>}
@@ -53,14 +54,28 @@ function Links({ copyId, changes }: { copyId: string; changes: SatchelChanges })
       {open.map((link) => (
         <LinkLine key={link.id} link={link} onRevoke={() => changes.revoke.mutate(link.id)} />
       ))}
-      <Button
-        size="compact-sm"
-        variant="default"
-        loading={changes.newLink.isPending}
-        onClick={() => changes.newLink.mutate(copyId)}
-      >
-        {open.length > 0 ? 'Make another link' : 'Make a link'}
-      </Button>
+      <div className={classes.link}>
+        <Button
+          size="compact-sm"
+          variant="default"
+          loading={changes.newLink.isPending}
+          onClick={() => {
+            changes.newLink.mutate({ id: copyId, password });
+            setPassword('');
+          }}
+        >
+          {open.length > 0 ? 'Make another link' : 'Make a link'}
+        </Button>
+        <input
+          className={classes.address}
+          type="text"
+          autoComplete="off"
+          aria-label="Password for the link, if it is to ask for one"
+          placeholder="with a password, if you like"
+          value={password}
+          onChange={(event) => setPassword(event.currentTarget.value)}
+        />
+      </div>
     </div>
   );
 }
@@ -96,6 +111,7 @@ function LinkLine({ link, onRevoke }: LinkLineProps) {
       <span className={classes.note}>
         until {new Date(link.ends_at).toLocaleDateString('en-GB', { dateStyle: 'medium' })},{' '}
         {link.downloads === 0 ? 'not used yet' : `used ${link.downloads} ×`}
+        {link.has_password && ', asks for its password'}
       </span>
     </div>
   );

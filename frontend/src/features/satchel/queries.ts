@@ -204,9 +204,11 @@ export function useSatchelChanges(satchelId: string) {
     onSuccess: refresh,
   });
   const newLink = useMutation({
-    mutationFn: (id: string) =>
-      dataOf(api.POST('/api/copies/{id}/hand-overs', { params: { path: { id } } })),
-    onSuccess: (_link, id) => client.invalidateQueries({ queryKey: ['links', id] }),
+    mutationFn: ({ id, password }: { id: string; password: string }) =>
+      dataOf(
+        api.POST('/api/copies/{id}/hand-overs', { params: { path: { id } }, body: { password } }),
+      ),
+    onSuccess: (_link, { id }) => client.invalidateQueries({ queryKey: ['links', id] }),
   });
   const revoke = useMutation({
     mutationFn: (id: number) =>
