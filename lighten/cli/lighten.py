@@ -49,7 +49,7 @@ from lighten.cli.printing import (
     size_text,
 )
 
-__all__ = ["lighten_files"]
+__all__ = ["lighten_file", "lighten_files", "order_of"]
 
 # Of codings kept while one copy is made.
 _MOST_KEPT_BYTES = 2_000_000_000
@@ -62,7 +62,7 @@ def lighten_files(options: argparse.Namespace) -> int:
         print("--together and --split want a --limit", file=sys.stderr)
         return WRONG_USAGE
     try:
-        order = _order(options)
+        order = order_of(options)
     except ValueError as error:
         print(f"--floor, --allow: {error}", file=sys.stderr)
         return WRONG_USAGE
@@ -78,7 +78,7 @@ def lighten_files(options: argparse.Namespace) -> int:
         for number, place in _small_first([path for path, _ in documents]):
             path, below = documents[number]
             own_order = _with_share(order, shares.get(path))
-            entry = entries[number] = _lighten_file(path, below, own_order, options, place)
+            entry = entries[number] = lighten_file(path, below, own_order, options, place)
             if entry["error"]:
                 print(entry["error"]["message"], file=sys.stderr)
             elif not options.json:
@@ -124,7 +124,7 @@ def _small_first(files: list[Path]) -> Iterator[tuple[int, InRun | None]]:
         yield number, place if len(files) > 1 else None
 
 
-def _order(options: argparse.Namespace) -> Order:
+def order_of(options: argparse.Namespace) -> Order:
     """What was asked for, of every file. Raises: ValueError."""
     suffix = options.suffix
     if suffix is None:
@@ -170,9 +170,13 @@ def _shares(options: argparse.Namespace, order: Order) -> dict[Path, int]:
     return dict(zip(tried, limits, strict=True))
 
 
-def _lighten_file(
+def lighten_file(
     path: Path, below: Path, order: Order, options: argparse.Namespace, place: InRun | None
 ) -> dict[str, Any]:
+    """A proved copy of one file, and what came of it, as --json prints it.
+
+    below: the folder under `options.out` that it goes to.
+    """
     started = time.monotonic()
     entry: dict[str, Any] = {"path": str(path), "copy": None, "error": None}
     try:

@@ -30,6 +30,7 @@ from lighten.cli.presets import list_presets
 from lighten.cli.printing import DONE, WRONG_USAGE
 from lighten.cli.prove import prove_copy
 from lighten.cli.rasterise import rasterise_file
+from lighten.cli.watch import watch_folder
 from lighten.cli.weigh import weigh_files
 
 __all__ = ["command_parser"]
@@ -94,8 +95,8 @@ def command_parser() -> argparse.ArgumentParser:
         "--export", type=_preset, metavar="NAME", help="print one as a file for --preset-file"
     )
     presets.set_defaults(command=list_presets)
-    rasterise = _add_rasterise(commands)
-    for command in (weigh_, estimate_, lighten, gather, scan, rasterise, prove, presets):
+    rasterise, watch = _add_rasterise(commands), _add_watch(commands)
+    for command in (weigh_, estimate_, lighten, gather, scan, rasterise, watch, prove, presets):
         command.add_argument("--json", action="store_true", help="print JSON")
         command.add_argument("--quiet", action="store_true", help="print nothing but errors")
     completion = commands.add_parser("completion", help="print what completes words in a shell")
@@ -162,53 +163,76 @@ def _add_lighten(
 ) -> argparse.ArgumentParser:
     lighten = commands.add_parser("lighten", help="make lighter copies; originals stay")
     lighten.add_argument("files", nargs="+", type=Path, metavar="FILE|FOLDER")
-    chosen = _add_presets(lighten)
+    lighten.add_argument(
+        "--together", action="store_true", help="the limit is for all copies together"
+    )
+    lighten.add_argument("--out", type=Path, metavar="DIR", help="default: beside the original")
+    lighten.add_argument("--force", action="store_true", help="replace an earlier copy")
+    _add_treating(lighten)
+    lighten.set_defaults(command=lighten_files)
+    return lighten
+
+
+def _add_watch(commands: "argparse._SubParsersAction[_Parser]") -> argparse.ArgumentParser:
+    watch = commands.add_parser("watch", help="make lighter whatever arrives in a folder")
+    watch.add_argument("folder", type=Path, metavar="IN", help="nothing in it is ever changed")
+    watch.add_argument("out", type=Path, metavar="OUT", help="copies, and a slip beside each")
+    watch.add_argument("--once", action="store_true", help="end when all that is there is done")
+    watch.add_argument(
+        "--settle",
+        type=float,
+        default=3.0,
+        metavar="SECONDS",
+        help="a file unchanged for so long has arrived (default %(default)s)",
+    )
+    _add_treating(watch)
+    # A newer file of the same name makes a newer copy.
+    watch.set_defaults(command=watch_folder, force=True, together=False)
+    return watch
+
+
+def _add_treating(command: argparse.ArgumentParser) -> None:
+    """How copies are made, and what they are called."""
+    chosen = _add_presets(command)
     chosen.add_argument(
         "--limit",
         type=_limit,
         metavar="SIZE",
         help="as gently as this allows: 5MB, 800kB, 2MiB; 5MB:message for mail as it travels",
     )
-    lighten.add_argument(
-        "--together", action="store_true", help="the limit is for all copies together"
-    )
-    lighten.add_argument(
+    command.add_argument(
         "--split", action="store_true", help="what cannot meet the limit comes in numbered pieces"
     )
-    lighten.add_argument(
+    command.add_argument(
         "--floor",
         type=float,
         default=FitRules().floor,
         metavar="SCORE",
         help="how any picture must look at least, of 100 (SSIMULACRA2; default %(default).0f)",
     )
-    lighten.add_argument(
+    command.add_argument(
         "--allow",
         action="append",
         default=[],
         metavar="WAY",
         help="what else may be done for a limit, in this order: grey, two-tone, or an extra",
     )
-    lighten.add_argument("--out", type=Path, metavar="DIR", help="default: beside the original")
-    lighten.add_argument("--prefix", default="", metavar="P", help="put before the copy's name")
-    lighten.add_argument("--suffix", metavar="S", help="put after it (default -light)")
-    add_password(lighten)
-    lighten.add_argument("--force", action="store_true", help="replace an earlier copy")
-    lighten.add_argument(
+    command.add_argument("--prefix", default="", metavar="P", help="put before the copy's name")
+    command.add_argument("--suffix", metavar="S", help="put after it (default -light)")
+    add_password(command)
+    command.add_argument(
         "--allow-signed", action="store_true", help="change signed files too; the signature ends"
     )
-    lighten.add_argument(
+    command.add_argument(
         "--coarse-text",
         action="store_true",
         help="let pages held as pictures go below 120 ppi, where print cannot be read",
     )
-    lighten.add_argument(
+    command.add_argument(
         "--no-layout",
         action="store_true",
         help="prove text documents without laying them out to pages in an office suite",
     )
-    lighten.set_defaults(command=lighten_files)
-    return lighten
 
 
 def _add_gather(

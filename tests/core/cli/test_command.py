@@ -379,3 +379,65 @@ class Manners(FolderCase):
             self.assertEqual(run("weigh", path)[0], 0)
             self.assertEqual(run("lighten", path)[0], 0)
         self.assertIn("a.pdf", asked.call_args.args[0])
+
+
+class Watch(FolderCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.watched, self.out = self.folder / "in", self.folder / "out"
+        (self.watched / "logs").mkdir(parents=True)
+        self.document = self.watched / "logs" / "a.jpg"
+        self.document.write_bytes(as_jpeg(landscape(900, 600, 2), 97))
+
+    def watch(self, *more: object) -> tuple[int, str, str]:
+        return run("watch", self.watched, self.out, "--once", "--preset", "Post", *more)
+
+    def test_lightens_what_is_there_with_a_slip_beside_it_and_touches_nothing(self) -> None:
+        before = self.document.read_bytes()
+        code, out, _ = self.watch()
+        self.assertEqual(code, 0)
+        self.assertIn("a-light.jpg", out)
+        copy = self.out / "logs" / "a-light.jpg"
+        self.assertLess(copy.stat().st_size, len(before))
+        slip = json.loads((self.out / "logs" / "a.jpg.slip.json").read_text())
+        self.assertEqual(slip["copy"], str(copy))
+        self.assertEqual(self.document.read_bytes(), before)
+        self.assertEqual(
+            [path.name for path in self.watched.rglob("*") if path.is_file()], ["a.jpg"]
+        )
+
+    def test_knows_after_a_restart_what_was_done_and_does_anew_what_changed(self) -> None:
+        self.watch()
+        copy = self.out / "logs" / "a-light.jpg"
+        made = copy.stat().st_mtime_ns
+        self.assertEqual(self.watch()[1], "")
+        self.assertEqual(copy.stat().st_mtime_ns, made)
+        self.document.write_bytes(as_jpeg(landscape(900, 600, 3), 97))
+        self.assertIn("a-light.jpg", self.watch()[1])
+        self.assertGreater(copy.stat().st_mtime_ns, made)
+
+    def test_what_cannot_be_done_is_told_once_and_holds_up_nothing(self) -> None:
+        (self.watched / "broken.pdf").write_bytes(b"%PDF-1.7 nothing")
+        code, out, errors = self.watch()
+        self.assertEqual(code, 1)
+        self.assertIn("broken.pdf", errors)
+        self.assertIn("a-light.jpg", out)
+        self.assertEqual(self.watch(), (0, "", ""))
+
+    def test_waits_until_a_file_is_no_longer_written_to(self) -> None:
+        looks = iter(range(4))
+
+        def pause(_seconds: float) -> None:
+            number = next(looks, None)
+            if number is None:
+                raise KeyboardInterrupt
+            self.document.write_bytes(as_jpeg(landscape(900, 600, min(number, 2)), 97))
+            self.assertEqual((self.out / "logs").exists(), number > 3)
+
+        with mock.patch("time.sleep", side_effect=pause):
+            code, _, _ = run("watch", self.watched, self.out)
+        self.assertEqual(code, 130)
+
+    def test_folders_that_make_no_sense_are_refused(self) -> None:
+        for folders in ((self.watched, self.watched / "out"), (self.folder / "none", self.out)):
+            self.assertEqual(run("watch", *folders, "--once")[0], 2)
