@@ -49,6 +49,19 @@ class GivingWay(ApiCase):
         tried.refresh_from_db()
         self.assertEqual(tried.learned, 1)
 
+    def test_trials_give_way_to_whatever_comes_before_them_and_go_on_after(self) -> None:
+        tried = Document.objects.get(pk=self.upload(self.report())["id"])
+        Document.objects.filter(pk=tried.pk).update(learned=0, trials={})
+        with override_settings(TASKS=IN_DATABASE):
+            # Anything that somebody waits for: a page taken in, pages as pictures, mail.
+            tasks.make_copy.enqueue("none")
+            with self.captureOnCommitCallbacks(execute=True):
+                tasks.try_document.call(str(tried.pk))
+            queued = [task.args_kwargs["args"][0] for task in DBTaskResult.objects.ready()]
+        self.assertEqual(queued, ["none", str(tried.pk)])
+        tried.refresh_from_db()
+        self.assertEqual((tried.learned, tried.trials), (0, {}))
+
 
 class HowLongStill(ApiCase):
     def copies(self, **states: dict[str, Any]) -> Run:

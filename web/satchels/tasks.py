@@ -11,6 +11,7 @@ from typing import Any
 from django.conf import settings
 from django.db import transaction
 from django_tasks import task
+from django_tasks_db.models import DBTaskResult
 
 from lighten import preset_to_json
 from web.satchels.estimates import keep_estimates
@@ -100,6 +101,9 @@ def try_document(document_id: str) -> None:
         try:
             _run_trials(document, orders.current)
         except JobCancelledError:
+            if not _is_awaited():
+                # It gave way to what comes before it in the queue, and goes on after that.
+                try_document.enqueue(document_id)
             return
         except JobFailedError as error:
             # It would fail again: what is known so far has to do.
@@ -115,14 +119,20 @@ def try_document(document_id: str) -> None:
 
 
 def _must_give_way() -> bool:
-    """Somebody waits for a document to be weighed, or for a copy."""
+    """Somebody waits for anything that is no trial."""
+    others = DBTaskResult.objects.ready().filter(priority__gt=_TRIALS_LAST)
+    return _is_awaited() or others.exists()
+
+
+def _is_awaited() -> bool:
+    """Somebody waits for a document to be weighed, or for a copy; trials go on after the last."""
     is_weighing = Document.objects.filter(state__in=Document.State.unweighed()).exists()
     return is_weighing or Copy.objects.filter(state__in=Copy.State.unfinished()).exists()
 
 
 def _resume_trials() -> None:
     """Have trials go on that gave way, once nothing waits that they gave way to."""
-    if not settings.HAS_TRIALS or _must_give_way():
+    if not settings.HAS_TRIALS or _is_awaited():
         return
     waiting = Document.objects.filter(state=Document.State.WEIGHED, learned__lt=1)
     for document in waiting.only("pk"):

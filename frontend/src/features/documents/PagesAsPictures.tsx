@@ -78,7 +78,7 @@ function Making({ document, usual, raster }: MakingProps) {
   const isTwoTone = wanted.colours === 'two-tone';
   return (
     <>
-      <h3>Pages as pictures (TIFF)</h3>
+      <h2>Pages as pictures (TIFF)</h2>
       <div className={classes.choices}>
         <NativeSelect
           label="Colours"

@@ -1,4 +1,4 @@
-import { Box, Loader } from '@mantine/core';
+import { Box, Loader, VisuallyHidden } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 
 import { choicesQuery } from '../../api/choices';
@@ -90,7 +90,9 @@ function KindTable({ kinds, titles, isMeasured }: KindTableProps) {
       <thead>
         <tr>
           <th scope="col">Kind</th>
-          <th scope="col" aria-label="Share" />
+          <th scope="col">
+            <VisuallyHidden>Share</VisuallyHidden>
+          </th>
           <th scope="col">Now</th>
           <th scope="col">{isMeasured ? 'Then' : 'Then, about'}</th>
           <th scope="col">Off</th>
