@@ -39,7 +39,7 @@ def _text(run: Run) -> str:
         sizes = f"{_size(row['bytes_before'])} -> {_size(row['bytes_after'])}"
         lines.append(f"{row['name']}: {sizes}, {_VERDICTS[row['verdict']]}.")
         if row["gone"]:
-            lines.append(f"  No longer in it: {', '.join(row['gone'])}.")
+            lines.append(f"  Cannot be undone in it: {', '.join(row['gone'])}.")
     return "\n".join(lines) + "\n"
 
 

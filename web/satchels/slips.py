@@ -27,7 +27,7 @@ _COLUMNS = (
     "verdict",
     "seconds",
     *(f"{kind} off" for kind in _KINDS),
-    "gone for good",
+    "cannot be undone",
     "remarks",
 )
 
@@ -40,7 +40,7 @@ class SlipKindSerializer(serializers.Serializer[Any]):
 
 
 class SlipRowSerializer(serializers.Serializer[Any]):
-    """gone: what the copy no longer has. percent: of the change; null without a copy."""
+    """gone: what cannot be undone in the copy. percent: of the change; null without a copy."""
 
     name = serializers.CharField()
     folder = serializers.CharField()
@@ -186,7 +186,7 @@ def gone_from(parts: list[Json]) -> list[str]:
         for part in dropped
         if part["extra"] and part["extra"] not in _LOSES_NOTHING
     ]
-    return [*words, *(title[0].lower() + title[1:] for title in extras)]
+    return [*words, *(f"{title[0].lower()}{title[1:]} left out" for title in extras)]
 
 
 def _count(parts: list[Json], kind: PartKind) -> int:

@@ -373,7 +373,7 @@ class RunViewSet(viewsets.GenericViewSet[Run]):
     @extend_schema(responses=SlipSerializer)
     @action(detail=True)
     def slip(self, request: Request, pk: str | None = None) -> Response:
-        """What came of each document, and what is gone for good."""
+        """What came of each document, and what cannot be undone."""
         return Response(SlipSerializer(slip_of(self.get_object())).data)
 
     @extend_schema(responses={(200, "text/csv"): str})

@@ -772,7 +772,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What came of each document, and what is gone for good. */
+        /** @description What came of each document, and what cannot be undone. */
         get: operations["runs_slip_retrieve"];
         put?: never;
         post?: never;
@@ -2081,7 +2081,7 @@ export interface components {
             before: number;
             after: number;
         };
-        /** @description gone: what the copy no longer has. percent: of the change; null without a copy. */
+        /** @description gone: what cannot be undone in the copy. percent: of the change; null without a copy. */
         SlipRow: {
             name: string;
             folder: string;

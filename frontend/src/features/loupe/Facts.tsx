@@ -76,7 +76,7 @@ export function Facts({ proof, page, again, failure, onGentler }: FactsProps) {
       ))}
       {proof.gone.length > 0 && (
         <p className={classes.gone}>
-          <span>No longer in it:</span> {proof.gone.join(', ')}
+          <span>Cannot be undone:</span> {proof.gone.join(', ')}
         </p>
       )}
       <h2 className={classes.title}>

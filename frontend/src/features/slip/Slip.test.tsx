@@ -19,7 +19,7 @@ const row = {
     { kind: 'picture', title: 'Pictures', before: 900_000, after: 200_000 },
     { kind: 'structure', title: 'Structure', before: 100_000, after: 100_000 },
   ],
-  gone: ['3 pictures with fewer pixels', 'Preview thumbnails'],
+  gone: ['3 pictures with fewer pixels', 'preview thumbnails left out'],
   remarks: ['pictures are a little softer, most on page 2'],
 };
 
@@ -50,12 +50,14 @@ function show(changes: Partial<typeof row> | { bytes_after: null; state: string 
 }
 
 describe('the slip', () => {
-  it('says what came off, what is gone for good, and the verdict in words', async () => {
+  it('says what came off, what cannot be undone, and the verdict in words', async () => {
     show();
     expect(await screen.findByText('reports/report.pdf')).toBeTruthy();
     expect(screen.getByText('Came off: pictures 700 kB')).toBeTruthy();
     expect(
-      screen.getByText('No longer in it: 3 pictures with fewer pixels, Preview thumbnails'),
+      screen.getByText(
+        'Cannot be undone: 3 pictures with fewer pixels, preview thumbnails left out',
+      ),
     ).toBeTruthy();
     expect(screen.getByText('Hardly any difference')).toBeTruthy();
     expect(screen.getByText('4.3')).toBeTruthy();

@@ -115,7 +115,7 @@ function SlipLine({ row }: { row: Schemas['SlipRow'] }) {
           </span>
         )}
         {row.gone.length > 0 && (
-          <span className={classes.detail}>No longer in it: {row.gone.join(', ')}</span>
+          <span className={classes.detail}>Cannot be undone: {row.gone.join(', ')}</span>
         )}
         {row.remarks.length > 0 && <span className={classes.detail}>{row.remarks.join('; ')}</span>}
       </th>
