@@ -103,6 +103,8 @@ TASKS = {
 
 MEDIA_ROOT = Path(os.environ.get("GREEN_SATCHEL_FILES", VAR / "files"))
 FILE_UPLOAD_TEMP_DIR = VAR / "uploads"
+# For whoever runs it, and nobody else on the machine.
+FILE_UPLOAD_PERMISSIONS, FILE_UPLOAD_DIRECTORY_PERMISSIONS = 0o600, 0o700
 FILE_UPLOAD_HANDLERS = ["django.core.files.uploadhandler.TemporaryFileUploadHandler"]
 DATA_UPLOAD_MAX_NUMBER_FILES = 1
 STATIC_URL = "static/"

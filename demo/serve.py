@@ -28,6 +28,8 @@ _FIRST_PAUSE_S, _LONGEST_PAUSE_S, _STEADY_AFTER_S = 1.0, 30.0, 60.0
 
 
 def main() -> int:
+    # Database and files are for whoever runs it, and nobody else on the machine.
+    os.umask(0o077)
     root = Path(__file__).resolve().parent.parent
     var = Path(os.environ.get("GREEN_SATCHEL_VAR", root / "var"))
     port = os.environ.get("PORT", "8000")

@@ -3,17 +3,19 @@
 import fcntl
 import logging
 import threading
+import time
 from typing import Any
 
 from django.conf import settings
 from django.db import OperationalError, connections
 from django_tasks_db.management.commands import db_worker
 
+from web.satchels.leftovers import sweep_leftovers
 from web.satchels.recovery import take_up_again, take_up_from_the_dead
 from web.satchels.worker_locks import is_alive, kept_alive
 
 logger = logging.getLogger(__name__)
-_LOOKED_EVERY_S = 8.0
+_LOOKED_EVERY_S, _SWEPT_EVERY_S = 8.0, 3600.0
 
 
 class Command(db_worker.Command):
@@ -24,6 +26,7 @@ class Command(db_worker.Command):
         with settings.WORKERS_LOCK_PATH.open("w") as lock:
             if _is_first(lock):
                 taken_up = take_up_again()
+                sweep_leftovers()
                 self.stdout.write(f"{taken_up} pieces of work are taken up again")
             # Held as long as this worker lives, whatever it dies of.
             fcntl.flock(lock, fcntl.LOCK_SH)
@@ -34,8 +37,11 @@ class Command(db_worker.Command):
 
 def _look_for_the_dead() -> None:
     """Now and then, as long as this worker lives."""
-    pause = threading.Event()
+    pause, swept_at = threading.Event(), time.monotonic()
     while not pause.wait(_LOOKED_EVERY_S):
+        if time.monotonic() - swept_at > _SWEPT_EVERY_S:
+            swept_at = time.monotonic()
+            sweep_leftovers()
         try:
             if count := take_up_from_the_dead(is_alive):
                 logger.warning("%s tasks of workers that are gone are taken up again", count)

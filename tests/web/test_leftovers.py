@@ -1,0 +1,33 @@
+"""What killed work leaves behind is swept away, and nothing else."""
+
+import tempfile
+import time
+from pathlib import Path
+
+from django.test import SimpleTestCase, override_settings
+
+from web.satchels.leftovers import sweep_leftovers
+
+_LATER_S = 3 * 3600
+
+
+class Leftovers(SimpleTestCase):
+    def test_go_once_they_are_old(self) -> None:
+        with tempfile.TemporaryDirectory() as name:
+            document = Path(name) / "files" / "satchel" / "document"
+            uploads = Path(name) / "uploads"
+            kept = [document / "original", document / "copy-7", document / "thumbnails" / "a.png"]
+            unfinished = [
+                *(document / "copy-8.partial", document / "copy-8.unproved"),
+                *(document / ".fit-x" / "inside", document / "tmpabc" / "page.png"),
+                uploads / "tmpq.upload",
+            ]
+            for path in (*kept, *unfinished):
+                path.parent.mkdir(parents=True, exist_ok=True)
+                path.write_bytes(b"x")
+            with override_settings(MEDIA_ROOT=Path(name) / "files", FILE_UPLOAD_TEMP_DIR=uploads):
+                self.assertEqual(sweep_leftovers(), 0)
+                self.assertEqual(sweep_leftovers(time.time() + _LATER_S), 5)
+                self.assertEqual(sweep_leftovers(time.time() + _LATER_S), 0)
+            self.assertTrue(all(path.exists() for path in kept))
+            self.assertFalse(any(path.exists() for path in unfinished))

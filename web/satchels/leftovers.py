@@ -1,0 +1,40 @@
+"""Files that work left behind which was killed: what has no end of its own is swept away."""
+
+import shutil
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+from django.conf import settings
+
+__all__ = ["sweep_leftovers"]
+
+# As the core and Django's uploads name what is not finished. No file of ours begins with a dot.
+_ENDINGS, _BEGINNINGS = (".partial", ".unproved"), (".", "tmp")
+# Nothing that is still worked on stays untouched so long: a job has less time than that.
+_OLD_S = 2 * 3600.0
+
+
+def sweep_leftovers(now: float | None = None) -> int:
+    """Delete what is not finished and was not touched for some time; how many. now: for tests."""
+    count = 0
+    # A list: folders go while it is walked.
+    for path in list(_unfinished()):
+        try:
+            is_old = (now or time.time()) - path.stat().st_mtime > _OLD_S
+        except OSError:
+            continue  # gone meanwhile
+        if is_old:
+            count += 1
+            if path.is_dir():
+                shutil.rmtree(path, ignore_errors=True)
+            else:
+                path.unlink(missing_ok=True)
+    return count
+
+
+def _unfinished() -> Iterator[Path]:
+    for folder in (Path(settings.MEDIA_ROOT), Path(settings.FILE_UPLOAD_TEMP_DIR)):
+        for path in folder.rglob("*"):
+            if path.name.endswith(_ENDINGS) or path.name.startswith(_BEGINNINGS):
+                yield path
