@@ -34,6 +34,8 @@ class ApiCase(TestCase):
             MEDIA_ROOT=self.folder / "files",
             CODINGS_PATH=self.folder / "codings.sqlite3",
             HAS_TRIALS=self.has_trials,
+            # The real one takes a second by design, in every test.
+            PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"],
         )
         settings.enable()
         self.addCleanup(settings.disable)

@@ -6,13 +6,13 @@ from unittest import mock
 
 from django.contrib.auth import get_user_model
 from django.core import mail
+from django.core.files.base import ContentFile
 from django.test import override_settings
 
-from tests.builders import as_jpeg, landscape
 from tests.web.cases import ApiCase
 from web.mail.models import Sending
 from web.mail.tasks import send_messages
-from web.satchels.models import Run, Satchel
+from web.satchels.models import Copy, Document, Run, Satchel
 
 _TO = ["office@example.org", "clerk@example.org"]
 
@@ -21,11 +21,26 @@ _TO = ["office@example.org", "clerk@example.org"]
 class Mail(ApiCase):
     def setUp(self) -> None:
         super().setUp()
-        for seed, name in enumerate(("nest.jpg", "reeds.jpg")):
-            self.upload(as_jpeg(landscape(700, 500, seed), 97), name)
-        self.post(f"/api/satchels/{self.satchel}/runs", {})
-        self.run_id = str(Run.objects.get().pk)
-        self.path = f"/api/runs/{self.run_id}/mail"
+        satchel = Satchel.objects.get()
+        run = Run.objects.create(satchel=satchel, preset="reading-desk")
+        for name in ("nest.jpg", "reeds.jpg"):
+            document = Document.objects.create(
+                satchel=satchel,
+                name=name,
+                size_bytes=300_000,
+                state=Document.State.WEIGHED,
+                facts={"format": "picture", "media_type": "image/jpeg"},
+            )
+            copy = Copy(
+                run=run,
+                document=document,
+                state=Copy.State.DONE,
+                media_type="image/jpeg",
+                bytes_after=60_000,
+                verdict="close",
+            )
+            copy.file.save("copy", ContentFile(bytes(60_000)))
+        self.path = f"/api/runs/{run.pk}/mail"
 
     def told(self) -> Any:
         return self.send("get", self.path)

@@ -5,6 +5,7 @@ import zipfile
 from typing import Any
 
 from django.contrib.auth import get_user_model
+from django.core.files.base import ContentFile
 from PIL import Image
 
 from tests.web.cases import ApiCase
@@ -16,8 +17,15 @@ from web.satchels.models import Document
 class Rasters(ApiCase):
     def setUp(self) -> None:
         super().setUp()
-        self.document = self.upload(self.report())
-        self.path = f"/api/documents/{self.document['id']}/rasters"
+        document = Document(
+            satchel_id=self.satchel,
+            name="report.pdf",
+            size_bytes=1,
+            state=Document.State.WEIGHED,
+            facts={"format": "pdf", "media_type": "application/pdf"},
+        )
+        document.file.save("original", ContentFile(self.report()))
+        self.path = f"/api/documents/{document.pk}/rasters"
 
     def made(self, **wanted: Any) -> Any:
         raster = self.post(self.path, {"ppi": 120, **wanted}, status=201)
