@@ -105,7 +105,7 @@ MEDIA_ROOT = Path(os.environ.get("GREEN_SATCHEL_FILES", VAR / "files"))
 FILE_UPLOAD_TEMP_DIR = VAR / "uploads"
 # For whoever runs it, and nobody else on the machine.
 FILE_UPLOAD_PERMISSIONS, FILE_UPLOAD_DIRECTORY_PERMISSIONS = 0o600, 0o700
-FILE_UPLOAD_HANDLERS = ["django.core.files.uploadhandler.TemporaryFileUploadHandler"]
+FILE_UPLOAD_HANDLERS = ["web.uploads.CheckedUploadHandler"]
 DATA_UPLOAD_MAX_NUMBER_FILES = 1
 STATIC_URL = "static/"
 STATIC_ROOT = VAR / "static"
@@ -170,6 +170,8 @@ SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = IS_SERVED_BY_TLS
 # What one person may ask of the machine.
 UPLOAD_LIMIT_BYTES = 500_000_000
 DOCUMENTS_LIMIT = 500
+# Of the disk, for the database and what is under way: files that would use it up are refused.
+DISK_RESERVE_BYTES = int(os.environ.get("GREEN_SATCHEL_RESERVE_BYTES", "200000000"))
 TASK_LIMIT_SECONDS = 1800
 TASK_LIMIT_MEMORY_BYTES = 6_000_000_000  # of address space, for each process
 # Codings that trials made and runs use again; what has been unused longest goes first.

@@ -1,7 +1,10 @@
 """Errors as problem+json (RFC 9457): one place for codes, statuses and words."""
 
+import errno
+import sqlite3
 from typing import Any
 
+from django.db import OperationalError
 from django.http import Http404
 from rest_framework import exceptions
 from rest_framework.response import Response
@@ -9,7 +12,7 @@ from rest_framework.views import exception_handler
 
 from lighten import LightenError
 
-__all__ = ["Problem", "as_problem"]
+__all__ = ["Problem", "as_problem", "no_room"]
 
 _STATUS_BY_CODE = {"unsupported": 415, "too_large": 413}
 
@@ -25,11 +28,23 @@ class Problem(exceptions.APIException):
         self.status_code = status
 
 
+def no_room(told: str) -> Problem:
+    """The disk is full (RFC 4918, 11.5)."""
+    return Problem(
+        "no_room",
+        f"There is no room left on the server's disk: {told}. Nothing was kept of this. Delete "
+        "satchels that are done, or tell whoever looks after the server.",
+        status=507,
+    )
+
+
 def as_problem(error: Exception, context: dict[str, Any]) -> Response | None:
     """The answer to a request that ended in `error`; None for what is a fault of ours."""
     if isinstance(error, LightenError):
         status = _STATUS_BY_CODE.get(error.code, 422)
         return _response(error.code, error.message, status)
+    if _is_disk_full(error):
+        error = no_room("it filled up meanwhile")
     response = exception_handler(error, context)
     if response is None:
         return None
@@ -41,6 +56,14 @@ def as_problem(error: Exception, context: dict[str, Any]) -> Response | None:
         if header in response:
             answer[header] = response[header]
     return answer
+
+
+def _is_disk_full(error: BaseException) -> bool:
+    """A write failed for want of room, in the file system or in the database."""
+    if isinstance(error, OperationalError):
+        cause = error.__cause__
+        return getattr(cause, "sqlite_errorcode", None) == sqlite3.SQLITE_FULL
+    return isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT)
 
 
 def _response(code: str, message: str, status: int) -> Response:

@@ -30,7 +30,7 @@ from web.intake.serializers import (
 )
 from web.intake.tasks import look_at_page, run_scan
 from web.problems import Problem
-from web.satchels.http import account_of, check_upload_size
+from web.satchels.http import account_of
 from web.satchels.tasks import weigh_document
 
 __all__ = ["IntakeViewSet", "PageViewSet", "list_scanners"]
@@ -154,7 +154,6 @@ class IntakeViewSet(
         """A picture that becomes one more page."""
         intake = self.get_object()
         self._check_room(intake)
-        check_upload_size(request)
         upload = PictureSerializer(data=request.data)
         upload.is_valid(raise_exception=True)
         file = upload.validated_data["file"]

@@ -5,6 +5,7 @@ Reads a job as a line of JSON from standard input; writes lines of JSON while it
 {"result": ...} or {"error": {"code", "message"}}. Knows the core and no Django.
 """
 
+import errno
 import json
 import resource
 import sys
@@ -72,6 +73,14 @@ def main() -> int:
         _say(error=error_as_json(error))
     except BrokenPipeError:
         pass  # nobody listens any more
+    except OSError as error:
+        if error.errno not in (errno.ENOSPC, errno.EDQUOT):
+            raise
+        message = (
+            f"{job['name']}: the server's disk is full; nothing was changed. Make room and try "
+            "again."
+        )
+        _say(error={"code": "no_room", "message": message})
     except MemoryError:
         message = (
             f"{job['name']}: needs more memory than one file may take. Split it and try again."

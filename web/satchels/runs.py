@@ -1,6 +1,9 @@
 """Runs begun."""
 
+from django.db.models import Sum
+
 from lighten import preset_to_json
+from web.disk_room import check_room
 from web.satchels.models import Copy, Document, Run, Satchel
 from web.satchels.orders import orders_of
 from web.satchels.tasks import start_copies
@@ -9,7 +12,11 @@ __all__ = ["make_run"]
 
 
 def make_run(satchel: Satchel, documents: list[Document], **allowed: bool) -> Run:
-    """A run over some documents with what the satchel asks for now."""
+    """A run over some documents with what the satchel asks for now.
+
+    Raises: Problem, where the disk has no room for the copies.
+    """
+    check_room(_most_bytes(documents))
     order = orders_of(satchel).current
     title = order.preset.title if satchel.treatment is None else f"{order.preset.title}, tuned"
     fit = None
@@ -38,3 +45,10 @@ def make_run(satchel: Satchel, documents: list[Document], **allowed: bool) -> Ru
         )
     start_copies(run)
     return run
+
+
+def _most_bytes(documents: list[Document]) -> int:
+    """What their copies can come to, with those that others wait for: none gets heavier."""
+    promised = Copy.objects.filter(state__in=Copy.State.unfinished())
+    others = promised.aggregate(all=Sum("document__size_bytes"))["all"] or 0
+    return others + sum(document.size_bytes for document in documents)

@@ -19,7 +19,7 @@ from lighten import thumbnail_name
 from web.presets.library import usual_preset
 from web.problems import Problem
 from web.satchels.copies_zip import zip_copies
-from web.satchels.http import BINARY, account_of, attachment, check_upload_size
+from web.satchels.http import BINARY, account_of, attachment
 from web.satchels.job_runner import JobFailedError, run_job
 from web.satchels.models import Copy, Document, ReturnedCopy, Run, Satchel
 from web.satchels.orders import orders_of
@@ -102,7 +102,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
     def documents(self, request: Request, pk: str | None = None) -> Response:
         """Take one more document in; it is weighed in the background."""
         satchel = self.get_object()
-        self._check_room(request, satchel)
+        self._check_room(satchel)
         upload = UploadSerializer(data=request.data)
         upload.is_valid(raise_exception=True)
         file = upload.validated_data["file"]
@@ -125,7 +125,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
     def gather(self, request: Request, pk: str | None = None) -> Response:
         """Put pictures of the satchel on the pages of one more document; they stay as they are."""
         satchel = self.get_object()
-        self._check_room(request, satchel)
+        self._check_room(satchel)
         serializer = GatherSerializer(data=request.data)
         serializer.is_valid(raise_exception=True)
         asked = serializer.validated_data
@@ -193,9 +193,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
             satchel.save(update_fields=["changed_at"])
         return Response(RunSerializer(run).data, status=status.HTTP_201_CREATED)
 
-    def _check_room(self, request: Request, satchel: Satchel) -> None:
-        """Refuse what is too much before it is read."""
-        check_upload_size(request)
+    def _check_room(self, satchel: Satchel) -> None:
         if satchel.documents.count() >= settings.DOCUMENTS_LIMIT:
             raise Problem(
                 "too_many",
@@ -288,7 +286,6 @@ class DocumentViewSet(
         document = self.get_object()
         if request.method == "GET":
             return Response(ReturnedCopySerializer(document.returned.all(), many=True).data)
-        check_upload_size(request)
         upload = ReturnedUploadSerializer(data=request.data)
         upload.is_valid(raise_exception=True)
         file = upload.validated_data["file"]

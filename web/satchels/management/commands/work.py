@@ -8,14 +8,17 @@ from typing import Any
 
 from django.conf import settings
 from django.db import OperationalError, connections
+from django_tasks.signals import task_started
 from django_tasks_db.management.commands import db_worker
 
+from web.disk_room import free_bytes
 from web.satchels.leftovers import sweep_leftovers
 from web.satchels.recovery import take_up_again, take_up_from_the_dead
 from web.satchels.worker_locks import is_alive, kept_alive
 
 logger = logging.getLogger(__name__)
 _LOOKED_EVERY_S, _SWEPT_EVERY_S = 8.0, 3600.0
+_ROOM_ASKED_EVERY_S = 5.0
 
 
 class Command(db_worker.Command):
@@ -30,9 +33,20 @@ class Command(db_worker.Command):
                 self.stdout.write(f"{taken_up} pieces of work are taken up again")
             # Held as long as this worker lives, whatever it dies of.
             fcntl.flock(lock, fcntl.LOCK_SH)
+            task_started.connect(_wait_for_room)
             with kept_alive(options["worker_id"]):
                 threading.Thread(target=_look_for_the_dead, daemon=True).start()
                 super().handle(*args, **options)
+
+
+def _wait_for_room(**_told: Any) -> None:
+    """Before a task: until the disk has room for what it makes. If we end, others take it up."""
+    is_told = False
+    while free_bytes() < settings.DISK_RESERVE_BYTES // 2:
+        if not is_told:
+            logger.warning("the disk is full: work waits until there is room again")
+            is_told = True
+        time.sleep(_ROOM_ASKED_EVERY_S)
 
 
 def _look_for_the_dead() -> None:
