@@ -1,8 +1,10 @@
 """The way of a document through the application."""
 
 import io
+import subprocess
 import zipfile
 from datetime import timedelta
+from typing import Any
 from unittest.mock import patch
 
 import pikepdf
@@ -13,6 +15,7 @@ from django.utils import timezone
 from lighten import message_bytes
 from tests.core.formats.pdf.samples import signed
 from tests.web.cases import ApiCase
+from web.satchels.job_runner import start_job
 from web.satchels.models import Copy, Document, Satchel
 from web.satchels.sheet_serializers import SheetSerializer
 from web.satchels.tasks import make_copy, weigh_document
@@ -105,6 +108,20 @@ class Documents(ApiCase):
         error = self.shown()["documents"][0]["error"]
         self.assertEqual(error["code"], "stopped")
         self.assertIn("nothing was changed", error["message"])
+
+    def test_are_weighed_once_more_where_their_process_was_killed(self) -> None:
+        told: list[bool] = []
+
+        def start(*order: Any, **details: Any) -> "subprocess.Popen[bytes]":
+            process = start_job(*order, **details)
+            if not told:
+                process.kill()
+            told.append(True)
+            return process
+
+        with patch("web.satchels.job_runner.start_job", side_effect=start):
+            self.upload(self.report())
+        self.assertEqual((self.shown()["documents"][0]["state"], len(told)), ("weighed", 2))
 
     @override_settings(TASK_LIMIT_SECONDS=0)
     def test_that_take_too_long_are_stopped(self) -> None:

@@ -2,6 +2,7 @@
 
 import contextlib
 import json
+import logging
 import os
 import queue
 import signal
@@ -19,7 +20,9 @@ from lighten import LightenError
 
 __all__ = ["JobCancelledError", "JobFailedError", "Step", "end_job", "run_job", "start_job"]
 
+logger = logging.getLogger(__name__)
 _ASKED_EVERY_S = 0.5
+_STOPPED = "stopped"
 
 
 class Worked(Protocol):
@@ -66,18 +69,24 @@ def run_job(
     is_wanted: Callable[[], bool] = lambda: True,
     **details: Any,
 ) -> Any:
-    """The result of a job on a document's original.
+    """The result of a job on a document's original. One that is killed is done once more.
 
     Raises: JobFailedError, for the person to read; JobCancelledError once `is_wanted` says no.
     """
-    process = start_job(document, work, **details)
-    try:
-        assert process.stdin is not None and process.stdout is not None
-        with contextlib.suppress(BrokenPipeError):
-            process.stdin.close()
-        return _follow(process.stdout, document.name, on_progress, on_partial, is_wanted)
-    finally:
-        end_job(process)
+    for is_last in (False, True):
+        process = start_job(document, work, **details)
+        try:
+            assert process.stdin is not None and process.stdout is not None
+            with contextlib.suppress(BrokenPipeError):
+                process.stdin.close()
+            return _follow(process.stdout, document.name, on_progress, on_partial, is_wanted)
+        except JobFailedError as error:
+            if is_last or error.code != _STOPPED or process.wait() != -signal.SIGKILL:
+                raise
+            logger.warning("a process was killed from outside: its work is done once more")
+        finally:
+            end_job(process)
+    raise AssertionError("the last attempt returns or raises")
 
 
 def start_job(document: Worked, work: str, **details: Any) -> "subprocess.Popen[bytes]":
@@ -137,7 +146,7 @@ def _follow(
             continue
         if not line:
             raise JobFailedError(
-                "stopped",
+                _STOPPED,
                 f"{name}: the work on it broke off; nothing was changed. Try again, or split it.",
             )
         told = json.loads(line)
