@@ -227,7 +227,8 @@ class Journeys(BrowserCase):
         expect(self.page.get_by_text("left as it is: exempted")).to_be_visible()
         self.page.get_by_role("button", name="Make lighter copies").click()
         self.page.get_by_role("link", name="Slip").click()
-        expect(self.page.get_by_text("Gone for good: 1 picture with fewer pixels")).to_be_visible()
+        lost = self.page.get_by_text("Cannot be undone: 1 picture with fewer pixels")
+        expect(lost).to_be_visible()
 
     def test_a_tuned_treatment_becomes_a_preset_of_ones_own(self) -> None:
         self.drop(report(self.folder / "report.pdf").path)
