@@ -32,6 +32,7 @@ from lighten.cli.printing import (
     SOME_FAILED,
     SOME_TOO_HEAVY,
     WRONG_USAGE,
+    not_written,
     progress_bar,
     size_text,
 )
@@ -55,15 +56,11 @@ def gather_pictures(options: argparse.Namespace) -> int:
         entry["remarks"] = [f"{name}: {remark}" for name, remark in gathered.remarks.items()]
     except LightenError as error:
         entry["error"] = error_as_json(error)
-    except FileExistsError:
-        message = f"{options.out}: is there already. Use --force, if it is none of the pictures."
-        entry["error"] = {"code": "exists", "message": message}
     except ValueError as error:
         print(f"--turn: {error}", file=sys.stderr)
         return WRONG_USAGE
     except OSError as error:
-        message = f"{options.out.name}: cannot be written ({error.strerror})."
-        entry["error"] = {"code": "not_written", "message": message}
+        entry["error"] = not_written(error, options.out)
     entry["seconds"] = round(time.monotonic() - started, 3)
     _say(entry, as_json=options.json)
     if entry["error"] is None:

@@ -2,6 +2,7 @@
 
 import sys
 from dataclasses import dataclass
+from pathlib import Path
 from typing import TextIO
 
 from lighten import Progress, TimeLeft, no_progress
@@ -12,6 +13,7 @@ __all__ = [
     "SOME_TOO_HEAVY",
     "WRONG_USAGE",
     "InRun",
+    "not_written",
     "progress_bar",
     "size_text",
     "wait_text",
@@ -92,3 +94,14 @@ def size_text(size_bytes: int) -> str:
     if size_bytes < 1_000_000:
         return f"{size_bytes / 1000:.1f} kB"
     return f"{size_bytes / 1_000_000:.2f} MB"
+
+
+def not_written(error: OSError, out: Path) -> dict[str, str]:
+    """Why nothing is at `out`, or nothing new, as --json prints errors."""
+    if isinstance(error, FileExistsError):
+        # Ours name the path alone, those of the system besides a number.
+        there = error.filename or error.args[0]
+        message = f"{there}: is there already. Use --force, if it is no original, or another name."
+        return {"code": "exists", "message": message}
+    message = f"{out.name}: cannot be written ({error.strerror})."
+    return {"code": "not_written", "message": message}

@@ -18,7 +18,14 @@ from lighten import (
     keep_workers,
     rasterise,
 )
-from lighten.cli.printing import DONE, SOME_FAILED, WRONG_USAGE, progress_bar, size_text
+from lighten.cli.printing import (
+    DONE,
+    SOME_FAILED,
+    WRONG_USAGE,
+    not_written,
+    progress_bar,
+    size_text,
+)
 
 __all__ = ["rasterise_file"]
 
@@ -34,8 +41,6 @@ def rasterise_file(options: argparse.Namespace) -> int:
         return WRONG_USAGE
     out: Path = options.out
     try:
-        if options.force and not options.each and not _is_same(options.file, out):
-            out.unlink(missing_ok=True)
         out.parent.mkdir(parents=True, exist_ok=True)
         source = Source(path=options.file, password=options.password)
         with keep_workers(), progress_bar(options.file.name) as progress:
@@ -46,6 +51,7 @@ def rasterise_file(options: argparse.Namespace) -> int:
                 progress,
                 each=options.each,
                 may_blur_text=options.coarse_text,
+                may_replace=options.force,
             )
         entry["files"] = [str(path) for path in made.paths]
         entry["bytes"] = made.size_bytes
@@ -63,12 +69,8 @@ def rasterise_file(options: argparse.Namespace) -> int:
         ]
     except LightenError as error:
         entry["error"] = error_as_json(error)
-    except FileExistsError as error:
-        message = f"{error.args[0]}: is there already. Use --force, or another name."
-        entry["error"] = {"code": "exists", "message": message}
     except OSError as error:
-        message = f"{out.name}: cannot be written ({error.strerror})."
-        entry["error"] = {"code": "not_written", "message": message}
+        entry["error"] = not_written(error, out)
     entry["seconds"] = round(time.monotonic() - started, 3)
     _say(entry, as_json=options.json)
     return DONE if entry["error"] is None else SOME_FAILED
@@ -85,10 +87,6 @@ def _wanted(options: argparse.Namespace) -> RasterTreatment:
         "keeps_photos_grey": False if options.photos_too else None,
     }
     return replace(wanted, **{name: value for name, value in asked.items() if value is not None})
-
-
-def _is_same(file: Path, out: Path) -> bool:
-    return out.exists() and file.exists() and out.samefile(file)
 
 
 def _say(entry: dict[str, Any], *, as_json: bool) -> None:

@@ -17,7 +17,14 @@ from lighten import (
     with_dots_told,
 )
 from lighten.cli.gather import put_together
-from lighten.cli.printing import DONE, SOME_FAILED, SOME_TOO_HEAVY, progress_bar, size_text
+from lighten.cli.printing import (
+    DONE,
+    SOME_FAILED,
+    SOME_TOO_HEAVY,
+    not_written,
+    progress_bar,
+    size_text,
+)
 from scanners import ColourMode, PaperSize, PaperSource, Scanner, ScannerError, ScanSettings
 
 __all__ = ["scan_pages"]
@@ -29,7 +36,7 @@ def scan_pages(options: argparse.Namespace) -> int:
     entry: dict[str, Any] = {"document": None, "pages": 0, "error": None}
     try:
         if options.out.exists() and not options.force:
-            raise FileExistsError(options.out)  # noqa: TRY301 - before any paper is drawn in
+            raise FileExistsError(options.out)
         options.out.parent.mkdir(parents=True, exist_ok=True)
         with tempfile.TemporaryDirectory(dir=options.out.parent, prefix=".scanning-") as folder:
             pages, error = _scan(options, Path(folder))
@@ -38,12 +45,8 @@ def scan_pages(options: argparse.Namespace) -> int:
             entry["error"] = error or entry["error"]
     except LightenError as error:
         entry["error"] = error_as_json(error)
-    except FileExistsError:
-        message = f"{options.out}: is there already. Use --force to replace it."
-        entry["error"] = {"code": "exists", "message": message}
     except OSError as error:
-        message = f"{options.out.name}: cannot be written ({error.strerror})."
-        entry["error"] = {"code": "not_written", "message": message}
+        entry["error"] = not_written(error, options.out)
     entry["seconds"] = round(time.monotonic() - started, 3)
     _say(entry, as_json=options.json)
     if entry["error"] is None:

@@ -1,6 +1,6 @@
 """A drawn page in fewer colours, and what that does to it."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -109,7 +109,7 @@ def _two_tone(pixels: Pixels, ppi: float, wanted: RasterTreatment) -> ReducedPag
     remarks = ["it shows a photo, which is hard to tell in two tones"] if is_photo else []
     if lost:
         remarks.append(f"letters changed much in {lost} places")
-    return _with(reduced, ", ".join(remarks), worst)
+    return replace(reduced, remark=", ".join(remarks), worst=worst)
 
 
 def _in_few(pixels: Pixels, ppi: float, count: int) -> ReducedPage:
@@ -125,19 +125,7 @@ def _in_few(pixels: Pixels, ppi: float, count: int) -> ReducedPage:
     shown = np.asarray(diffused.convert("RGB"))
     moved, worst = _moved_colours(pixels, shown, ppi)
     remark = f"colours moved by up to {moved:.0f} (CIEDE2000)" if moved > _SEEN_MOVE else ""
-    return _with(_exact(shown), remark, worst)
-
-
-def _with(
-    reduced: ReducedPage, remark: str, worst: tuple[int, int, int, int] | None
-) -> ReducedPage:
-    return ReducedPage(
-        coded=reduced.coded,
-        pixels=reduced.pixels,
-        kind=reduced.kind,
-        remark=remark,
-        worst=worst,
-    )
+    return replace(_exact(shown), remark=remark, worst=worst)
 
 
 def _lost_text(

@@ -73,15 +73,17 @@ def rasterise(
     *,
     each: bool = False,
     may_blur_text: bool = False,
+    may_replace: bool = False,
 ) -> Rasterised:
     """The pages of a document, drawn and written to TIFF at `out`.
 
     each: a file a page; "log.tif" becomes "log-001.tif" and so on. may_blur_text: also below what
-    text can be read at.
+    text can be read at. may_replace: what is there already gives way once all is made; the document
+    itself never does.
     Raises: FileExistsError; TooCoarseError; as `drawn_pages`. Nothing is left behind then.
     """
-    if out.exists():
-        raise FileExistsError(out)
+    if not each:
+        _check_free(out, source, may_replace=may_replace)
     with (
         tempfile.TemporaryDirectory(dir=out.parent, prefix=".rasterising-") as folder,
         _Spool(Path(folder)) as spool,
@@ -90,14 +92,19 @@ def rasterise(
             spool.add(page)
         groups = [[page] for page in spool.pages] if each else [spool.pages]
         names = _names(out, len(groups)) if each else [out]
-        if taken := next((path for path in names if path.exists()), None):
-            raise FileExistsError(taken)
+        for name in names:
+            _check_free(name, source, may_replace=may_replace)
         written = [Path(folder) / str(number) for number in range(len(groups))]
         for path, group in zip(written, groups, strict=True):
             spool.write(group, path)
         for path, name in zip(written, names, strict=True):
             path.replace(name)
     return Rasterised(paths=tuple(names), pages=tuple(page for page, _ in spool.pages))
+
+
+def _check_free(name: Path, source: Source, *, may_replace: bool) -> None:
+    if name.exists() and (not may_replace or name.samefile(source.path)):
+        raise FileExistsError(name)
 
 
 def _names(out: Path, count: int) -> list[Path]:

@@ -198,6 +198,17 @@ class BadInput(RasterCase):
             rasterise(self.report(), out, RasterTreatment())
         self.assertEqual(out.read_bytes(), b"mine")
 
+    def test_what_may_be_replaced_is_so_only_once_all_is_made(self) -> None:
+        out, source = self.folder / "out.tif", self.report()
+        out.write_bytes(b"mine")
+        with self.assertRaises(TooCoarseError):
+            rasterise(source, out, RasterTreatment(ppi=72), may_replace=True)
+        self.assertEqual(out.read_bytes(), b"mine")
+        with self.assertRaises(FileExistsError):
+            rasterise(source, source.path, RasterTreatment(ppi=120), may_replace=True)
+        for _ in range(2):
+            rasterise(source, out, RasterTreatment(ppi=120), each=True, may_replace=True)
+
     def test_treatments_out_of_range_are_refused(self) -> None:
         for wrong in ({"ppi": 5}, {"ppi": 9999}, {"threshold": 0}):
             with self.subTest(wrong), self.assertRaises(ValueError):
