@@ -17,7 +17,7 @@ from lighten.gathering import (
     gather,
     look_at_page,
 )
-from lighten.limits import Carrier, Limit, message_bytes, read_limit
+from lighten.limits import Carrier, Limit, message_bytes, read_limit, rounded_size
 from lighten.making import (
     FitOrder,
     LaidApart,
@@ -228,6 +228,7 @@ __all__ = [
     "rasterise",
     "read_both",
     "read_limit",
+    "rounded_size",
     "run_trials",
     "share_limit",
     "share_of",

@@ -4,7 +4,14 @@ import re
 from dataclasses import dataclass
 from enum import StrEnum
 
-__all__ = ["Carrier", "Limit", "file_bytes_in_message", "message_bytes", "read_limit"]
+__all__ = [
+    "Carrier",
+    "Limit",
+    "file_bytes_in_message",
+    "message_bytes",
+    "read_limit",
+    "rounded_size",
+]
 
 _LINE_BYTES = 57  # of the file; 76 characters of base64
 _LINE_CHARACTERS = 78  # 76 and CRLF
@@ -67,3 +74,10 @@ class Limit:
         if self.carrier is Carrier.MESSAGE:
             return file_bytes_in_message(self.size_bytes)
         return self.size_bytes
+
+
+def rounded_size(size_bytes: float) -> str:
+    """For a sentence, in kB or MB of 1000 (IEC 80000-13)."""
+    if size_bytes < 1_000_000:
+        return f"{size_bytes / 1000:.0f} kB"
+    return f"{size_bytes / 1_000_000:.1f} MB"

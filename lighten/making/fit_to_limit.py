@@ -6,6 +6,7 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from lighten.errors import DoesNotFitError
+from lighten.limits import rounded_size
 from lighten.making.make_copy import make_copy
 from lighten.making.orders import FitOrder, Order
 from lighten.making.run_trials import try_pictures
@@ -244,14 +245,9 @@ def _refusal(fitting: _Fitting, lightest: _Attempt) -> DoesNotFitError:
     )
     split = "split the document, " if format_named(fitting.sheet.format).offers.can_split else ""
     return DoesNotFitError(
-        f"{fitting.source.name}: cannot be brought to {_size(limit)} by these rules; the lightest "
-        f"copy is {_size(weight)}, and {_size(dominant[0])} of it {dominant[1]}. Let pictures look "
-        f"worse, allow more ways, {split}or hand it over by a link.",
+        f"{fitting.source.name}: cannot be brought to {rounded_size(limit)} by these rules; the "
+        f"lightest copy is {rounded_size(weight)}, and {rounded_size(dominant[0])} of it "
+        f"{dominant[1]}. Let pictures look worse, allow more ways, {split}or hand it over by a "
+        "link.",
         lightest_bytes=weight,
     )
-
-
-def _size(size_bytes: float) -> str:
-    if size_bytes < 1_000_000:
-        return f"{size_bytes / 1000:.0f} kB"
-    return f"{size_bytes / 1_000_000:.1f} MB"

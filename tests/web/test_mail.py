@@ -48,13 +48,14 @@ class Mail(ApiCase):
     def message(self, number: int) -> Any:
         answer = self.api.get(f"{self.path}/{number}.eml")
         self.assertEqual(answer.status_code, 200)
-        return answer, message_from_bytes(answer.content, policy=policy.default)
+        self.assertIn("attachment", answer["Content-Disposition"])
+        content = answer.getvalue()
+        return content, message_from_bytes(content, policy=policy.default)
 
     def test_one_message_holds_the_copies_and_says_what_was_done(self) -> None:
         (told,) = self.told()["messages"]
-        answer, message = self.message(1)
-        self.assertEqual(len(answer.content), told["size_bytes"])
-        self.assertIn("attachment", answer["Content-Disposition"])
+        content, message = self.message(1)
+        self.assertEqual(len(content), told["size_bytes"])
         self.assertEqual(message["Subject"], "Season")
         names = [part.get_filename() for part in message.iter_attachments()]
         self.assertEqual(names, told["files"])

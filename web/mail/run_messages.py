@@ -1,18 +1,23 @@
 """The copies of a run as mail messages."""
 
-from lighten import Attachment, Message, plan_messages
+from lighten import Attachment, Carrier, Message, plan_messages, rounded_size
 from web.satchels.copies_zip import files_of
 from web.satchels.models import Copy, Run
 from web.satchels.slips import slip_of
 
-__all__ = ["messages_of"]
+__all__ = ["message_limit", "messages_of"]
 
 _VERDICTS = {
     "same": "looks the same",
     "close": "hardly any difference",
     "look": "has places to look at",
 }
-_BY_MESSAGE = "message"
+
+
+def message_limit(run: Run) -> int | None:
+    """What the satchel's limit lets one message weigh, in bytes; None where it counts files."""
+    limit = run.satchel.limit
+    return limit.size_bytes if limit is not None and limit.carrier is Carrier.MESSAGE else None
 
 
 def messages_of(run: Run) -> tuple[Message, ...]:
@@ -24,10 +29,7 @@ def messages_of(run: Run) -> tuple[Message, ...]:
     ]
     if not attachments:
         return ()
-    satchel = run.satchel
-    is_by_message = satchel.limit_carrier == _BY_MESSAGE
-    most_bytes = satchel.limit_bytes if is_by_message else None
-    return plan_messages(attachments, satchel.name, _text(run), most_bytes)
+    return plan_messages(attachments, run.satchel.name, _text(run), message_limit(run))
 
 
 def _text(run: Run) -> str:
@@ -36,15 +38,8 @@ def _text(run: Run) -> str:
     for row in slip_of(run)["rows"]:
         if row["bytes_after"] is None or not row["verdict"]:
             continue
-        sizes = f"{_size(row['bytes_before'])} -> {_size(row['bytes_after'])}"
+        sizes = f"{rounded_size(row['bytes_before'])} -> {rounded_size(row['bytes_after'])}"
         lines.append(f"{row['name']}: {sizes}, {_VERDICTS[row['verdict']]}.")
         if row["gone"]:
             lines.append(f"  Cannot be undone in it: {', '.join(row['gone'])}.")
     return "\n".join(lines) + "\n"
-
-
-def _size(size_bytes: int) -> str:
-    """In kB or MB of 1000 (IEC 80000-13)."""
-    if size_bytes < 1_000_000:
-        return f"{size_bytes / 1000:.0f} kB"
-    return f"{size_bytes / 1_000_000:.1f} MB"

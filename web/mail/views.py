@@ -1,8 +1,10 @@
 """The copies of a run by mail: to download, or sent from here; each account sees its own."""
 
+import io
+
 from django.conf import settings
 from django.db import transaction
-from django.http import HttpResponse
+from django.http import FileResponse
 from drf_spectacular.utils import extend_schema
 from rest_framework import status
 from rest_framework.decorators import api_view
@@ -10,11 +12,11 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from web.mail.models import Sending
-from web.mail.run_messages import messages_of
+from web.mail.run_messages import message_limit, messages_of
 from web.mail.serializers import MailSerializer, SendingSerializer, SendRequestSerializer
 from web.mail.tasks import send_messages
 from web.problems import Problem
-from web.satchels.http import BINARY, account_of
+from web.satchels.http import BINARY, account_of, attachment
 from web.satchels.models import Run
 
 __all__ = ["download_message", "run_mail", "send_mail"]
@@ -25,8 +27,7 @@ __all__ = ["download_message", "run_mail", "send_mail"]
 def run_mail(request: Request, id: str) -> Response:
     """What the copies of a run come to as messages, and to whom they were sent."""
     run = _run(request, id)
-    satchel = run.satchel
-    most = satchel.limit_bytes if satchel.limit_carrier == "message" else None
+    most = message_limit(run)
     told = {
         "messages": [
             {
@@ -46,14 +47,12 @@ def run_mail(request: Request, id: str) -> Response:
 
 @extend_schema(responses=BINARY)
 @api_view(["GET"])
-def download_message(request: Request, id: str, number: int) -> HttpResponse:
+def download_message(request: Request, id: str, number: int) -> FileResponse:
     """One message as a file that mail programs open."""
     messages = messages_of(_run(request, id))
     if not 1 <= number <= len(messages):
         raise Problem("no_such_message", "There is no such message.", status=404)
-    answer = HttpResponse(messages[number - 1].as_bytes(), content_type="application/octet-stream")
-    answer["Content-Disposition"] = f'attachment; filename="message-{number}.eml"'
-    return answer
+    return attachment(io.BytesIO(messages[number - 1].as_bytes()), f"message-{number}.eml")
 
 
 @extend_schema(request=SendRequestSerializer, responses=SendingSerializer)

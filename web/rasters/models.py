@@ -59,10 +59,14 @@ class Raster(UnderWay):
         """The one file, or one a page, in order."""
         return sorted(self.folder_path.glob("pages*.tif"))
 
-    def file_name(self, number: int = 0) -> str:
-        """As the person's document is called; number: of the page, where each has a file."""
-        stem = Path(self.document.name).stem
-        return f"{stem}-{number:03}.tif" if number else f"{stem}.tif"
+    @property
+    def file_name(self) -> str:
+        """Of what is downloaded, as the person's document is called."""
+        return f"{Path(self.document.name).stem}.{'zip' if self.is_each else 'tif'}"
+
+    def page_name(self, number: int) -> str:
+        """Of the file of one page, where each has one."""
+        return f"{Path(self.document.name).stem}-{number:03}.tif"
 
     def begin(self) -> bool:
         """Claim it; False if somebody else has, or it is done."""

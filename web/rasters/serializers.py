@@ -29,7 +29,7 @@ class RasterPageSerializer(serializers.Serializer[Any]):
 
 class RasterSerializer(serializers.ModelSerializer[Raster]):
     pages = RasterPageSerializer(many=True, read_only=True)
-    file_name = serializers.SerializerMethodField()
+    file_name = serializers.CharField(read_only=True)
 
     class Meta:
         model = Raster
@@ -46,7 +46,3 @@ class RasterSerializer(serializers.ModelSerializer[Raster]):
             "error_message",
         )
         read_only_fields = fields
-
-    def get_file_name(self, raster: Raster) -> str:
-        name = raster.file_name()
-        return name.replace(".tif", ".zip") if raster.is_each else name

@@ -80,9 +80,8 @@ class RasterViewSet(
         paths = raster.file_paths
         if raster.state != Raster.State.DONE or not paths:
             raise Problem("not_yet", "The pages are not made yet.", status=404)
-        if not raster.is_each:
-            return attachment(paths[0].open("rb"), raster.file_name())
-        return attachment(_zipped(raster), raster.file_name().replace(".tif", ".zip"))
+        file = _zipped(raster) if raster.is_each else paths[0].open("rb")
+        return attachment(file, raster.file_name)
 
     @extend_schema(
         parameters=[
@@ -108,6 +107,6 @@ def _zipped(raster: Raster) -> IO[bytes]:
     zipped = tempfile.TemporaryFile(dir=settings.FILE_UPLOAD_TEMP_DIR)  # noqa: SIM115 - it is sent
     with zipfile.ZipFile(zipped, "w", zipfile.ZIP_STORED) as archive:
         for number, path in enumerate(raster.file_paths, start=1):
-            archive.write(path, raster.file_name(number))
+            archive.write(path, raster.page_name(number))
     zipped.seek(0)
     return zipped

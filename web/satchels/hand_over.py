@@ -10,8 +10,10 @@ from django.db.models import F
 from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
 from django.http.response import HttpResponseBase
 from django.shortcuts import redirect, render
+from django.utils.http import content_disposition_header
 from django.views.decorators.http import require_GET, require_http_methods
 
+from lighten import rounded_size
 from web.satchels.copies_zip import files_of
 from web.satchels.http import attachment
 from web.satchels.models import Copy, HandOver
@@ -49,7 +51,7 @@ def show_link(request: HttpRequest, token: str) -> HttpResponse:
     name, path = _file_of(link)
     told = {
         "name": name,
-        "size": _size_text(path.stat().st_size),
+        "size": rounded_size(path.stat().st_size),
         "size_bytes": path.stat().st_size,
         "ends_at": link.ends_at,
         "sha256": link.sha256,
@@ -71,25 +73,27 @@ def take_over(request: HttpRequest, token: str) -> HttpResponseBase:
     tag = f'"{link.sha256 or link.pk}"'
     wanted = _wanted(request, size, tag)
     if wanted is None:
-        answer = HttpResponse(status=416)
-        answer["Content-Range"] = f"bytes */{size}"
-        return answer
+        return HttpResponse(status=416, headers={"Content-Range": f"bytes */{size}"})
     first, last = wanted
     if first == 0:
         HandOver.objects.filter(pk=link.pk).update(downloads=F("downloads") + 1)
-    whole = attachment(path.open("rb"), name)
-    answer_: FileResponse | StreamingHttpResponse = whole
-    if (first, last) != (0, size - 1):
-        whole.close()
-        answer_ = StreamingHttpResponse(
-            _part(path, first, last), status=206, content_type="application/octet-stream"
+    answer: FileResponse | StreamingHttpResponse
+    if (first, last) == (0, size - 1):
+        answer = attachment(path.open("rb"), name)
+    else:
+        answer = StreamingHttpResponse(
+            _part(path, first, last),
+            status=206,
+            content_type="application/octet-stream",
+            headers={
+                "Content-Range": f"bytes {first}-{last}/{size}",
+                "Content-Length": str(last - first + 1),
+                "Content-Disposition": content_disposition_header(True, name) or "attachment",
+            },
         )
-        answer_["Content-Range"] = f"bytes {first}-{last}/{size}"
-        answer_["Content-Length"] = str(last - first + 1)
-        answer_["Content-Disposition"] = whole["Content-Disposition"]
-    answer_["Accept-Ranges"] = "bytes"
-    answer_["ETag"] = tag
-    return _quiet(answer_)
+    answer["Accept-Ranges"] = "bytes"
+    answer["ETag"] = tag
+    return _quiet(answer)
 
 
 def _open_link(token: str) -> HandOver | None:
@@ -149,10 +153,3 @@ def _quiet(answer: Answer) -> Answer:
     answer["Referrer-Policy"] = "no-referrer"
     answer["X-Robots-Tag"] = "noindex"
     return answer
-
-
-def _size_text(size_bytes: int) -> str:
-    """In kB or MB of 1000 (IEC 80000-13)."""
-    if size_bytes < 1_000_000:
-        return f"{size_bytes / 1000:.0f} kB"
-    return f"{size_bytes / 1_000_000:.1f} MB"
