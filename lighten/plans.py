@@ -11,6 +11,7 @@ from lighten.treatments import (
     PictureTreatment,
     Treatment,
 )
+from lighten.weights import ExtraKind, WeightSheet
 
 __all__ = ["Action", "Copy", "Decision", "Outcome", "PartException", "Plan"]
 
@@ -89,6 +90,15 @@ class Plan:
 
     def by_part(self) -> Mapping[str, Decision]:
         return {decision.part_id: decision for decision in self.decisions}
+
+    def dropped_extras(self, sheet: WeightSheet) -> set[ExtraKind]:
+        """The kinds of extras that are left out of the file."""
+        decisions = self.by_part()
+        return {
+            part.extra
+            for part in sheet.parts
+            if part.extra and decisions[part.id].action is Action.DROP
+        }
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

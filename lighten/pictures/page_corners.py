@@ -6,8 +6,8 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.compiled import compiled
 from lighten.pictures.planes import highest, lowest, luma
+from lighten.pictures.two_tone import otsu_threshold
 
 __all__ = ["Corners", "check_corners", "find_page_corners", "flattened_page"]
 
@@ -60,7 +60,7 @@ def find_page_corners(pixels: Pixels) -> Corners | None:
     small = _small(pixels)
     height, width = small.shape[:2]
     tones = _paperness(small)
-    middle = _division(tones)
+    middle = otsu_threshold(np.clip(np.rint(tones), 0, 255).astype(np.uint8))
     for step in _THRESHOLDS:
         if (quad := _sheet(tones > middle + step)) is not None:
             shares = np.clip(quad / (width, height), 0, 1)
@@ -117,18 +117,6 @@ def _paperness(pixels: Pixels) -> NDArray[np.float32]:
     return np.asarray(light - _COLOUR_WEIGHT * colour, np.float32)
 
 
-def _division(tones: NDArray[np.float32]) -> float:
-    """Otsu's threshold: that which leaves two groups of tones most apart (IEEE SMC 9(1), 1979)."""
-    if tones.min() == tones.max():
-        return float(tones.max())
-    counts, edges = np.histogram(tones, bins=128)
-    shares = np.cumsum(counts) / counts.sum()
-    means = np.cumsum(counts * edges[:-1]) / counts.sum()
-    with np.errstate(divide="ignore", invalid="ignore"):
-        apart = (means[-1] * shares - means) ** 2 / (shares * (1 - shares))
-    return float(edges[int(np.nanargmax(apart[:-1])) + 1])
-
-
 def _sheet(light: Marks) -> Points | None:
     """The corners of the largest light place, in pixels, if it is a sheet."""
     plane = light.astype(np.float32)
@@ -150,39 +138,13 @@ def _sheet(light: Marks) -> Points | None:
 
 def _largest_place(marks: Marks) -> Marks:
     """The largest place of marks that touch one another."""
-    numbers = np.zeros(marks.shape, np.int32)
-    _number_places(marks, numbers, np.empty(marks.size, np.int64))
-    sizes = np.bincount(numbers.ravel(), minlength=2)
-    sizes[0] = 0
-    return np.asarray(numbers == int(np.argmax(sizes)))
+    import pyvips
 
-
-@compiled
-def _number_places(
-    marks: Marks, numbers: NDArray[np.int32], waiting: NDArray[np.int64]
-) -> None:  # pragma: no cover - compiled
-    """Each place of marks gets a number of its own, from 1 on."""
-    height, width = marks.shape
-    count = 0
-    for start in range(height * width):
-        if not marks[start // width, start % width] or numbers[start // width, start % width]:
-            continue
-        count += 1
-        waiting[0] = start
-        numbers[start // width, start % width] = count
-        left = 1
-        while left:
-            left -= 1
-            y, x = waiting[left] // width, waiting[left] % width
-            for step in range(4):
-                row = y + (step == 0) - (step == 1)
-                column = x + (step == 2) - (step == 3)
-                if row < 0 or column < 0 or row >= height or column >= width:
-                    continue
-                if marks[row, column] and not numbers[row, column]:
-                    numbers[row, column] = count
-                    waiting[left] = row * width + column
-                    left += 1
+    if not marks.any():
+        return marks
+    labelled = pyvips.Image.new_from_array(marks.astype(np.uint8)).labelregions()
+    labels = labelled.numpy().reshape(marks.shape)
+    return np.asarray(labels == int(np.argmax(np.bincount(labels[marks]))))
 
 
 def _outermost(place: Marks) -> Points:

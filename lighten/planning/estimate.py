@@ -115,8 +115,7 @@ def sheet_estimates(
 
     Cells share a member with extras; what stays of these shrinks as they do.
     """
-    decisions = plan.by_part()
-    dropped = {part.extra for part in sheet.parts if decisions[part.id].action is Action.DROP}
+    dropped = plan.dropped_extras(sheet)
     left: dict[str, int] = {}
     for part in sheet.parts:
         if part.sheet is not None:

@@ -133,11 +133,7 @@ def _treats_inline_pictures(sheet: WeightSheet, plan: Plan) -> bool:
 
 def _drop_extras(pdf: pikepdf.Pdf, sheet: WeightSheet, plan: Plan) -> None:
     decisions = plan.by_part()
-    dropped = {
-        part.extra
-        for part in sheet.parts
-        if part.extra and decisions[part.id].action is Action.DROP
-    }
+    dropped = plan.dropped_extras(sheet)
     if any(part.picture and decisions[part.id].action is Action.DROP for part in sheet.parts):
         dropped.add(ExtraKind.UNUSED)
     drop_extras(pdf, dropped)

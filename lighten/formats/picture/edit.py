@@ -78,12 +78,6 @@ class PictureEditing:
         }
 
     def save(self, plan: Plan, out: Path) -> FileKind:
-        decisions = plan.by_part()
-        dropped = {
-            part.extra
-            for part in self._sheet.parts
-            if part.extra and decisions[part.id].action is Action.DROP
-        }
         coded = self._coded()
         if coded is None:
             # A kind that cannot be built anew: the file stays as it was.
@@ -92,7 +86,7 @@ class PictureEditing:
         size = (coded.width_px, coded.height_px)
         is_resized = size != (self._file.width_px, self._file.height_px)
         change = ExifChange(
-            dropped=dropped,
+            dropped=plan.dropped_extras(self._sheet),
             size_px=size if is_resized else None,
             share=coded.width_px / self._file.width_px,
         )

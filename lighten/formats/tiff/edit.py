@@ -87,20 +87,12 @@ class TiffEditing:
                 opened.write(self._file.data[:])
                 return TIFF
             write_tiff(
-                self._written(self._dropped(plan)),
+                self._written(plan.dropped_extras(self._sheet)),
                 opened,
                 order=self._file.order,
                 most_bytes=self._file.size_bytes,
             )
         return TIFF
-
-    def _dropped(self, plan: Plan) -> set[ExtraKind]:
-        decisions = plan.by_part()
-        return {
-            part.extra
-            for part in self._sheet.parts
-            if part.extra and decisions[part.id].action is Action.DROP
-        }
 
     def _written(self, dropped: set[ExtraKind]) -> Iterator[PageToWrite]:
         by_start = {page.directory.start: page for page in self._pages.values()}
