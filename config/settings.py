@@ -143,7 +143,7 @@ SPECTACULAR_SETTINGS = {
         "CopyStateEnum": "web.satchels.models.CopyState",
         "ScanStateEnum": "web.intake.models.ScanState",
         "SendingStateEnum": "web.mail.models.SendingState",
-        "RasterStateEnum": "web.rasters.models.RasterState",
+        "WorkStateEnum": "web.satchels.models.WorkState",
         "PaperSourceEnum": ["glass", "feeder"],
         "ColourModeEnum": ["colour", "grey", "two-tone"],
     },

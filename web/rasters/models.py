@@ -7,20 +7,9 @@ from typing import Any
 
 from django.db import models
 
-from web.satchels.models import Document, UnderWay
+from web.satchels.models import Document, UnderWay, WorkState
 
 __all__ = ["Raster"]
-
-
-class RasterState(models.TextChoices):
-    WAITING = "waiting"
-    WORKING = "working"
-    DONE = "done"
-    FAILED = "failed"
-
-    @classmethod
-    def unfinished(cls) -> tuple["RasterState", ...]:
-        return (cls.WAITING, cls.WORKING)
 
 
 class Raster(UnderWay):
@@ -29,7 +18,7 @@ class Raster(UnderWay):
     pages: what each has become, as `web.satchels.job_process` tells it.
     """
 
-    State = RasterState
+    State = WorkState
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     document = models.ForeignKey(Document, models.CASCADE, related_name="rasters")

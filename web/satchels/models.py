@@ -16,7 +16,16 @@ from django.utils import timezone
 
 from lighten import Carrier, Limit, Naming, copy_ending
 
-__all__ = ["Copy", "Document", "HandOver", "ReturnedCopy", "Run", "Satchel"]
+__all__ = [
+    "Copy",
+    "Document",
+    "HandOver",
+    "ReturnedCopy",
+    "Run",
+    "Satchel",
+    "UnderWay",
+    "WorkState",
+]
 
 
 # Of work that has just begun.
@@ -483,11 +492,17 @@ class Copy(UnderWay):
         return bool(working.update(state=state, progress=1, finished_at=timezone.now(), **results))
 
 
-class ReturnedState(models.TextChoices):
+class WorkState(models.TextChoices):
+    """Of work that is done once."""
+
     WAITING = "waiting"
     WORKING = "working"
     DONE = "done"
     FAILED = "failed"
+
+    @classmethod
+    def unfinished(cls) -> tuple["WorkState", ...]:
+        return (cls.WAITING, cls.WORKING)
 
 
 def _returned_path(returned: "ReturnedCopy", _name: str) -> str:
@@ -500,7 +515,7 @@ class ReturnedCopy(UnderWay):
     name: as it came. verdict, reasons, remarks: as in `lighten.Proof`.
     """
 
-    State = ReturnedState
+    State = WorkState
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     document = models.ForeignKey(Document, models.CASCADE, related_name="returned")

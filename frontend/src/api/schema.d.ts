@@ -1744,7 +1744,7 @@ export interface components {
         Raster: {
             /** Format: uuid */
             readonly id: string;
-            readonly state: components["schemas"]["RasterStateEnum"];
+            readonly state: components["schemas"]["WorkStateEnum"];
             /** Format: double */
             readonly progress: number;
             /** Format: double */
@@ -1786,14 +1786,6 @@ export interface components {
             /** @default false */
             may_blur_text: boolean;
         };
-        /**
-         * @description * `waiting` - Waiting
-         *     * `working` - Working
-         *     * `done` - Done
-         *     * `failed` - Failed
-         * @enum {string}
-         */
-        RasterStateEnum: "waiting" | "working" | "done" | "failed";
         /** @description Of pages, where they are asked for as pictures. */
         RasterTreatment: {
             /**
@@ -1837,7 +1829,7 @@ export interface components {
             readonly id: string;
             readonly name: string;
             readonly size_bytes: number;
-            state: components["schemas"]["RasterStateEnum"];
+            state: components["schemas"]["WorkStateEnum"];
             /** Format: double */
             readonly progress: number;
             readonly doing: string;
@@ -2186,6 +2178,14 @@ export interface components {
          * @enum {string}
          */
         VerdictEnum: "same" | "close" | "look";
+        /**
+         * @description * `waiting` - Waiting
+         *     * `working` - Working
+         *     * `done` - Done
+         *     * `failed` - Failed
+         * @enum {string}
+         */
+        WorkStateEnum: "waiting" | "working" | "done" | "failed";
     };
     responses: never;
     parameters: never;
