@@ -8,6 +8,7 @@ import { ErrorNote } from '../../shared/ErrorNote';
 import { countText, sizeText } from '../../shared/sizes';
 import { waitText } from '../../shared/waits';
 import { type Document, benchQueries } from '../satchel';
+import { TWO_TONES } from '../tuning';
 import classes from './PagesAsPictures.module.css';
 
 type Wanted = Required<Schemas['RasterRequestRequest']>;
@@ -20,13 +21,6 @@ const COLOURS: { value: Wanted['colours']; label: string }[] = [
   { value: '16', label: '16 colours' },
   { value: '256', label: '256 colours' },
   { value: 'all', label: 'All' },
-];
-const DIVIDES: { value: Wanted['divide']; label: string }[] = [
-  { value: 'otsu', label: 'At one grey, found for the page' },
-  { value: 'fixed', label: 'At one grey, given' },
-  { value: 'sauvola', label: 'By what is around: uneven paper' },
-  { value: 'diffused', label: 'By dots, scattered' },
-  { value: 'ordered', label: 'By dots, in a pattern' },
 ];
 /** Below, nobody reads print. */
 const READABLE_PPI = 120;
@@ -101,7 +95,7 @@ function Making({ document, usual, raster }: MakingProps) {
           <NativeSelect
             label="Black from white"
             size="xs"
-            data={DIVIDES}
+            data={TWO_TONES}
             value={wanted.divide}
             onChange={(event) => change({ divide: event.currentTarget.value as Wanted['divide'] })}
           />
