@@ -11,6 +11,7 @@ from typing import Any
 from lighten import (
     LightenError,
     PageColours,
+    Rasterised,
     RasterTreatment,
     Source,
     TwoToneMethod,
@@ -18,6 +19,7 @@ from lighten import (
     keep_workers,
     rasterise,
 )
+from lighten.cli.passwords import with_password
 from lighten.cli.printing import (
     DONE,
     SOME_FAILED,
@@ -42,17 +44,21 @@ def rasterise_file(options: argparse.Namespace) -> int:
     out: Path = options.out
     try:
         out.parent.mkdir(parents=True, exist_ok=True)
-        source = Source(path=options.file, password=options.password)
-        with keep_workers(), progress_bar(options.file.name) as progress:
-            made = rasterise(
-                source,
-                out,
-                wanted,
-                progress,
-                each=options.each,
-                may_blur_text=options.coarse_text,
-                may_replace=options.force,
-            )
+
+        def make_with(password: str) -> Rasterised:
+            with progress_bar(options.file.name) as progress:
+                return rasterise(
+                    Source(path=options.file, password=password),
+                    out,
+                    wanted,
+                    progress,
+                    each=options.each,
+                    may_blur_text=options.coarse_text,
+                    may_replace=options.force,
+                )
+
+        with keep_workers():
+            made = with_password(make_with, options.password, options.file.name)
         entry["files"] = [str(path) for path in made.paths]
         entry["bytes"] = made.size_bytes
         entry["pages"] = [

@@ -13,7 +13,7 @@ from lighten.codecs.pdfium_turns import in_turn
 from lighten.contract import PageView
 from lighten.errors import UnreadableFileError
 from lighten.formats.pdf.extras.annotations import ANNOTATION_KINDS, annotations_of, extra_of
-from lighten.formats.pdf.objects.open_file import open_pdf
+from lighten.formats.pdf.objects.open_file import locked, open_pdf
 from lighten.formats.pdf.objects.values import array_of, dictionary_of
 from lighten.formats.pdf.pages.shown_pictures import shown_pictures
 from lighten.pictures.planes import as_rgb
@@ -221,6 +221,8 @@ def _open(source: Source) -> PdfReading:
             document.init_forms()
         return PdfReading(document, source)
     except pypdfium2.PdfiumError as error:
+        if error.err_code == pypdfium2.raw.FPDF_ERR_PASSWORD:
+            raise locked(source) from error
         raise UnreadableFileError(
             f"{source.name}: a second reader cannot open it ({error})."
         ) from error

@@ -378,6 +378,8 @@ class Manners(FolderCase):
         ):
             self.assertEqual(run("weigh", path)[0], 0)
             self.assertEqual(run("lighten", path)[0], 0)
+            out = self.folder / "a.tif"
+            self.assertEqual(run("rasterise", path, "--out", out, "--ppi", 120)[0], 0)
         self.assertIn("a.pdf", asked.call_args.args[0])
 
 

@@ -10,7 +10,7 @@ import pikepdf
 from lighten.errors import LimitExceededError, PasswordNeededError, UnreadableFileError
 from lighten.source import Source
 
-__all__ = ["archive_standard", "is_signed", "open_pdf"]
+__all__ = ["archive_standard", "is_signed", "locked", "open_pdf"]
 
 _MOST_PAGES = 20_000
 _MOST_OBJECTS = 3_000_000
@@ -25,10 +25,7 @@ def open_pdf(source: Source) -> Iterator[pikepdf.Pdf]:
     try:
         pdf = pikepdf.Pdf.open(source.path, password=source.password, suppress_warnings=True)
     except pikepdf.PasswordError as error:
-        given = "the password is not right" if source.password else "it is locked by a password"
-        raise PasswordNeededError(
-            f"{source.name}: {given}. Give the password and try again."
-        ) from error
+        raise locked(source) from error
     except (pikepdf.PdfError, RuntimeError, ValueError) as error:
         raise damaged(source, error) from error
     with pdf:
@@ -37,6 +34,12 @@ def open_pdf(source: Source) -> Iterator[pikepdf.Pdf]:
             yield pdf
         except pikepdf.PdfError as error:
             raise damaged(source, error) from error
+
+
+def locked(source: Source) -> PasswordNeededError:
+    """The error for a file that needs a password, or another than was given."""
+    given = "the password is not right" if source.password else "it is locked by a password"
+    return PasswordNeededError(f"{source.name}: {given}. Give the password and try again.")
 
 
 def damaged(source: Source, error: Exception) -> UnreadableFileError:
