@@ -22,6 +22,7 @@ __all__ = [
     "Editing",
     "FileKind",
     "Format",
+    "MembersReading",
     "Nesting",
     "Offers",
     "PageView",
@@ -152,6 +153,15 @@ class PicturesReading(Reading, Protocol):
 
     def fingerprint(self, part_id: str) -> str:
         """The same where it is stored, and shown, in the very same way. Raises: KeyError."""
+
+
+@runtime_checkable
+class MembersReading(Reading, Protocol):
+    """Of a document that is a package of members."""
+
+    @property
+    def malformed(self) -> frozenset[str]:
+        """Members that are to be XML, and are not."""
 
 
 class Editing(Protocol):

@@ -13,6 +13,7 @@ __all__ = [
     "SignedFileError",
     "TooCoarseError",
     "UnreadableFileError",
+    "UnsoundCopyError",
     "UnsupportedFileError",
     "WrongDecisionError",
 ]
@@ -38,6 +39,12 @@ class PasswordNeededError(UnreadableFileError):
     """Sound, but locked: no password was given, or a wrong one."""
 
     code = "password_needed"
+
+
+class UnsoundCopyError(LightenError):
+    """What was made of a file cannot be opened, or has other pages: nobody is given it."""
+
+    code = "unsound"
 
 
 class UnsupportedFileError(LightenError):

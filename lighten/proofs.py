@@ -74,7 +74,8 @@ class Proof:
 
     pictures: the treated ones of a document without pages, in the order of its weight sheet.
     counts: of links, bookmarks, fields and so on, in the original and in the copy.
-    remarks: what was not looked at, and why.
+    remarks: what was not looked at, and why. is_sound: a second reader opens the copy and finds as
+    many pages as in its original; a copy that is not is nobody's to have.
     """
 
     verdict: Verdict
@@ -84,6 +85,7 @@ class Proof:
     faults: tuple[str, ...] = field(default=())
     counts: Mapping[str, tuple[int, int]] = field(default_factory=dict)
     remarks: tuple[str, ...] = ()
+    is_sound: bool = True
 
     @property
     def suspects(self) -> frozenset[str]:

@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import reduce
 from types import MappingProxyType
@@ -352,10 +352,16 @@ class Part:
 
 def with_structure(parts: Iterable[Part], size_bytes: int) -> tuple[Part, ...]:
     """The parts, and as structure what they leave of the file; none without bytes or picture."""
-    weighed = tuple(part for part in parts if part.size_bytes or part.picture)
-    left_over = size_bytes - sum(part.size_bytes for part in weighed)
+    weighed: list[Part] = []
+    left_over = size_bytes
+    for part in parts:
+        # In a damaged file two may lay claim to the same bytes: they are the first one's.
+        own = replace(part, size_bytes=min(part.size_bytes, left_over))
+        if own.size_bytes or own.picture:
+            weighed.append(own)
+            left_over -= own.size_bytes
     if not left_over:
-        return weighed
+        return tuple(weighed)
     structure = Part(
         id="structure", kind=PartKind.STRUCTURE, size_bytes=left_over, name="Structure"
     )

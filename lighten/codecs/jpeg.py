@@ -8,6 +8,8 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.codecs.jpeg_repacking import repack_beside
+
 __all__ = [
     "Chroma",
     "coarseness",
@@ -127,12 +129,7 @@ def repack_jpeg(data: bytes) -> bytes:
 
     Adobe's mark, which says how colours are to be read, stays. Raises: OSError if damaged.
     """
-    import mozjpeg_lossless_optimization as lossless
-
-    try:
-        return bytes(lossless.optimize(data, copy=lossless.COPY_MARKERS.NONE))
-    except (RuntimeError, ValueError, TypeError) as error:
-        raise OSError("a damaged JPEG") from error
+    return repack_beside(data)
 
 
 def decode_jpeg_luma(data: bytes) -> NDArray[np.uint8]:

@@ -2,9 +2,11 @@
 
 import io
 import zipfile
+import zlib
 from functools import cached_property
 from pathlib import Path
 from typing import Any
+from xml.parsers import expat
 
 import numpy as np
 from numpy.typing import NDArray
@@ -46,6 +48,21 @@ class ZipReading:
             except (etree.XMLSyntaxError, KeyError, ValueError) as error:
                 raise UnreadableFileError(f"{self._name}: {member} cannot be read.") from error
         return self._trees[member]
+
+    @cached_property
+    def malformed(self) -> frozenset[str]:
+        """See `MembersReading`."""
+        xml = (name for name in self.members if name.endswith((".xml", ".rels")))
+        return frozenset(name for name in xml if not self._is_well_formed(name))
+
+    def _is_well_formed(self, member: str) -> bool:
+        parser = expat.ParserCreate()
+        try:
+            with self._file.open(member) as file:
+                parser.ParseFile(file)
+        except (expat.ExpatError, zipfile.BadZipFile, ValueError, OSError, EOFError, zlib.error):
+            return False
+        return True
 
     def mark(self, member: str) -> tuple[int, int]:
         """The same for members that hold the same."""

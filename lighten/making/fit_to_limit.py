@@ -8,6 +8,7 @@ from tempfile import TemporaryDirectory
 from lighten.errors import DoesNotFitError
 from lighten.limits import rounded_size
 from lighten.making.make_copy import make_copy
+from lighten.making.make_proved_copy import check_sound
 from lighten.making.orders import FitOrder, Order
 from lighten.making.run_trials import try_pictures
 from lighten.pictures.coding_cache import CodingCache
@@ -71,7 +72,8 @@ def make_fitted_copy(
     copy lies close below the limit. Pictures that fail the proof are coded finer, then left as they
     are. Nothing is refused before the lightest copy has been made: its weight is what a refusal
     names. No copy is made of what is no heavier than the limit already.
-    Raises: FileExistsError; DoesNotFitError if none can be as light; SignedFileError.
+    Raises: FileExistsError; DoesNotFitError if none can be as light; SignedFileError;
+    UnsoundCopyError.
     """
     assert order.fit is not None
     if out.exists():
@@ -122,6 +124,7 @@ def _proved(
         )
         gentler = dict(_gentler(best, proof, fitting.sheet, exceptions))
         if proof.verdict is not Verdict.LOOK or not gentler:
+            check_sound(fitting.source, proof)
             return best, proof
         exceptions |= gentler
 

@@ -2,6 +2,7 @@
 
 from pathlib import Path
 
+from lighten.damage import damage_told
 from lighten.errors import DoesNotFitError
 from lighten.making.fit_to_limit import make_fitted_copy
 from lighten.making.make_proved_copy import make_proved_copy
@@ -27,7 +28,8 @@ def weigh(source: Source, progress: Progress = no_progress) -> WeightSheet:
 
     Raises: UnreadableFileError, PasswordNeededError, UnsupportedFileError, LimitExceededError.
     """
-    return format_of(source).weigh(source, progress)
+    with damage_told(source):
+        return format_of(source).weigh(source, progress)
 
 
 def plan_order(sheet: WeightSheet, order: Order) -> Plan:
@@ -54,9 +56,10 @@ def make(
     """The copy that was ordered, proved, at `out`, and beside it its pieces where it was split.
 
     trials: made before, for a limit; what is missing is tried first. cache: of codings.
-    Raises: FileExistsError; DoesNotFitError; SignedFileError; WrongDecisionError.
+    Raises: FileExistsError; DoesNotFitError; SignedFileError; UnsoundCopyError;
+    WrongDecisionError.
     """
-    with keep_workers(), open_workers() as workers:
+    with damage_told(source), keep_workers(), open_workers() as workers:
         fonts = sum(part.kind is PartKind.FONT for part in sheet.parts)
         workers.expect(SECONDS_A_PAGE * (sheet.pages or 0) + SECONDS_A_FONT * fonts)
         return _make(source, sheet, order, out, progress, trials=trials, cache=cache)

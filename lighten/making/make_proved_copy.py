@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
+from lighten.errors import UnsoundCopyError
 from lighten.making.make_copy import make_copy
 from lighten.pictures.coding_cache import CodingCache
 from lighten.plans import Action, Copy, Decision, Plan
@@ -13,7 +14,7 @@ from lighten.source import Progress, Source, no_progress, share_of
 from lighten.treatments import DrawingTreatment, FontTreatment
 from lighten.weights import Part, PartKind, PictureCoding, WeightSheet
 
-__all__ = ["make_proved_copy"]
+__all__ = ["check_sound", "make_proved_copy"]
 
 # Of the whole time, what writing takes; the rest is proof.
 _WRITING_SHARE = 0.6
@@ -41,7 +42,7 @@ def make_proved_copy(
     pixels, then go back to their originals, then fonts and drawing do, and the copy is made again
     each time; what fails still is marked `Verdict.LOOK`. cache: saves coding again what did not
     fail. lays_out: as in `prove`.
-    Raises: as `make_copy`.
+    Raises: as `make_copy`; UnsoundCopyError.
     """
     if out.exists():
         raise FileExistsError(out)
@@ -78,10 +79,20 @@ def make_proved_copy(
         progress(1.0)
         if proof is None:
             return copy, None
+        check_sound(source, proof)
         unproved.replace(out)
     finally:
         unproved.unlink(missing_ok=True)
     return replace(copy, path=out), proof
+
+
+def check_sound(source: Source, proof: Proof) -> None:
+    """Raises: UnsoundCopyError for a copy that nobody should be given, whatever is told of it."""
+    if not proof.is_sound:
+        raise UnsoundCopyError(
+            f"{source.name}: there is no copy of it, as {proof.reasons[0].rstrip('.')}. The file "
+            "is damaged inside. Open it in the program that made it, save it again, and try that."
+        )
 
 
 def _share_of_attempt(progress: Progress, number: int) -> Progress:

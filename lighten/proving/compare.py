@@ -5,7 +5,8 @@ from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from functools import partial
 
-from lighten.contract import PagedReading, PicturesReading
+from lighten.contract import Format, MembersReading, PagedReading, PicturesReading, Reading
+from lighten.damage import damage_told
 from lighten.errors import LightenError
 from lighten.parallel import open_workers
 from lighten.pictures.faults.find_faults import MOST_READ_PPI
@@ -62,8 +63,16 @@ def prove(
     pictures: tuple[PictureProof, ...] = ()
     is_laid_out = lays_out and format_.offers.can_be_laid_out
     share = _PICTURES_SHARE if is_laid_out else 1.0
+    if fault := _why_unreadable(copy, format_, sheet.pages):
+        return _unsound(fault)
     try:
-        with format_.read(original) as before, format_.read(copy) as after:
+        with (
+            damage_told(original),
+            format_.read(original) as before,
+            format_.read(copy) as after,
+        ):
+            if fault := _malformed(before, after):
+                return _unsound(fault)
             promises = before.promises(), after.promises()
             if isinstance(before, PagedReading) and isinstance(after, PagedReading):
                 sizes = before.page_sizes, after.page_sizes
@@ -71,8 +80,11 @@ def prove(
                 pairs = _picture_pairs(sheet, outcomes)
                 pictures = _pictures(pairs, before, after, share_of(progress, 0, share))
     except LightenError as error:
-        fault = f"the copy cannot be opened by a second reader: {error.message}"
+        fault = f"a second reader cannot compare it with the original: {error.message}"
         return Proof(verdict=Verdict.LOOK, reasons=(fault,), faults=(fault,))
+    if len(sizes[0]) != len(sizes[1]):
+        fault = _other_count(len(sizes[0]), len(sizes[1]))
+        return _unsound(fault)
     faults = [*_broken_promises(*promises, permitted), *_other_sizes(*sizes)]
     pages: tuple[PageProof, ...] = ()
     remarks: tuple[str, ...] = ()
@@ -80,7 +92,7 @@ def prove(
         laid_out = compare_laid_out(original, copy, sheet, share_of(progress, share, 1))
         pages, remarks = laid_out.pages, laid_out.remarks
         faults += laid_out.faults
-    elif format_.offers.has_pages and len(sizes[0]) == len(sizes[1]):
+    elif format_.offers.has_pages:
         boxes = _treated_boxes(sheet, outcomes)
         batch = PageBatch(
             format=sheet.format,
@@ -100,14 +112,42 @@ def prove(
     return replace(proof, counts=_counts(*promises), remarks=(*remarks, *unprovable))
 
 
+def _why_unreadable(copy: Source, format_: Format, pages: int | None) -> str:
+    """What keeps a second reader from opening the copy, or from finding its pages; or ""."""
+    try:
+        with damage_told(copy), format_.read(copy) as reading:
+            reading.promises()
+            found = len(reading.page_sizes) if isinstance(reading, PagedReading) else None
+    except LightenError as error:
+        return f"the copy cannot be opened by a second reader: {error.message}"
+    return "" if found in (None, pages) else _other_count(pages or 0, found or 0)
+
+
+def _malformed(before: Reading, after: Reading) -> str:
+    """A member of the copy that no reader can parse, and that was sound in the original; or ""."""
+    if not (isinstance(before, MembersReading) and isinstance(after, MembersReading)):
+        return ""
+    # The original is looked through only where there is something to be told.
+    wrong = after.malformed and after.malformed - before.malformed
+    return f"{min(wrong)} in the copy cannot be read" if wrong else ""
+
+
+def _unsound(fault: str) -> Proof:
+    return Proof(verdict=Verdict.LOOK, reasons=(fault,), faults=(fault,), is_sound=False)
+
+
+def _other_count(before: int, after: int) -> str:
+    return f"the copy has {after} pages, the original {before}"
+
+
 def _other_sizes(before: Sizes, after: Sizes) -> Iterator[str]:
-    are_same = len(before) == len(after) and all(
+    are_same = all(
         abs(side - other_side) < 0.01
         for size, other_size in zip(before, after, strict=True)
         for side, other_side in zip(size, other_size, strict=True)
     )
     if not are_same:
-        yield (f"the copy has {len(after)} pages of other sizes than the original's {len(before)}")
+        yield "pages of the copy have other sizes than the original's"
 
 
 def _broken_promises(

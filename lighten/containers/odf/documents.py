@@ -70,7 +70,8 @@ def _whole_extra(name: str, size_bytes: int) -> ExtraKind | None:
 def open_document(source: Source, family: OdfFamily) -> OpenDocument:
     """Raises: as `open_package`; UnreadableFileError if it is of another kind."""
     package = open_package(source)
-    media_type = package.archive.content("mimetype").decode("ascii", "replace").strip()
+    told = package.archive.content("mimetype") if "mimetype" in package.archive.members else b""
+    media_type = told.decode("ascii", "replace").strip()
     if media_type not in {kind.media_type for kind in family.kinds}:
         raise UnreadableFileError(
             f"{source.name}: says that it is {media_type[:60]!r}, which is no {family.noun}. "

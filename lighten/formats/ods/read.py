@@ -10,6 +10,7 @@ from typing import Any
 
 from lighten.containers.odf.reading import OdfReading, told_by
 from lighten.containers.zip_reading import open_zip
+from lighten.errors import UnreadableFileError
 from lighten.source import Source
 
 __all__ = ["OdsReading", "read_ods"]
@@ -41,6 +42,8 @@ class OdsReading(OdfReading):
         }
         looks = self.automatic("content.xml")
         body = self.tree("content.xml").find("{*}body/{*}spreadsheet")
+        if body is None:
+            raise UnreadableFileError(f"{self._name}: holds no sheets.")
         for table in body.iterchildren("{*}table"):
             name = told_by(table, "name")
             look = looks.get(told_by(table, "style-name"), "")

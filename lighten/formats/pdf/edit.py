@@ -19,6 +19,7 @@ from lighten.formats.pdf.objects.object_graph import reachable_objects
 from lighten.formats.pdf.objects.object_spans import ObjectId
 from lighten.formats.pdf.objects.open_file import is_signed, open_pdf
 from lighten.formats.pdf.objects.part_ids import part_object, part_object_id
+from lighten.formats.pdf.objects.values import text_of
 from lighten.formats.pdf.objects.write_file import save_pdf
 from lighten.formats.pdf.pages.simplify_paths import simplify_strokes
 from lighten.formats.pdf.pictures.inline_pictures import lift_inline_pictures
@@ -197,9 +198,9 @@ def _packable(pdf: pikepdf.Pdf) -> Iterator[tuple[pikepdf.Stream, bytes]]:
     for stream in list(pdf.objects):
         if not isinstance(stream, pikepdf.Stream) or stream.get("/Subtype") == "/Image":
             continue
-        if str(stream.get("/Type", "")) in ("/Metadata", "/XRef", "/ObjStm"):
+        if text_of(stream.get("/Type", "")) in ("/Metadata", "/XRef", "/ObjStm"):
             continue
-        if str(stream.get("/Filter", "/FlateDecode")) != "/FlateDecode":
+        if text_of(stream.get("/Filter", "/FlateDecode")) != "/FlateDecode":
             continue
         if "/F" in stream:
             continue

@@ -14,7 +14,8 @@ from lighten.contract import PageView
 from lighten.errors import UnreadableFileError
 from lighten.formats.pdf.extras.annotations import ANNOTATION_KINDS, annotations_of, extra_of
 from lighten.formats.pdf.objects.open_file import locked, open_pdf
-from lighten.formats.pdf.objects.values import array_of, dictionary_of
+from lighten.formats.pdf.objects.page_boxes import crop_box
+from lighten.formats.pdf.objects.values import array_of, dictionary_of, numbers_of, text_of
 from lighten.formats.pdf.pages.shown_pictures import shown_pictures
 from lighten.pictures.planes import as_rgb
 from lighten.proofs import Box
@@ -235,7 +236,7 @@ def _promises(pdf: pikepdf.Pdf) -> dict[str, tuple[str, ...]]:
     for number, page in enumerate(pdf.pages, start=1):
         for annotation in array_of(page.obj.get("/Annots")):
             if isinstance(annotation, pikepdf.Dictionary):
-                line = f"page {number}: {annotation.get('/Subtype')} {_box(annotation)}"
+                line = f"page {number}: {_text(annotation.get('/Subtype'))} {_box(annotation)}"
                 if annotation.get("/Subtype") == "/Link":
                     links.append(f"{line} {_target(annotation, numbers)}")
                 else:
@@ -260,11 +261,11 @@ def _annotations(
 ) -> Iterator[tuple[int, tuple[tuple[ExtraKind, Box], ...]]]:
     """Of each page that has some, where those stand that a copy may be made without."""
     for number, page in enumerate(pdf.pages, start=1):
-        left, low = (float(side) for side in list(page.cropbox)[:2])
+        left, low, _, _ = crop_box(page)
         boxes = []
         for annotation in annotations_of(page.obj):
             kind = extra_of(annotation)
-            sides = [float(side) for side in array_of(annotation.get("/Rect"))]
+            sides = numbers_of(annotation.get("/Rect"))
             if kind is not None and len(sides) == 4:
                 across, upward = sorted(sides[::2]), sorted(sides[1::2])
                 box = (across[0] - left, upward[0] - low, across[1] - left, upward[1] - low)
@@ -293,7 +294,7 @@ def _fields(fields: list[pikepdf.Object], prefix: str = "", depth: int = 0) -> I
         if not isinstance(field, pikepdf.Dictionary) or depth > 30:
             continue
         name = f"{prefix}.{_text(field.get('/T'))}" if "/T" in field else prefix
-        yield f"{name} {field.get('/FT', '')} = {_text(field.get('/V'))}"
+        yield f"{name} {_text(field.get('/FT'))} = {_text(field.get('/V'))}"
         yield from _fields(array_of(field.get("/Kids")), name, depth + 1)
 
 
@@ -302,11 +303,11 @@ def _target(holder: pikepdf.Dictionary, numbers: dict[tuple[int, int], int]) -> 
     action = dictionary_of(holder.get("/A"))
     place = holder.get("/Dest", action.get("/D"))
     if isinstance(place, pikepdf.Array) and len(place):
-        page, where = place[0], str(place[0])
-        if isinstance(page, pikepdf.Dictionary):
-            where = f"page {numbers.get(page.objgen, '?')}"
-        return f"{where} {' '.join(str(detail) for detail in list(place)[1:])}"
-    return f"{action.get('/S', '')} {_text(action.get('/URI', place))}"
+        page = place[0]
+        is_page = isinstance(page, pikepdf.Dictionary)
+        where = f"page {numbers.get(page.objgen, '?')}" if is_page else _text(page)
+        return f"{where} {' '.join(_text(detail) for detail in list(place)[1:])}"
+    return f"{_text(action.get('/S'))} {_text(action.get('/URI', place))}"
 
 
 def _text(value: object) -> str:
@@ -317,7 +318,7 @@ def _text(value: object) -> str:
         return ", ".join(_text(item) for item in value)
     if isinstance(value, pikepdf.Dictionary):
         return f"({len(value)} entries)"
-    return "" if value is None else str(value)
+    return "" if value is None else text_of(value)
 
 
 def _box(annotation: pikepdf.Dictionary) -> str:

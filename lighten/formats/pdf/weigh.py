@@ -15,6 +15,7 @@ from lighten.formats.pdf.objects.classify_objects import Belongings, sort_object
 from lighten.formats.pdf.objects.object_spans import FileSpans, ObjectId, read_spans
 from lighten.formats.pdf.objects.open_file import archive_standard, is_signed, open_pdf
 from lighten.formats.pdf.objects.part_ids import part_id
+from lighten.formats.pdf.objects.values import whole_number
 from lighten.formats.pdf.pages.placements import find_uses
 from lighten.formats.pdf.pictures.inline_pictures import account_for, lift_inline_pictures
 from lighten.formats.pdf.pictures.weigh_pictures import weigh_pictures
@@ -31,6 +32,11 @@ from lighten.weights import (
 
 __all__ = ["weigh_pdf"]
 
+# qpdf's words for what it leaves out of the tree of pages.
+_LOST_PAGE = re.compile(
+    r"(ages tree includes [^;]*|too many errors|more than once in the pages tree); ignoring"
+)
+
 # Drawing that is worth looking into for pen strokes, and what they look like: long runs of
 # lines or curves.
 _HEAVY_DRAWING_BYTES = 10_000
@@ -44,6 +50,7 @@ def weigh_pdf(source: Source, progress: Progress) -> WeightSheet:
     Raises: UnreadableFileError, PasswordNeededError, LimitExceededError.
     """
     with open_pdf(source) as pdf:
+        repairs = _repairs(source, pdf)
         spans = read_spans(source.path, lambda object_id: _stream_length(pdf, object_id))
         lifted = lift_inline_pictures(pdf)
         account_for(spans, lifted)
@@ -74,14 +81,14 @@ def weigh_pdf(source: Source, progress: Progress) -> WeightSheet:
             is_signed=is_signed(pdf),
             is_locked=pdf.is_encrypted,
             rules=_rules(archive_standard(pdf)),
-            remarks=_remarks(pdf),
+            remarks=repairs,
         )
 
 
 def _stream_length(pdf: pikepdf.Pdf, object_id: ObjectId) -> int | None:
     value = pdf.get_object(object_id)
     length = value.get("/Length") if isinstance(value, pikepdf.Stream) else None
-    return int(length) if length is not None else None
+    return whole_number(length) if length is not None else None
 
 
 def _fonts(spans: FileSpans, belongings: Belongings) -> Iterator[Part]:
@@ -185,7 +192,17 @@ def _rules(standard: str) -> Rules:
     )
 
 
-def _remarks(pdf: pikepdf.Pdf) -> tuple[str, ...]:
-    if pdf.get_warnings():
+def _repairs(source: Source, pdf: pikepdf.Pdf) -> tuple[str, ...]:
+    """What the library put together again on opening, in words.
+
+    Raises: UnreadableFileError where pages were lost: no copy could be had without telling.
+    """
+    warnings = " ".join(pdf.get_warnings())  # which are told once
+    if _LOST_PAGE.search(warnings):
+        raise UnreadableFileError(
+            f"{source.name}: is damaged, and a page of it is lost. Open it in the program that "
+            "made it, save it again, and try that file."
+        )
+    if warnings:
         return ("Damaged in places; what could be read was put together again on opening.",)
     return ()

@@ -131,7 +131,9 @@ def _strip_media(root: Any, gone: Collection[str]) -> None:
             _remove_sound(element)
             continue
         if holder is not None:
-            named = next(holder.iter("{*}cNvPr"))
+            named = next(holder.iter("{*}cNvPr"), None)
+            if named is None:
+                continue
             silent.add(named.get("id", ""))
             for click in list(named):
                 if local_name(click) == "hlinkClick" and "media" in click.get("action", ""):

@@ -11,7 +11,7 @@ from typing import Any
 from lighten.containers.opc import OpcPackage, relation_of
 from lighten.containers.xml_parts import local_name
 
-__all__ = ["Deck"]
+__all__ = ["Deck", "name_of_slide"]
 
 _EMU_PER_POINT = 12_700
 _USUAL_SIZE_PT = (720.0, 540.0)  # 4 to 3 (19.2.1.36: 9,144,000 x 6,858,000 EMU)
@@ -78,7 +78,7 @@ class Deck:
             return f"slide {self.slides.index(member) + 1}" + (f": {title}" if title else "")
         told = self.package.content_type(member)
         if told.endswith("slideLayout+xml"):
-            name = self.package.root(member).find("{*}cSld").get("name", "")
+            name = name_of_slide(self.package.root(member))
             return f"layout {name}".strip()
         if told.endswith("slideMaster+xml"):
             return "slide master"
@@ -149,3 +149,9 @@ def _extent(shape: Any) -> tuple[float, float] | None:
 def _words_of(shape: Any) -> str:
     texts = (text.text or "" for text in shape.iter("{*}t") if local_name(text) == "t")
     return " ".join(" ".join(texts).split())
+
+
+def name_of_slide(root: Any) -> str:
+    """Of a slide, layout or master; "" where it tells none."""
+    told = root.find("{*}cSld")
+    return told.get("name", "") if told is not None else ""

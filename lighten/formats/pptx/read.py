@@ -56,7 +56,9 @@ class PptxReading(OpcReading):
     def _slides(self) -> list[str]:
         links = self.relations(self.main)
         listed = self.tree(self.main).find("{*}sldIdLst")
-        return [links[link_of(entry)][1] for entry in (listed if listed is not None else ())]
+        entries = listed if listed is not None else ()
+        targets = [links.get(link_of(entry), ("", ""))[1] for entry in entries]
+        return [target for target in targets if target in self.members]
 
     def _look_through(self, slide: str, where: str, told: dict[str, list[str]]) -> None:
         root, links = self.tree(slide), self.relations(slide)
@@ -83,7 +85,7 @@ class PptxReading(OpcReading):
             if kind == "slideLayout" and target in self.members:
                 layout = self.tree(target)
                 words = [_words(one) for one in layout.iter("{*}p")]
-                name = layout.find("{*}cSld").get("name", "")
+                name = _slide_name(layout)
                 told["layouts of slides"].append(f"{where}: {name} {words} {[*_shapes(layout)]}")
             elif kind == "notesSlide" and target in self.members:
                 notes = self.tree(target)
@@ -95,7 +97,7 @@ class PptxReading(OpcReading):
     def _layouts(self) -> Iterator[str]:
         for member in sorted(self.members):
             if member.startswith(("ppt/slideLayouts/slide", "ppt/slideMasters/slide")):
-                name = self.tree(member).find("{*}cSld").get("name", "")
+                name = _slide_name(self.tree(member))
                 yield f"{posixpath.basename(member)} {name}"
 
     def _fonts(self) -> Iterator[str]:
@@ -119,7 +121,7 @@ def read_pptx(source: Source) -> Iterator[PptxReading]:
 def _shapes(root: Any) -> Iterator[str]:
     """What stands on a slide, in its order, and how it is drawn; crops are for the pictures."""
     for element in root.iter("{*}sp", "{*}pic", "{*}graphicFrame", "{*}cxnSp", "{*}grpSp"):
-        named = next(element.iter("{*}cNvPr"))
+        named: Any = next(element.iter("{*}cNvPr"), {})
         own = [child for child in element if name_of(child) in ("spPr", "grpSpPr", "xfrm", "style")]
         drawn = " ".join(_digest(child, without=(*_UNSEEN, "srcRect")) for child in own)
         told = (named.get("name", ""), named.get("descr", ""), named.get("hidden", ""))
@@ -184,3 +186,8 @@ def _tell(element: Any, without: tuple[str, ...], parts: list[str]) -> None:
             continue
         _tell(child, without, parts)
     parts.append(">")
+
+
+def _slide_name(root: Any) -> str:
+    told = root.find("{*}cSld")
+    return told.get("name", "") if told is not None else ""

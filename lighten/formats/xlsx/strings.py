@@ -16,6 +16,8 @@ from lighten.errors import LimitExceededError, UnreadableFileError
 __all__ = ["StringList", "new_numbers", "read_strings", "write_strings"]
 
 _BEGIN, _END = b"<si", b"</si>"
+# Of an entry within an entry, which there is not (others are "sid" and the like).
+_BEGINS = re.compile(rb"<si[\s/>]")
 _COUNTS = re.compile(rb'\s(?:count|uniqueCount)="[^"]*"')
 _EMPTY = re.compile(rb"<si\s*/>")
 _MARK_BYTES = 16
@@ -101,6 +103,11 @@ class _Entries:
             *whole, buffer = buffer.split(_END)
             for entry in whole:
                 begin = entry.find(_BEGIN)
+                if begin < 0 or _BEGINS.search(entry, begin + 1):
+                    raise UnreadableFileError(
+                        f"{self._shown_as}: its list of strings is damaged. Open it in the program "
+                        "it came from and save it again, and try that file."
+                    )
                 if not self.head:
                     self.head = entry[:begin]
                 yield entry[begin:] + _END

@@ -13,6 +13,7 @@ from lighten.codecs.jpeg import (
     decode_jpeg_luma,
     encode_jpeg,
     glimpse_jpeg,
+    repack_jpeg,
 )
 from lighten.codecs.jpeg2000 import decode_jpeg2000
 from tests.builders import as_jpeg
@@ -103,3 +104,21 @@ class Jpeg2000(unittest.TestCase):
             pixels = decode_jpeg2000(self.coded(np.dstack([colours, opacity])))
             np.testing.assert_array_equal(pixels[..., -1], opacity)
             np.testing.assert_array_equal(np.squeeze(pixels[..., :-1]), colours)
+
+
+class Repacking(unittest.TestCase):
+    def test_keeps_every_sample(self) -> None:
+        coded = as_jpeg(data.coffee())
+        packed = repack_jpeg(coded)
+        self.assertLess(len(packed), len(coded))
+        np.testing.assert_array_equal(decode_jpeg(packed), decode_jpeg(coded))
+
+    def test_outlives_what_ends_the_library(self) -> None:
+        """A difference of 15 bits, of which the standard has 11 at most (ITU-T T.81, F.1.2.1)."""
+        coded = bytearray(as_jpeg(data.camera()))
+        symbols = coded.index(b"\xff\xc4") + 2 + 2 + 1 + 16
+        coded[symbols + 3] = 15
+        for _ in range(2):
+            with self.assertRaisesRegex(OSError, "a damaged JPEG"):
+                repack_jpeg(bytes(coded))
+        self.assertTrue(repack_jpeg(as_jpeg(data.camera())))

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 import pikepdf
 
-from lighten.formats.pdf.objects.values import array_of
+from lighten.formats.pdf.objects.values import array_of, dictionary_of, text_of
 from lighten.weights import ExtraKind
 
 __all__ = ["ANNOTATION_KINDS", "annotations_of", "extra_of"]
@@ -27,11 +27,11 @@ _LONGEST_THREAD = 100
 def extra_of(annotation: pikepdf.Dictionary) -> ExtraKind | None:
     """The extra it counts as, or None; windows and answers count with what they are about."""
     for _ in range(_LONGEST_THREAD):
-        about = annotation.get("/IRT", annotation.get("/Parent"))
-        if not isinstance(about, pikepdf.Dictionary) or str(about.get("/Subtype")) not in _KINDS:
+        about = dictionary_of(annotation.get("/IRT", annotation.get("/Parent")))
+        if text_of(about.get("/Subtype")) not in _KINDS:
             break
         annotation = about
-    return _KINDS.get(str(annotation.get("/Subtype")))
+    return _KINDS.get(text_of(annotation.get("/Subtype")))
 
 
 def annotations_of(page: pikepdf.Object) -> Iterator[pikepdf.Dictionary]:

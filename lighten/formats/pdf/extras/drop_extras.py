@@ -9,6 +9,7 @@ from lighten.formats.pdf.extras.annotations import annotations_of, extra_of
 from lighten.formats.pdf.extras.layers import hidden_layers, is_hidden, without_hidden
 from lighten.formats.pdf.objects.open_file import archive_standard
 from lighten.formats.pdf.objects.repeats import find_repeats, merge_repeats
+from lighten.formats.pdf.objects.values import text_of, whole_number
 from lighten.formats.pdf.pages.placements import appearance_matrix
 from lighten.weights import ExtraKind
 
@@ -140,7 +141,7 @@ def _drop_form_fields(pdf: pikepdf.Pdf) -> None:
         shown = [
             one
             for one in annotations_of(page.obj)
-            if one.get("/Subtype") == "/Widget" and not int(one.get("/F", 0)) & _HIDDEN_FLAGS
+            if one.get("/Subtype") == "/Widget" and not whole_number(one.get("/F")) & _HIDDEN_FLAGS
         ]
         _draw_into(pdf, page, shown)
     _keep_annotations(pdf, lambda annotation: annotation.get("/Subtype") != "/Widget")
@@ -152,9 +153,12 @@ def _draw_into(pdf: pikepdf.Pdf, page: pikepdf.Page, widgets: list[pikepdf.Dicti
     for widget in widgets:
         appearance = _appearance(widget)
         if appearance is not None:
+            try:
+                matrix = appearance_matrix(appearance, widget)
+            except ValueError:
+                continue
             appearance.Subtype = pikepdf.Name.Form
             name = page.add_resource(appearance, pikepdf.Name.XObject)
-            matrix = appearance_matrix(appearance, widget)
             numbers = " ".join(f"{number:.5f}" for number in matrix.shorthand)
             drawing.append(f"q {numbers} cm {name} Do Q")
     if drawing:
@@ -167,7 +171,7 @@ def _appearance(widget: pikepdf.Dictionary) -> pikepdf.Stream | None:
     appearances = widget.get("/AP")
     normal = appearances.get("/N") if isinstance(appearances, pikepdf.Dictionary) else None
     if isinstance(normal, pikepdf.Dictionary) and not isinstance(normal, pikepdf.Stream):
-        normal = normal.get(str(widget.get("/AS", "/Off")))
+        normal = normal.get(text_of(widget.get("/AS", "/Off")))
     return normal if isinstance(normal, pikepdf.Stream) and "/BBox" in normal else None
 
 

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 import pikepdf
 
 from lighten.formats.pdf.objects.object_spans import ObjectId
-from lighten.formats.pdf.objects.values import array_of
+from lighten.formats.pdf.objects.values import array_of, dictionary_of, text_of
 
 __all__ = ["hidden_layers", "is_hidden", "without_hidden"]
 
@@ -23,10 +23,10 @@ def hidden_layers(pdf: pikepdf.Pdf) -> set[ObjectId]:
     usual = properties.get("/D")
     if not isinstance(usual, pikepdf.Dictionary):
         return set()
-    groups = {group.objgen for group in array_of(properties.get("/OCGs"))}
-    off = {group.objgen for group in array_of(usual.get("/OFF"))}
+    groups = _ids(properties.get("/OCGs"))
+    off = _ids(usual.get("/OFF"))
     if usual.get("/BaseState") == "/OFF":
-        off |= groups - {group.objgen for group in array_of(usual.get("/ON"))}
+        off |= groups - _ids(usual.get("/ON"))
     return off & groups
 
 
@@ -41,14 +41,14 @@ def is_hidden(content: pikepdf.Object | None, hidden: set[ObjectId]) -> bool:
         return content.objgen in hidden
     groups = content.get("/OCGs")
     members = [groups] if isinstance(groups, pikepdf.Dictionary) else array_of(groups)
-    off = [member.objgen in hidden for member in members]
+    off = [dictionary_of(member).objgen in hidden for member in members]
     is_hidden_by = {
         "/AllOn": any(off),
         "/AnyOff": not any(off),
         "/AllOff": not all(off),
         "/AnyOn": all(off),
     }
-    return bool(off) and is_hidden_by.get(str(content.get("/P", "/AnyOn")), False)
+    return bool(off) and is_hidden_by.get(text_of(content.get("/P", "/AnyOn")), False)
 
 
 def without_hidden(
@@ -66,7 +66,7 @@ def without_hidden(
     objects = {
         name
         for name, value in _items(resources.get("/XObject"))
-        if is_hidden(value.get("/OC"), hidden)
+        if isinstance(value, pikepdf.Stream) and is_hidden(value.get("/OC"), hidden)
     }
     if not names and not objects:
         return None
@@ -82,9 +82,11 @@ def _kept(
 ) -> Iterator[pikepdf.ContentStreamInstruction | pikepdf.ContentStreamInlineImage]:
     marks: list[bool] = []
     for instruction in instructions:
-        operator, operands = str(instruction.operator), list(instruction.operands)
+        operator, operands = text_of(instruction.operator), list(instruction.operands)
         if operator in _OPENS:
-            is_off = operator == "BDC" and str(operands[0]) == "/OC" and str(operands[1]) in names
+            is_off = (
+                operator == "BDC" and _name(operands, 0) == "/OC" and _name(operands, 1) in names
+            )
             marks.append(is_off)
             if is_off:
                 continue
@@ -98,7 +100,7 @@ def _kept(
         elif any(marks) and operator in _SHOWS_TEXT:
             yield from _moves_of(operator, operands)
             continue
-        elif operator == "Do" and str(operands[0]) in objects:
+        elif operator == "Do" and _name(operands, 0) in objects:
             continue
         yield instruction
 
@@ -120,6 +122,16 @@ def _moves_of(
 
 def _instruction(operands: list[int], operator: str) -> pikepdf.ContentStreamInstruction:
     return pikepdf.ContentStreamInstruction(operands, pikepdf.Operator(operator))
+
+
+def _ids(groups: pikepdf.Object | None) -> set[ObjectId]:
+    return {group.objgen for group in array_of(groups) if isinstance(group, pikepdf.Dictionary)}
+
+
+def _name(operands: list[pikepdf.Object], place: int) -> str:
+    """The name that stands there; "" for anything else."""
+    operand = operands[place] if place < len(operands) else None
+    return text_of(operand) if isinstance(operand, pikepdf.Name) else ""
 
 
 def _items(value: pikepdf.Object | None) -> list[tuple[str, pikepdf.Object]]:

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 import pikepdf
 
 from lighten.formats.pdf.objects.object_spans import ObjectId
-from lighten.formats.pdf.objects.values import array_of, dictionary_of
+from lighten.formats.pdf.objects.values import array_of, dictionary_of, text_of
 
 __all__ = ["FontUses", "find_font_uses"]
 
@@ -86,7 +86,7 @@ class _Walk:
         states = dictionary_of(resources.get("/ExtGState"))
         saved: list[pikepdf.Object | None] = []
         for step in steps:
-            operator, operands = str(step.operator), step.operands
+            operator, operands = text_of(step.operator), step.operands
             if operator == "q":
                 saved.append(font)
             elif operator == "Q":
@@ -94,16 +94,16 @@ class _Walk:
             elif not len(operands):
                 continue
             elif operator == "Tf":
-                font = fonts.get(str(operands[0]))
+                font = fonts.get(text_of(operands[0]))
             elif operator == "gs":
-                state = dictionary_of(states.get(str(operands[0])))
+                state = dictionary_of(states.get(text_of(operands[0])))
                 own = array_of(state.get("/Font"))
                 font = own[0] if own else font
                 mask = dictionary_of(state.get("/SMask")).get("/G")
                 if isinstance(mask, pikepdf.Stream):
                     self.read_stream(mask, mask.get("/Resources", resources), font, depth + 1)
             elif operator == "Do":
-                form = objects.get(str(operands[0]))
+                form = objects.get(text_of(operands[0]))
                 if isinstance(form, pikepdf.Stream) and form.get("/Subtype") == "/Form":
                     self.read_stream(form, form.get("/Resources", resources), font, depth + 1)
             elif font is not None:
@@ -129,4 +129,4 @@ class _Walk:
 
 def _id(value: pikepdf.Object | None) -> ObjectId:
     """(0, 0) of what is written in place, or not there."""
-    return value.objgen if value is not None else (0, 0)
+    return value.objgen if isinstance(value, pikepdf.Object) else (0, 0)

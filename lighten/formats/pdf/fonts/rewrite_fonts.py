@@ -14,6 +14,7 @@ from lighten.formats.pdf.fonts.merge_fonts import MergedFont, merge_fonts
 from lighten.formats.pdf.fonts.subset_font import FontJob, FontUse, subset_font
 from lighten.formats.pdf.objects.object_spans import ObjectId
 from lighten.formats.pdf.objects.part_ids import part_object, part_object_id
+from lighten.formats.pdf.objects.values import text_of, whole_number
 from lighten.parallel import SECONDS_A_FONT, Workers
 from lighten.plans import Action, Outcome, Plan
 from lighten.weights import FontCoding, Part, WeightSheet
@@ -166,7 +167,7 @@ def _holders(pdf: pikepdf.Pdf) -> dict[ObjectId, list[_Holder]]:
         below = value.get("/DescendantFonts")
         inner = below[0] if isinstance(below, pikepdf.Array) and len(below) else value
         is_font = value.get("/Type") == "/Font" or "/BaseFont" in value
-        is_below = str(value.get("/Subtype", "")).startswith("/CIDFont")
+        is_below = text_of(value.get("/Subtype", "")).startswith("/CIDFont")
         if is_font and not is_below and isinstance(inner, pikepdf.Dictionary):
             for file in _files(inner):
                 holders[file.objgen].append((value, inner))
@@ -206,7 +207,7 @@ def _use(outer: pikepdf.Dictionary, inner: pikepdf.Dictionary, uses: FontUses) -
         codes = frozenset(code for piece in shown for code in piece)
         return FontUse(codes=codes, names=_names(outer.get("/Encoding")))
     table = inner.get("/CIDToGIDMap")
-    if str(outer.get("/Encoding")) not in _IDENTITY:
+    if text_of(outer.get("/Encoding")) not in _IDENTITY:
         return None
     return FontUse(
         codes=frozenset(
@@ -226,10 +227,10 @@ def _names(encoding: pikepdf.Object | None) -> dict[int, str]:
     names, code = {}, 0
     for difference in differences if isinstance(differences, pikepdf.Array) else ():
         if isinstance(difference, pikepdf.Name):
-            names[code] = str(difference)[1:]
+            names[code] = text_of(difference)[1:]
             code += 1
         else:
-            code = int(difference)
+            code = whole_number(difference)
     return names
 
 
@@ -253,7 +254,7 @@ def _put(pdf: pikepdf.Pdf, part: Part, plain: bytes, packed: bytes, holders: lis
             if "/FontFile" in descriptor:
                 del descriptor["/FontFile"]
         for holder, key in ((outer, "/BaseFont"), (inner, "/BaseFont"), (descriptor, "/FontName")):
-            name = str(holder.get(key, ""))
+            name = text_of(holder.get(key, ""))
             if name and not _SUBSET_TAG.match(name):
                 holder[key] = pikepdf.Name(tag + name[1:])
 

@@ -3,7 +3,7 @@
 import pikepdf
 
 from lighten.formats.pdf.objects.object_spans import ObjectId
-from lighten.formats.pdf.objects.values import array_of, dictionary_of
+from lighten.formats.pdf.objects.values import array_of, dictionary_of, text_of, whole_number
 
 __all__ = ["fonts_to_spare"]
 
@@ -36,7 +36,7 @@ def fonts_to_spare(pdf: pikepdf.Pdf) -> set[ObjectId]:
 
 
 def _is_of_letters(descriptor: pikepdf.Dictionary) -> bool:
-    flags = int(descriptor.get("/Flags", 0))
+    flags = whole_number(descriptor.get("/Flags"))
     return bool(flags & _NONSYMBOLIC) and not flags & _SYMBOLIC
 
 
@@ -45,16 +45,16 @@ def _is_by_names(font: pikepdf.Dictionary) -> bool:
     from fontTools.agl import AGL2UV
 
     encoding = font.get("/Encoding")
-    if str(font.get("/Subtype")) not in _SIMPLE:
+    if text_of(font.get("/Subtype")) not in _SIMPLE:
         return False
     if isinstance(encoding, pikepdf.Name):
-        return str(encoding) in _NAMED_ENCODINGS
+        return text_of(encoding) in _NAMED_ENCODINGS
     if not isinstance(encoding, pikepdf.Dictionary):
         return False
     names = [
-        str(entry).removeprefix("/")
+        text_of(entry).removeprefix("/")
         for entry in array_of(encoding.get("/Differences"))
         if isinstance(entry, pikepdf.Name)
     ]
-    is_based = str(encoding.get("/BaseEncoding", "/StandardEncoding")) in _NAMED_ENCODINGS
+    is_based = text_of(encoding.get("/BaseEncoding", "/StandardEncoding")) in _NAMED_ENCODINGS
     return is_based and all(name in AGL2UV or name == ".notdef" for name in names)

@@ -12,6 +12,7 @@ from lighten.formats.pdf.fonts.spare_fonts import fonts_to_spare
 from lighten.formats.pdf.objects.object_graph import all_references, reach
 from lighten.formats.pdf.objects.object_spans import FileSpans, ObjectId, references_in
 from lighten.formats.pdf.objects.repeats import find_repeats
+from lighten.formats.pdf.objects.values import text_of, whole_number
 from lighten.weights import ExtraKind, FontCoding, FontFacts
 
 __all__ = ["Belongings", "drawing_objects", "sort_objects"]
@@ -105,7 +106,7 @@ def _streams(pdf: pikepdf.Pdf) -> Iterator[tuple[ObjectId, pikepdf.Stream]]:
 
 def _is_content(stream: pikepdf.Stream) -> bool:
     """Not one of the streams that hold the file together, which nothing points to."""
-    return str(stream.get("/Type", "")) not in ("/ObjStm", "/XRef")
+    return text_of(stream.get("/Type", "")) not in ("/ObjStm", "/XRef")
 
 
 def _is_drawing(stream: pikepdf.Stream) -> bool:
@@ -157,7 +158,7 @@ def _sort_fonts(pdf: pikepdf.Pdf, belongings: Belongings) -> None:
             for key, coding in _FONT_FILES.items():
                 file = value.get(key)
                 if isinstance(file, pikepdf.Stream) and file.objgen not in belongings.repeats:
-                    name = str(value.get("/FontName", "/unnamed")).removeprefix("/")
+                    name = text_of(value.get("/FontName", "/unnamed")).removeprefix("/")
                     spared = file.objgen in spared_fonts
                     belongings.fonts[file.objgen] = _font(name, coding, file, is_spared=spared)
             script = value.get("/JS") if value.get("/S") == "/JavaScript" else None
@@ -274,8 +275,9 @@ def _unpack_object_streams(spans: FileSpans, streams: dict[ObjectId, pikepdf.Str
         if stream.get("/Type") == "/ObjStm" and object_id in spans.size:
             try:
                 content = stream.read_bytes()
-                spans.unpack(object_id, content, int(stream.First), int(stream.N))
-            except (pikepdf.PdfError, ValueError, AttributeError):
+                first, count = whole_number(stream.get("/First")), whole_number(stream.get("/N"))
+                spans.unpack(object_id, content, first, count)
+            except (pikepdf.PdfError, ValueError):
                 continue
 
 

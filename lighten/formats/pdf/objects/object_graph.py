@@ -49,6 +49,13 @@ def reachable_objects(pdf: pikepdf.Pdf) -> set[ObjectId]:
 
 
 def _pointed_to(value: pikepdf.Object) -> frozenset[ObjectId]:
-    if isinstance(value, pikepdf.Stream):
-        value = pikepdf.Dictionary(dict(value.items()))
-    return references_in(value.unparse(resolved=True))
+    if not isinstance(value, pikepdf.Stream):
+        return references_in(value.unparse(resolved=True))
+    # Its dictionary by its entries, as one with a name that is no text cannot be built again.
+    return frozenset().union(*(_led_to(entry) for _, entry in value.items()))
+
+
+def _led_to(entry: object) -> frozenset[ObjectId]:
+    if not isinstance(entry, pikepdf.Object):
+        return frozenset()
+    return frozenset({entry.objgen}) if entry.is_indirect else references_in(entry.unparse())

@@ -8,6 +8,7 @@ from contextlib import contextmanager
 import pikepdf
 
 from lighten.errors import LimitExceededError, PasswordNeededError, UnreadableFileError
+from lighten.formats.pdf.objects.values import whole_number
 from lighten.source import Source
 
 __all__ = ["archive_standard", "is_signed", "locked", "open_pdf"]
@@ -60,7 +61,7 @@ def is_signed(pdf: pikepdf.Pdf) -> bool:
     """
     form = pdf.Root.get("/AcroForm")
     if isinstance(form, pikepdf.Dictionary):
-        if int(form.get("/SigFlags", 0)) & 2:
+        if whole_number(form.get("/SigFlags")) & 2:
             return True
         fields = form.get("/Fields")
         if isinstance(fields, pikepdf.Array):

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 import pikepdf
 
 from lighten.formats.pdf.objects.object_spans import ObjectId, reference_pattern
+from lighten.formats.pdf.objects.values import whole_number
 
 __all__ = ["find_repeats", "merge_repeats"]
 
@@ -54,7 +55,7 @@ def _equal_bytes(pdf: pikepdf.Pdf) -> list[list[pikepdf.Stream]]:
             "/Metadata",
         ):
             length = value.get("/Length")
-            by_length[int(length) if length is not None else 0].append(value)
+            by_length[whole_number(length)].append(value)
     groups: dict[bytes, list[pikepdf.Stream]] = defaultdict(list)
     for size_bytes, streams in by_length.items():
         if len(streams) > 1 and size_bytes >= _LEAST_BYTES:

@@ -5,13 +5,20 @@ from pathlib import Path
 
 import pikepdf
 
+from lighten.errors import UnsoundCopyError
 from lighten.formats.pdf.objects.open_file import archive_standard
 
 __all__ = ["save_pdf"]
 
 
 def save_pdf(pdf: pikepdf.Pdf, out: Path, *, is_linearized: bool = False) -> None:
-    """Write `pdf` to `out`; streams are written as they are."""
+    """Write `pdf` to `out`; streams are written as they are.
+
+    Raises: UnsoundCopyError if the library cannot read what it wrote.
+    """
+    # A trailer that was put together again may lack it, and then object streams go without a root.
+    if "/Size" not in pdf.trailer:
+        pdf.trailer["/Size"] = len(pdf.objects) + 1
     # The library's hint tables do not count objects in object streams as its checker does
     # (seen with outlines: qpdf 12.4 writing, 11.3 checking); without them both agree.
     has_object_streams = not (archive_standard(pdf).startswith("PDF/A-1") or is_linearized)
@@ -32,4 +39,19 @@ def save_pdf(pdf: pikepdf.Pdf, out: Path, *, is_linearized: bool = False) -> Non
             # Encryption draws random numbers; without it the same plan gives the same bytes.
             deterministic_id=not pdf.is_encrypted,
             encryption=True if pdf.is_encrypted else None,
+        )
+    if not pdf.is_encrypted:
+        _check(out, len(pdf.pages))
+
+
+def _check(out: Path, pages: int) -> None:
+    try:
+        with pikepdf.Pdf.open(out, suppress_warnings=True) as written:
+            is_sound = len(written.pages) == pages
+    except (pikepdf.PdfError, RuntimeError, ValueError):
+        is_sound = False
+    if not is_sound:
+        raise UnsoundCopyError(
+            "What was written cannot be opened again: the file is damaged inside. Open it in the "
+            "program that made it, save it again, and try that."
         )

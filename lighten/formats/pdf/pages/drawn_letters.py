@@ -6,7 +6,13 @@ from dataclasses import dataclass, replace
 import pikepdf
 from pikepdf import Matrix
 
-from lighten.formats.pdf.objects.values import array_of, dictionary_of
+from lighten.formats.pdf.objects.values import (
+    array_of,
+    dictionary_of,
+    numbers_of,
+    text_of,
+    whole_number,
+)
 from lighten.formats.pdf.pages.matrices import IDENTITY, matrix_of
 
 __all__ = ["TEXT_OPERATORS", "TextState", "has_pictures_in_letters"]
@@ -139,18 +145,18 @@ def _glyphs(font: pikepdf.Dictionary) -> dict[int, pikepdf.Stream]:
     glyphs, code = {}, 0
     for entry in array_of(dictionary_of(font.get("/Encoding")).get("/Differences")):
         if isinstance(entry, pikepdf.Name):
-            procedure = procedures.get(str(entry))
+            procedure = procedures.get(text_of(entry))
             if isinstance(procedure, pikepdf.Stream):
                 glyphs[code] = procedure
             code += 1
         else:
-            code = int(entry)
+            code = whole_number(entry)
     return glyphs
 
 
 def _widths(font: pikepdf.Dictionary) -> dict[int, float]:
     """How far each code moves on, in text space for size 1."""
     scale = matrix_of(font.get("/FontMatrix")).a
-    first = int(font.get("/FirstChar", 0))
-    widths = array_of(font.get("/Widths"))
-    return {first + place: float(width) * scale for place, width in enumerate(widths)}
+    first = whole_number(font.get("/FirstChar"))
+    widths = numbers_of(font.get("/Widths"))
+    return {first + place: width * scale for place, width in enumerate(widths)}

@@ -6,7 +6,7 @@ from pathlib import Path
 import pikepdf
 
 from lighten.formats.pdf.objects.open_file import open_pdf
-from lighten.formats.pdf.objects.values import array_of, dictionary_of
+from lighten.formats.pdf.objects.values import array_of, dictionary_of, text_of, whole_number
 from lighten.formats.pdf.objects.write_file import save_pdf
 from lighten.source import Source
 
@@ -46,7 +46,7 @@ def write_excerpt(source: Source, first: int, last: int, out: Path) -> None:
 
 def _named_places(pdf: pikepdf.Pdf) -> dict[str, pikepdf.Object]:
     """Places that links call by name (ISO 32000-1, 12.3.2.3)."""
-    places = {str(name): place for name, place in dictionary_of(pdf.Root.get("/Dests")).items()}
+    places = {text_of(name): place for name, place in dictionary_of(pdf.Root.get("/Dests")).items()}
     waiting = [dictionary_of(pdf.Root.get("/Names")).get("/Dests")]
     depth = 0
     while waiting and depth < 100_000:
@@ -54,7 +54,7 @@ def _named_places(pdf: pikepdf.Pdf) -> dict[str, pikepdf.Object]:
         node = dictionary_of(waiting.pop())
         names = array_of(node.get("/Names"))
         for name, place in zip(names[::2], names[1::2], strict=False):
-            places[str(name)] = place
+            places[text_of(name)] = place
         waiting += array_of(node.get("/Kids"))
     return places
 
@@ -70,7 +70,7 @@ def _leads_to(
             return False
         place = holder.get("/Dest", action.get("/D"))
         if isinstance(place, pikepdf.String | pikepdf.Name):
-            place = named.get(str(place))
+            place = named.get(text_of(place))
         if isinstance(place, pikepdf.Dictionary):
             place = place.get("/D")
         page = place[0] if isinstance(place, pikepdf.Array) and len(place) else None
@@ -178,7 +178,7 @@ def _prune_tags(pdf: pikepdf.Pdf, gone: Pages) -> None:
         del pdf.Root["/StructTreeRoot"]
         return
     keys = {
-        int(holder[name])
+        whole_number(holder[name], -1)
         for page in pdf.pages
         if page.obj.objgen not in gone
         for holder in (page.obj, *array_of(page.obj.get("/Annots")))
@@ -224,5 +224,5 @@ def _numbered(tree: object) -> Iterator[tuple[int, pikepdf.Object]]:
         node = dictionary_of(waiting.pop())
         pairs = array_of(node.get("/Nums"))
         for key, value in zip(pairs[::2], pairs[1::2], strict=False):
-            yield int(key), value
+            yield whole_number(key, -1), value
         waiting += array_of(node.get("/Kids"))

@@ -9,7 +9,8 @@ import pikepdf
 from pikepdf import Matrix
 
 from lighten.formats.pdf.objects.object_spans import ObjectId
-from lighten.formats.pdf.objects.values import array_of, dictionary_of
+from lighten.formats.pdf.objects.page_boxes import crop_box, media_box, user_unit
+from lighten.formats.pdf.objects.values import array_of, dictionary_of, numbers_of, text_of
 from lighten.formats.pdf.pages.drawn_letters import (
     TEXT_OPERATORS,
     TextState,
@@ -92,13 +93,13 @@ class _Walk:
 
     def read_page(self, number: int, page: pikepdf.Page) -> None:
         self._page, self._shown = number, 0
-        unit = float(page.obj.get("/UserUnit", 1))
-        box = [float(side) for side in page.mediabox]
-        self._origin = (min(box[0], box[2]) * unit, min(box[1], box[3]) * unit)
+        unit = user_unit(page)
+        left, low, _, _ = media_box(page)
+        self._origin = (left * unit, low * unit)
         base = Matrix(unit, 0, 0, unit, 0, 0)
         resources = page.obj.get("/Resources", page.resources)
-        edge = [float(side) * unit for side in page.cropbox]
-        clip = (min(edge[::2]), min(edge[1::2]), max(edge[::2]), max(edge[1::2]))
+        left, low, right, high = crop_box(page)
+        clip = (left * unit, low * unit, right * unit, high * unit)
         self._draw(self._steps(page.obj, is_page=True), resources, base, 0, clip)
         for annotation in array_of(page.obj.get("/Annots")):
             for appearance, matrix in _appearances(annotation):
@@ -225,15 +226,15 @@ def _as_steps(
     path: list[Matrix | None] = []
     is_clip = False
     for instruction in parsed:
-        operator, operands = str(instruction.operator), instruction.operands
+        operator, operands = text_of(instruction.operator), instruction.operands
         if operator == "cm" and len(operands) == 6:
             yield _Step(operator, matrix=matrix_of(operands))
         elif operator in ("Do", "gs") and operands:
-            yield _Step(operator, name=str(operands[0]))
+            yield _Step(operator, name=text_of(operands[0]))
         elif operator in ("q", "Q"):
             yield _Step(operator)
         elif operator == "Tf" and len(operands) == 2:
-            yield _Step(operator, name=str(operands[0]), operands=(_plain(operands[1]),))
+            yield _Step(operator, name=text_of(operands[0]), operands=(_plain(operands[1]),))
         elif operator in _TEXT:
             yield _Step(operator, operands=tuple(map(_plain, operands)))
         elif operator == "re" and len(operands) == 4:
@@ -325,18 +326,21 @@ def _appearances(annotation: pikepdf.Object) -> Iterator[tuple[pikepdf.Stream, M
         if isinstance(appearance, pikepdf.Stream) and "/BBox" in appearance:
             try:
                 yield appearance, appearance_matrix(appearance, annotation)
-            except (ValueError, TypeError):
+            except ValueError:
                 continue
 
 
 def appearance_matrix(appearance: pikepdf.Stream, annotation: pikepdf.Dictionary) -> Matrix:
-    """What brings an appearance, its own matrix applied, into the annotation's Rect."""
-    x0, y0, x1, y1 = (float(side) for side in appearance.BBox.as_list())
+    """What brings an appearance, its own matrix applied, into the annotation's Rect.
+
+    Raises: ValueError where one of their rectangles is none.
+    """
+    x0, y0, x1, y1 = _rectangle(appearance.BBox)
     matrix = matrix_of(appearance.get("/Matrix"))
     corners = [matrix.transform(point) for point in ((x0, y0), (x1, y0), (x0, y1), (x1, y1))]
     left, right = min(x for x, _ in corners), max(x for x, _ in corners)
     low, high = min(y for _, y in corners), max(y for _, y in corners)
-    rect = [float(side) for side in annotation.Rect.as_list()]
+    rect = _rectangle(annotation.Rect)
     wide = (max(rect[0], rect[2]) - min(rect[0], rect[2])) / ((right - left) or 1)
     tall = (max(rect[1], rect[3]) - min(rect[1], rect[3])) / ((high - low) or 1)
     return Matrix(
@@ -347,3 +351,10 @@ def appearance_matrix(appearance: pikepdf.Stream, annotation: pikepdf.Dictionary
         min(rect[0], rect[2]) - left * wide,
         min(rect[1], rect[3]) - low * tall,
     )
+
+
+def _rectangle(value: pikepdf.Object) -> list[float]:
+    sides = numbers_of(value)
+    if len(sides) != 4:
+        raise ValueError("no rectangle")
+    return sides

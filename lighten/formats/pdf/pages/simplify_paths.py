@@ -13,12 +13,15 @@ import pikepdf
 from numpy.typing import NDArray
 
 from lighten.codecs.flate import pack
-from lighten.formats.pdf.objects.values import array_of
+from lighten.formats.pdf.objects.values import array_of, text_of
+from lighten.formats.pdf.pages.matrices import matrix_of
 from lighten.treatments import DrawingTreatment
 
 __all__ = ["simplify", "simplify_strokes"]
 
 _MOVES = {"m", "l", "c", "v", "y", "h", "re"}
+# How many numbers each takes (ISO 32000-1, table 59).
+_OPERANDS = {"m": 2, "l": 2, "c": 6, "v": 4, "y": 4, "re": 4}
 _PAINTS = {"S", "s", "f", "F", "f*", "B", "B*", "b", "b*", "n"}
 _CLIPS = {"W", "W*"}
 # The operators that set the colour of fills, with those that set it for lines.
@@ -46,7 +49,8 @@ def simplify_strokes(pdf: pikepdf.Pdf, treatment: DrawingTreatment) -> int:
     for page in pdf.pages:
         contents = page.obj.get("/Contents")
         pieces = [contents] if isinstance(contents, pikepdf.Stream) else array_of(contents)
-        before = sum(len(piece.read_raw_bytes()) for piece in pieces)
+        streams = [piece for piece in pieces if isinstance(piece, pikepdf.Stream)]
+        before = sum(len(stream.read_raw_bytes()) for stream in streams)
         drawn = _redrawn(page.obj, treatment, lighter_than=before)
         if drawn is not None:
             # Contents may be shared with another page, so they are not written over.
@@ -132,7 +136,7 @@ class _Pen:
         path: list[Instruction] = []
         is_clip = False
         for step in steps:
-            operator = str(step.operator)
+            operator = text_of(step.operator)
             if operator in _MOVES:
                 path.append(step)
             elif operator in _CLIPS:
@@ -152,8 +156,8 @@ class _Pen:
         elif operator == "Q" and self._saved:
             self._state = self._saved.pop()
         elif operator == "cm" and len(step.operands) == 6:
-            a, b, c, d = (float(number) for number in list(step.operands)[:4])
-            state.scale *= math.sqrt(abs(a * d - b * c)) or 1.0
+            matrix = matrix_of(step.operands)
+            state.scale *= math.sqrt(abs(matrix.a * matrix.d - matrix.b * matrix.c)) or 1.0
         elif operator in ("sc", "scn"):
             state.colour = (
                 *(earlier for earlier in state.colour if str(earlier.operator) == "cs"),
@@ -170,7 +174,7 @@ class _Pen:
             yield from (*path, paint)
             return
         self.strokes += 1
-        operator = str(paint.operator)
+        operator = text_of(paint.operator)
         if self._wanted.constant_width and operator in ("f", "F", "f*"):
             centre = [_centre(line) for line in lines]
             if all(number is not None for number in centre):
@@ -193,7 +197,7 @@ class _Pen:
         yield _step("q")
         for colour in self._state.colour:
             yield pikepdf.ContentStreamInstruction(
-                list(colour.operands), pikepdf.Operator(_LINE_COLOURS[str(colour.operator)])
+                list(colour.operands), pikepdf.Operator(_LINE_COLOURS[text_of(colour.operator)])
             )
         yield from (_step("J", 1), _step("j", 1))
         for line, width in strokes:
@@ -218,8 +222,13 @@ def _as_lines(path: list[Instruction]) -> list[Points] | None:
     """The path's pieces as points, curves in small steps; None if it holds anything else."""
     lines: list[list[tuple[float, float]]] = []
     for step in path:
-        operator = str(step.operator)
-        numbers = [float(number) for number in step.operands]
+        operator = text_of(step.operator)
+        try:
+            numbers = [float(number) for number in step.operands]
+        except TypeError:
+            return None
+        if len(numbers) != _OPERANDS.get(operator, 0):
+            return None
         if operator == "m":
             lines.append([(numbers[0], numbers[1])])
         elif not lines or operator in ("re", "W", "W*"):

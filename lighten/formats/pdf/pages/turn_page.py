@@ -7,7 +7,7 @@ from typing import Any
 import pikepdf
 from pikepdf import Matrix
 
-from lighten.formats.pdf.objects.values import array_of, dictionary_of
+from lighten.formats.pdf.objects.values import array_of, dictionary_of, numbers_of, text_of
 from lighten.formats.pdf.pages.matrices import IDENTITY, matrix_of
 
 __all__ = ["turn_page"]
@@ -48,7 +48,7 @@ def _turned(
     """The same, with every text matrix set to what the turn makes of it (9.4.2)."""
     current, saved = IDENTITY, []
     for instruction in instructions:
-        operator = str(instruction.operator)
+        operator = text_of(instruction.operator)
         if operator == "q":
             saved.append(current)
         elif operator == "Q":
@@ -77,7 +77,7 @@ def _within(current: Matrix, turn: Matrix) -> Matrix:
 
 
 def _is_form(objects: pikepdf.Dictionary, operands: Any) -> bool:
-    shown = objects.get(str(operands[0])) if len(operands) else None
+    shown = objects.get(text_of(operands[0])) if len(operands) else None
     return isinstance(shown, pikepdf.Stream) and shown.get("/Subtype") == "/Form"
 
 
@@ -93,14 +93,14 @@ def _with_matrix(operator: str, matrix: Matrix) -> Instruction:
 
 def _turn_annotation(annotation: pikepdf.Dictionary, turn: Matrix) -> None:
     """Its place goes along, and stays as large, with level sides, as the words in it are now."""
-    sides = [float(side) for side in array_of(annotation.get("/Rect"))]
+    sides = numbers_of(annotation.get("/Rect"))
     if len(sides) == 4:
         left, low, right, high = sides
         x, y = turn.transform(((left + right) / 2, (low + high) / 2))
         across, down = (right - left) / 2, (high - low) / 2
         rect = (x - across, y - down, x + across, y + down)
         annotation.Rect = pikepdf.Array([round(side, 3) for side in rect])
-    quads = [float(side) for side in array_of(annotation.get("/QuadPoints"))]
+    quads = numbers_of(annotation.get("/QuadPoints"))
     if quads and len(quads) % 2 == 0:
         turned = [turn.transform(point) for point in zip(quads[::2], quads[1::2], strict=True)]
         annotation.QuadPoints = pikepdf.Array([round(one, 3) for point in turned for one in point])

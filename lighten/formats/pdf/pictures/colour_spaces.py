@@ -5,6 +5,8 @@ from typing import cast
 
 import pikepdf
 
+from lighten.formats.pdf.objects.values import whole_number
+
 __all__ = [
     "ColourSpace",
     "palette_entries",
@@ -73,7 +75,7 @@ def read_colour(space: pikepdf.Object | None, *, depth: int = 0) -> ColourSpace:
             is_foreign=True,
         )
     if family == "/ICCBased" and isinstance(space[1], pikepdf.Stream):
-        count = int(space[1].get("/N", 0))
+        count = whole_number(space[1].get("/N"))
         colours = count if count in (1, 3, 4) else 0
         return ColourSpace(name=f"ICCBased ({count})", colours=colours, palette=None, base=space)
     if family in ("/Indexed", "/I") and isinstance(space, pikepdf.Array) and len(space) == 4:

@@ -10,7 +10,7 @@ from typing import cast
 import pikepdf
 
 from lighten.formats.pdf.objects.object_spans import FileSpans, ObjectId
-from lighten.formats.pdf.objects.values import array_of, dictionary_of
+from lighten.formats.pdf.objects.values import array_of, dictionary_of, text_of
 
 __all__ = ["LiftedContent", "account_for", "lift_inline_pictures"]
 
@@ -175,10 +175,10 @@ def _settle_colour(picture: _Found, content: _Content) -> bool:
 
 
 def _resolve(space: pikepdf.Object, content: _Content) -> pikepdf.Object | None:
-    if not isinstance(space, pikepdf.Name) or str(space) in _DEVICE_SPACES:
+    if not isinstance(space, pikepdf.Name) or text_of(space) in _DEVICE_SPACES:
         return space
     meanings = [
-        dictionary_of(resources.get("/ColorSpace")).get(str(space))
+        dictionary_of(resources.get("/ColorSpace")).get(text_of(space))
         for resources in content.resources
     ]
     first = meanings[0]
@@ -220,7 +220,7 @@ def _as_object(pdf: pikepdf.Pdf, found: _Found, *, is_packed: bool) -> pikepdf.S
         picture[key] = value
     filters, parameters = picture.get("/Filter"), picture.get("/DecodeParms")
     inner = [filters] if isinstance(filters, pikepdf.Name) else array_of(filters)
-    if is_packed and (not inner or str(inner[0]) in _READABLE):
+    if is_packed and (not inner or text_of(inner[0]) in _READABLE):
         inner_parameters: list[pikepdf.Object | None] = [*array_of(parameters)]
         inner_parameters = inner_parameters or [parameters] * len(inner)
         picture.write(

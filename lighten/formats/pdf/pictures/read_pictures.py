@@ -8,6 +8,7 @@ import pikepdf
 from lighten.codecs.ascii import decode_ascii85, decode_ascii_hex
 from lighten.codecs.flate import inflate
 from lighten.codecs.two_tone import TwoToneParameters
+from lighten.formats.pdf.objects.values import numbers_of, text_of, whole_number
 from lighten.formats.pdf.pictures.colour_spaces import (
     ColourSpace,
     palette_entries,
@@ -66,12 +67,12 @@ def coding_of(picture: pikepdf.Object) -> tuple[str, ...]:
     if filters is None:
         return ()
     names = list(filters) if isinstance(filters, pikepdf.Array) else [filters]
-    return tuple(_FILTER_NAMES.get(str(name), str(name).lstrip("/")) for name in names)
+    return tuple(_FILTER_NAMES.get(text_of(name), text_of(name).lstrip("/")) for name in names)
 
 
 def why_untouchable(picture: pikepdf.Stream) -> str:
     """Why this version leaves the picture as it is, or ""; does not read its bytes."""
-    width, height = int(picture.get("/Width", 0)), int(picture.get("/Height", 0))
+    width, height = whole_number(picture.get("/Width")), whole_number(picture.get("/Height"))
     if width < 1 or height < 1:
         return "left as it is: its size is not told"
     if width * height > _MOST_PIXELS:
@@ -99,14 +100,14 @@ def read_picture(picture: pikepdf.Stream, *, with_rendering: bool = False) -> St
     is_foreign = colour.is_foreign or colour.colours not in (1, 3)
     is_stretched = _is_stretched(picture)
     needs_rendering = with_rendering and ((is_foreign and not profile) or is_stretched)
-    key = picture.get("/Mask")
+    key = numbers_of(picture.get("/Mask"))
     return StoredPicture(
         data=data,
         weight=len(picture.read_raw_bytes()),
         coding=coding,
-        predictor=1 if is_plain else int(_last_parameters(picture).get("/Predictor", 1)),
-        width_px=int(picture.Width),
-        height_px=int(picture.Height),
+        predictor=1 if is_plain else whole_number(_last_parameters(picture).get("/Predictor"), 1),
+        width_px=whole_number(picture.get("/Width")),
+        height_px=whole_number(picture.get("/Height")),
         bits=bits_of(picture),
         colours=1 if colour.palette is not None else colour.colours,
         palette=palette_entries(colour),
@@ -117,7 +118,7 @@ def read_picture(picture: pikepdf.Stream, *, with_rendering: bool = False) -> St
         is_stencil=is_stencil,
         two_tone=_two_tone_parameters(picture),
         profile=profile,
-        colour_key=tuple(int(end) for end in key) if isinstance(key, pikepdf.Array) else None,
+        colour_key=tuple(int(end) for end in key) if key else None,
         has_opacity=_opacity_in_data(picture) == _OPACITY_BESIDE,
         rendering=PictureAlone.of(picture) if needs_rendering else None,
     )
@@ -166,7 +167,7 @@ def bits_of(picture: pikepdf.Object) -> int:
         ("JBIG2Decode",),
     ):
         return 1
-    return int(picture.get("/BitsPerComponent", 8))
+    return whole_number(picture.get("/BitsPerComponent"), 8)
 
 
 def _colour_of(picture: pikepdf.Object) -> ColourSpace:
@@ -185,7 +186,7 @@ def _mask_obstacle(picture: pikepdf.Stream) -> str:
 def _opacity_in_data(picture: pikepdf.Object) -> int:
     """SMaskInData, which goes for JPEG 2000 only, and not beside a mask of its own."""
     is_asked = coding_of(picture)[-1:] == ("JPXDecode",) and "/SMask" not in picture
-    return int(picture.get("/SMaskInData", 0)) if is_asked else 0
+    return whole_number(picture.get("/SMaskInData")) if is_asked else 0
 
 
 def _coding_obstacle(picture: pikepdf.Stream) -> str:
@@ -200,7 +201,7 @@ def _coding_obstacle(picture: pikepdf.Stream) -> str:
 
 
 def _colour_obstacle(picture: pikepdf.Stream) -> str:
-    colour, bits = _colour_of(picture), int(picture.get("/BitsPerComponent", 8))
+    colour, bits = _colour_of(picture), whole_number(picture.get("/BitsPerComponent"), 8)
     if colour.colours == 0:
         return _NOT_READ.format(colour.name)
     if bits not in (1, 2, 4, 8, 16):
@@ -216,7 +217,7 @@ def _two_tone_parameters(picture: pikepdf.Object) -> TwoToneParameters:
     parameters = _last_parameters(picture)
     shared = parameters.get("/JBIG2Globals")
     told = {key: value for key, value in parameters.items() if key != "/JBIG2Globals"}
-    text = " ".join(f"{key} {str(value).lower()}" for key, value in told.items())
+    text = " ".join(f"{key} {text_of(value).lower()}" for key, value in told.items())
     return TwoToneParameters(
         dictionary=text.encode("ascii", "replace"),
         jbig2_globals=shared.read_bytes() if isinstance(shared, pikepdf.Stream) else b"",
@@ -233,10 +234,9 @@ def _last_parameters(picture: pikepdf.Object) -> pikepdf.Dictionary:
 
 def _is_stretched(picture: pikepdf.Object) -> bool:
     """Its Decode array is another than the usual one (ISO 32000-1, table 90)."""
-    array = picture.get("/Decode")
-    if not isinstance(array, pikepdf.Array):
+    ends = numbers_of(picture.get("/Decode"))
+    if not ends:
         return False
-    ends = [float(end) for end in array]
     is_indexed = read_colour(picture.get("/ColorSpace")).palette is not None
-    top = (1 << int(picture.get("/BitsPerComponent", 8))) - 1 if is_indexed else 1
+    top = (1 << bits_of(picture)) - 1 if is_indexed else 1
     return ends != [0, top] * (len(ends) // 2)

@@ -2,6 +2,7 @@
 
 import pikepdf
 
+from lighten.formats.pdf.objects.page_boxes import media_box
 from lighten.formats.pdf.pages.turn_page import turn_page
 from lighten.weights import Part, PictureClass, Placement
 
@@ -14,8 +15,8 @@ def turn_along(pdf: pikepdf.Pdf, part: Part, degrees: float) -> None:
     assert place is not None and place.box is not None and place.page is not None
     page = pdf.pages[place.page - 1]
     left, low, right, high = place.box
-    origin = [float(side) for side in page.mediabox]
-    middle = (left + right) / 2 + min(origin[::2]), (low + high) / 2 + min(origin[1::2])
+    origin = media_box(page)
+    middle = (left + right) / 2 + origin[0], (low + high) / 2 + origin[1]
     turn_page(pdf, page, middle, degrees)
 
 

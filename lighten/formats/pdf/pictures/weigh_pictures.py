@@ -9,7 +9,9 @@ import pikepdf
 from lighten.formats.pdf.objects.classify_objects import Belongings
 from lighten.formats.pdf.objects.object_spans import FileSpans, ObjectId
 from lighten.formats.pdf.objects.open_file import archive_standard
+from lighten.formats.pdf.objects.page_boxes import media_box, user_unit
 from lighten.formats.pdf.objects.part_ids import part_id
+from lighten.formats.pdf.objects.values import whole_number
 from lighten.formats.pdf.pages.placements import PictureUses
 from lighten.formats.pdf.pictures.colour_spaces import read_colour
 from lighten.formats.pdf.pictures.read_pictures import (
@@ -75,8 +77,8 @@ def _facts(
     if _mask_kind(picture) == "colour-key" and not has_masks:
         untouchable = "left as it is: PDF/A-1 has no mask for its see-through colour"
     return PictureFacts(
-        width_px=int(picture.get("/Width", 0)),
-        height_px=int(picture.get("/Height", 0)),
+        width_px=whole_number(picture.get("/Width")),
+        height_px=whole_number(picture.get("/Height")),
         coding=" ".join(name.removesuffix("Decode") for name in coding_of(picture)) or "raw",
         colour=colour.name,
         bits=bits_of(picture),
@@ -93,7 +95,7 @@ def _facts(
 
 
 def _mask_kind(picture: pikepdf.Stream) -> str:
-    if "/SMask" in picture or int(picture.get("/SMaskInData", 0)):
+    if "/SMask" in picture or whole_number(picture.get("/SMaskInData")):
         return "soft"
     if "/Mask" in picture:
         return "colour-key" if isinstance(picture.Mask, pikepdf.Array) else "stencil"
@@ -142,9 +144,8 @@ def _page_areas(pdf: pikepdf.Pdf) -> list[float]:
     """Square points of each page's media box."""
     areas = []
     for page in pdf.pages:
-        left, low, right, high = (float(side) for side in page.mediabox)
-        unit = float(page.obj.get("/UserUnit", 1))
-        areas.append(abs((right - left) * (high - low)) * unit * unit)
+        left, low, right, high = media_box(page)
+        areas.append((right - left) * (high - low) * user_unit(page) ** 2)
     return areas
 
 

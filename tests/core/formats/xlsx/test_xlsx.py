@@ -31,7 +31,7 @@ from lighten import (
     prove,
     weigh,
 )
-from lighten.errors import LimitExceededError, UnreadableFileError
+from lighten.errors import LimitExceededError, UnreadableFileError, UnsoundCopyError
 from tests.core.formats.package_case import PackageCase
 from tests.core.formats.package_samples import rewritten, with_members
 from tests.core.formats.xlsx.samples import ledger, values
@@ -223,6 +223,23 @@ class BadInput(WorkbookCase):
     def test_a_wrong_extent_and_wrong_counts_do_no_harm(self) -> None:
         source = self.with_sheet({b'ref="A1:J399"': b'ref="A1:B2"'})
         self.assertEqual(values(self.make(source).copy.path), values(source.path))
+
+    def test_with_a_string_within_a_string_are_refused(self) -> None:
+        """CT_Rst has none (ECMA-376 part 1, 18.4.8)."""
+        source = rewritten(
+            self.ledger(),
+            {_STRINGS: lambda xml: xml.replace(b"</t></si><si>", b"<si/></t></si><si>", 1)},
+        )
+        with self.assertRaisesRegex(UnreadableFileError, "its list of strings is damaged"):
+            weigh(source)
+
+    def test_whose_copy_would_hold_what_is_no_xml_have_none(self) -> None:
+        source = self.ledger()
+        broken = mock.patch(
+            "lighten.formats.xlsx.edit.write_strings", lambda *_: iter([b"<sst><si></sst>"])
+        )
+        with broken, self.assertRaisesRegex(UnsoundCopyError, "sharedStrings.xml in the copy"):
+            self.make(source, without(ExtraKind.CELL_SPELLING))
 
     def test_a_sheet_that_ends_early_is_said(self) -> None:
         source = rewritten(self.ledger(), {_SHEET: lambda xml: xml[: len(xml) // 2]})

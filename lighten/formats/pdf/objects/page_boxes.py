@@ -1,0 +1,35 @@
+"""How large a page is (ISO 32000-1, 14.11.2), also where a file says it wrongly."""
+
+import pikepdf
+
+from lighten.formats.pdf.objects.values import numbers_of
+
+__all__ = ["PageBox", "crop_box", "media_box", "user_unit"]
+
+# Left, low, right, high, in units of the page.
+PageBox = tuple[float, float, float, float]
+# What readers take where a page does not say: US Letter.
+_UNTOLD = (0.0, 0.0, 612.0, 792.0)
+
+
+def media_box(page: pikepdf.Page) -> PageBox:
+    return _box(page.mediabox) or _UNTOLD
+
+
+def crop_box(page: pikepdf.Page) -> PageBox:
+    return _box(page.cropbox) or media_box(page)
+
+
+def user_unit(page: pikepdf.Page) -> float:
+    """Points a unit of the page (ISO 32000-1, table 30)."""
+    told = numbers_of(pikepdf.Array([page.obj.get("/UserUnit", 1)]))
+    return told[0] if told and told[0] > 0 else 1.0
+
+
+def _box(told: pikepdf.Object) -> PageBox | None:
+    """None where it is no rectangle, or an empty one."""
+    sides = numbers_of(told)
+    if len(sides) != 4:
+        return None
+    (left, right), (low, high) = sorted(sides[::2]), sorted(sides[1::2])
+    return (left, low, right, high) if left < right and low < high else None
