@@ -1,5 +1,5 @@
 import '@fontsource-variable/public-sans';
-import '@mantine/core/styles.css';
+import './components.css';
 import './global.css';
 
 import { MantineProvider } from '@mantine/core';

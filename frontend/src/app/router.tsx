@@ -1,25 +1,41 @@
 import { createBrowserRouter } from 'react-router';
 
-import { Bench } from '../features/bench';
-import { Intake, IntakeStart } from '../features/intake';
-import { Loupe } from '../features/loupe';
-import { Presets } from '../features/presets';
 import { Shelf } from '../features/shelf';
-import { Slip } from '../features/slip';
 import { Frame } from './Frame';
 import { NotFound } from './NotFound';
+import { Opening } from './Opening';
 
+/** Screens but the first are fetched when somebody goes there. */
 export const router = createBrowserRouter([
   {
     element: <Frame />,
+    hydrateFallbackElement: <Opening />,
     children: [
       { path: '/', element: <Shelf /> },
-      { path: '/satchels/:satchelId', element: <Bench /> },
-      { path: '/copies/:copyId', element: <Loupe /> },
-      { path: '/intake', element: <IntakeStart /> },
-      { path: '/intake/:intakeId', element: <Intake /> },
-      { path: '/presets', element: <Presets /> },
-      { path: '/runs/:runId/slip', element: <Slip /> },
+      {
+        path: '/satchels/:satchelId',
+        lazy: async () => ({ Component: (await import('../features/bench')).Bench }),
+      },
+      {
+        path: '/copies/:copyId',
+        lazy: async () => ({ Component: (await import('../features/loupe')).Loupe }),
+      },
+      {
+        path: '/intake',
+        lazy: async () => ({ Component: (await import('../features/intake')).IntakeStart }),
+      },
+      {
+        path: '/intake/:intakeId',
+        lazy: async () => ({ Component: (await import('../features/intake')).Intake }),
+      },
+      {
+        path: '/presets',
+        lazy: async () => ({ Component: (await import('../features/presets')).Presets }),
+      },
+      {
+        path: '/runs/:runId/slip',
+        lazy: async () => ({ Component: (await import('../features/slip')).Slip }),
+      },
       { path: '*', element: <NotFound /> },
     ],
   },

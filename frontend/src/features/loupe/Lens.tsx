@@ -1,5 +1,5 @@
 import { Box } from '@mantine/core';
-import type { Ref } from 'react';
+import { type Ref, useState } from 'react';
 
 import classes from './Lens.module.css';
 import {
@@ -26,12 +26,21 @@ interface LensProps {
 
 const DIAMETER_PX = 290;
 
-/** The same spot of both, enlarged: the original in the left half, the copy in the right. */
+/**
+ * The same spot of both, enlarged: the original in the left half, the copy in the right.
+ *
+ * At once the pixels of the page that is in sight anyway, and over them finer ones as they arrive.
+ */
 export function Lens({ ref, copyId, page, at, zoom, pixelsAPoint, showsHeat }: LensProps) {
   const scale = pixelsAPoint * zoom;
   const tiles = tilesAround(page, at, DIAMETER_PX / 2 / scale, zoom);
+  const [drawn, setDrawn] = useState<ReadonlySet<string>>(new Set());
+  const isFine = (['original', 'copy'] as const).every((side) =>
+    tiles.every((tile) => drawn.has(`${side} ${tile.key}`)),
+  );
   const draw = (side: Side) => (
     <Tiles
+      onDrawn={(key) => setDrawn((keys) => new Set(keys).add(key))}
       copyId={copyId}
       page={page}
       side={side}
@@ -59,6 +68,7 @@ export function Lens({ ref, copyId, page, at, zoom, pixelsAPoint, showsHeat }: L
         {draw('copy')}
         {showsHeat && draw('difference')}
       </div>
+      {!isFine && <span className={classes.coming}>finer pixels are coming</span>}
       <span className={classes.name} data-side="original">
         original
       </span>
@@ -78,22 +88,37 @@ interface TilesProps {
   scale: number;
   zoom: number;
   tiles: Tile[];
+  onDrawn: (key: string) => void;
 }
 
-function Tiles({ copyId, page, side, at, scale, zoom, tiles }: TilesProps) {
-  return tiles.map((tile) => (
-    <Box
-      component="img"
-      key={`${side} ${tile.key}`}
-      className={classes.tile}
-      src={drawingUrl(copyId, side, page, PAGE_DPI * zoom, tile.box)}
-      alt=""
-      __vars={{
-        '--x': `${DIAMETER_PX / 2 + (tile.left - at.x) * scale}px`,
-        '--y': `${DIAMETER_PX / 2 + (tile.top - at.y) * scale}px`,
-        '--width': `${tile.width * scale}px`,
-        '--height': `${tile.height * scale}px`,
-      }}
-    />
-  ));
+function Tiles({ copyId, page, side, at, scale, zoom, tiles, onDrawn }: TilesProps) {
+  const whole = { left: 0, top: 0, width: page.width_pt, height: page.height_pt };
+  const varsOf = ({ left, top, width, height }: typeof whole) => ({
+    '--x': `${DIAMETER_PX / 2 + (left - at.x) * scale}px`,
+    '--y': `${DIAMETER_PX / 2 + (top - at.y) * scale}px`,
+    '--width': `${width * scale}px`,
+    '--height': `${height * scale}px`,
+  });
+  return (
+    <>
+      <Box
+        component="img"
+        className={classes.tile}
+        src={drawingUrl(copyId, side, page, PAGE_DPI)}
+        alt=""
+        __vars={varsOf(whole)}
+      />
+      {tiles.map((tile) => (
+        <Box
+          component="img"
+          key={`${side} ${tile.key}`}
+          className={classes.tile}
+          src={drawingUrl(copyId, side, page, PAGE_DPI * zoom, tile.box)}
+          alt=""
+          onLoad={() => onDrawn(`${side} ${tile.key}`)}
+          __vars={varsOf(tile)}
+        />
+      ))}
+    </>
+  );
 }
