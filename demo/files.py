@@ -18,7 +18,7 @@ from demo.ledger import make_ledger
 from demo.scenery import chart, landscape, logbook_page
 from demo.talk import make_talk_odp, make_talk_pptx
 
-__all__ = ["DEMO_FILES", "make_demo_files"]
+__all__ = ["DEMO_FILES", "make_demo_files", "make_sample"]
 
 _WIDTH, _HEIGHT = A4
 _MARGIN = 62
@@ -56,6 +56,21 @@ def make_demo_files(folder: Path) -> list[Path]:
             partial.rename(path)
         paths.append(path)
     return paths
+
+
+def make_sample(path: Path) -> None:
+    """Two pages, two photos and a chart: light enough to come with the application, and too heavy
+    for what it shows.
+    """
+    canvas = _canvas(path, "A walk round the reed bed")
+    for page, seed in enumerate((3, 12)):
+        top = _heading(canvas, ("A walk round the reed bed", "What was ringed there")[page])
+        canvas.drawImage(_as_jpeg(landscape(1500, 1000, seed), 90), _MARGIN, top - 300, 470, 313)
+        top = _paragraphs(canvas, top - 322, page, 3)
+        if page:
+            _draw_exact(canvas, chart(900, 420, seed=8), (_MARGIN, 80, 330, 154))
+        canvas.showPage()
+    canvas.save()
 
 
 def _make_annual_report(path: Path) -> None:

@@ -7,6 +7,12 @@ What is named here is all that the application and the command may use.
 
 from lighten.contract import FileKind, Offers, Switch
 from lighten.errors import BadPresetError, DoesNotFitError, LightenError, PasswordNeededError
+from lighten.explanations import (
+    CLASSES_EXPLAINED,
+    PRESETS_EXPLAINED,
+    VERDICTS_EXPLAINED,
+    Explanation,
+)
 from lighten.extras import EXTRAS, SAFE_EXTRAS, Extra
 from lighten.gathering import (
     Gathered,
@@ -114,12 +120,15 @@ from lighten.weights import (
 
 __all__ = [
     "ASSUMED_CM",
+    "CLASSES_EXPLAINED",
     "DEFAULT_PRESET",
     "EXTRAS",
     "FORMATS",
     "KIND_TITLES",
     "PRESETS",
+    "PRESETS_EXPLAINED",
     "SAFE_EXTRAS",
+    "VERDICTS_EXPLAINED",
     "WITHOUT_LOSS",
     "Action",
     "Attachment",
@@ -133,6 +142,7 @@ __all__ = [
     "DoesNotFitError",
     "DrawingTreatment",
     "Estimate",
+    "Explanation",
     "Extra",
     "ExtraKind",
     "FileKind",

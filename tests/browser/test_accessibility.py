@@ -42,6 +42,8 @@ class Accessibility(BrowserCase):
         self.assert_open_to_all("weight sheet and pages as pictures")
         self.page.get_by_role("button", name="Fine tuning").click()
         self.page.get_by_role("button", name="Photos", exact=True).click()
+        self.page.get_by_label("What Post means").click()
+        expect(self.page.get_by_text("For mail and portals with a limit.")).to_be_visible()
         self.assert_open_to_all("tuning")
         self.page.get_by_role("button", name="Make lighter copies").click()
         expect(row.get_by_text(re.compile("^(Same|Close)$"))).to_be_visible()
@@ -63,7 +65,7 @@ class Accessibility(BrowserCase):
         row.get_by_role("link", name="Annual report.pdf under the loupe").click()
         expect(self.page.get_by_role("application")).to_be_visible()
         self.assert_open_to_all("loupe")
-        for name in ("Presets", "Intake"):
+        for name in ("Presets", "Guide", "Intake"):
             self.page.get_by_role("link", name=name, exact=True).click()
             expect(self.page.get_by_role("heading", level=1)).to_be_visible()
             self.assert_open_to_all(name)

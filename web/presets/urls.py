@@ -1,8 +1,13 @@
 from django.urls import path
 from rest_framework.routers import SimpleRouter
 
+from web.presets.guide import GuideView
 from web.presets.views import ChoicesView, PresetViewSet
 
 router = SimpleRouter(trailing_slash=False)
 router.register("presets", PresetViewSet, "preset")
-urlpatterns = [path("choices", ChoicesView.as_view(), name="choices"), *router.urls]
+urlpatterns = [
+    path("choices", ChoicesView.as_view(), name="choices"),
+    path("guide", GuideView.as_view(), name="guide"),
+    *router.urls,
+]

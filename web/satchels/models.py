@@ -10,6 +10,7 @@ from typing import Any
 
 from django.conf import settings
 from django.contrib.auth.hashers import check_password, make_password
+from django.core.files import File
 from django.core.files.storage import default_storage
 from django.db import models
 from django.utils import timezone
@@ -41,6 +42,10 @@ class UnderWay(models.Model):
 
     class Meta:
         abstract = True
+
+
+_SAMPLE = Path(__file__).parent / "sample" / "Reed bed.pdf"
+_SAMPLE_LIMIT_BYTES = 300_000
 
 
 class Satchel(models.Model):
@@ -85,6 +90,20 @@ class Satchel(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @classmethod
+    def to_try_on(cls, owner: Any, preset: str) -> "Satchel":
+        """With the document that comes with the application, for newcomers."""
+        satchel = cls.objects.create(
+            owner=owner, name="To try on", preset=preset, limit_bytes=_SAMPLE_LIMIT_BYTES
+        )
+        document = Document(
+            satchel=satchel, name=_SAMPLE.name, size_bytes=_SAMPLE.stat().st_size
+        )
+        with _SAMPLE.open("rb") as file:
+            document.file.save("original", File(file), save=False)
+        document.save()
+        return satchel
 
     @property
     def limit(self) -> Limit | None:

@@ -342,8 +342,17 @@ class ReturnedCopySerializer(serializers.ModelSerializer[ReturnedCopy]):
 
 
 class SatchelRowSerializer(serializers.ModelSerializer[Satchel]):
-    """A satchel on the shelf: how many documents, how heavy before and after."""
+    """A satchel on the shelf: how many documents, how heavy before and after.
 
+    limit_file_bytes: the heaviest file that its limit lets through, all of them together where it
+    is shared. copies_same, copies_close, copies_look: of the last run, by their verdicts.
+    """
+
+    limit_file_bytes = serializers.SerializerMethodField()
+    copies_same = serializers.IntegerField(read_only=True, allow_null=True, default=None)
+    copies_close = serializers.IntegerField(read_only=True, allow_null=True, default=None)
+    copies_look = serializers.IntegerField(read_only=True, allow_null=True, default=None)
+    last_run_id = serializers.UUIDField(read_only=True, allow_null=True, default=None)
     document_count = serializers.IntegerField(read_only=True, allow_null=True, default=None)
     bytes_before = serializers.IntegerField(read_only=True, allow_null=True, default=None)
     bytes_after = serializers.IntegerField(read_only=True, allow_null=True, default=None)
@@ -356,14 +365,29 @@ class SatchelRowSerializer(serializers.ModelSerializer[Satchel]):
             "name",
             "limit_bytes",
             "limit_carrier",
+            "limit_file_bytes",
+            "is_limit_shared",
             "preset",
             "document_count",
             "bytes_before",
             "bytes_after",
+            "last_run_id",
             "last_run_at",
+            "copies_same",
+            "copies_close",
+            "copies_look",
             "changed_at",
         )
-        read_only_fields = ("limit_bytes", "limit_carrier", "preset", "changed_at")
+        read_only_fields = (
+            "limit_bytes",
+            "limit_carrier",
+            "is_limit_shared",
+            "preset",
+            "changed_at",
+        )
+
+    def get_limit_file_bytes(self, satchel: Satchel) -> int | None:
+        return None if satchel.limit is None else satchel.limit.file_bytes
 
 
 class SatchelSerializer(serializers.ModelSerializer[Satchel]):

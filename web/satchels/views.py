@@ -15,7 +15,7 @@ from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from lighten import thumbnail_name
+from lighten import Verdict, thumbnail_name
 from web.presets.library import usual_preset
 from web.problems import Problem
 from web.satchels.copies_zip import zip_copies
@@ -65,8 +65,8 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
     def list(self, request: Request, *args: Any, **kwargs: Any) -> Response:
         """All satchels of the account, the last changed first."""
         documents = Document.objects.filter(satchel=OuterRef("pk")).order_by().values("satchel")
+        of_last_run = Copy.objects.filter(run=OuterRef("last_run_id")).order_by().values("run")
         last_run = Run.objects.filter(satchel=OuterRef("pk")).order_by("-created_at")
-        copies = Copy.objects.filter(run=OuterRef("last_run_id")).order_by().values("run")
         rows = (
             self.get_queryset()
             .annotate(
@@ -75,9 +75,28 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
                 last_run_id=Subquery(last_run.values("pk")[:1]),
                 last_run_at=Subquery(last_run.values("created_at")[:1]),
             )
-            .annotate(bytes_after=Subquery(copies.annotate(n=Sum("bytes_after")).values("n")))
+            .annotate(
+                bytes_after=Subquery(of_last_run.annotate(n=Sum("bytes_after")).values("n")),
+                **{
+                    f"copies_{verdict}": Subquery(
+                        of_last_run.filter(verdict=verdict).annotate(n=Count("pk")).values("n")
+                    )
+                    for verdict in Verdict
+                },
+            )
         )
         return Response(SatchelRowSerializer(rows, many=True).data)
+
+    @extend_schema(request=None, responses=SatchelRowSerializer)
+    @action(detail=False, methods=["post"])
+    def sample(self, request: Request) -> Response:
+        """A satchel to try things on, with a document that comes with the application."""
+        owner = account_of(request)
+        with transaction.atomic():
+            satchel = Satchel.to_try_on(owner, usual_preset(owner))
+            (document,) = satchel.documents.all()
+            transaction.on_commit(lambda: weigh_document.enqueue(str(document.pk)))
+        return Response(SatchelRowSerializer(satchel).data, status=status.HTTP_201_CREATED)
 
     def perform_create(self, serializer: Any) -> None:
         owner = account_of(self.request)

@@ -318,6 +318,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/guide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What each preset, verdict, class of pictures and extra does, costs and is for. */
+        get: operations["guide"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/hand-overs/{id}/revoke": {
         parameters: {
             query?: never;
@@ -921,6 +938,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/satchels/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A satchel to try things on, with a document that comes with the application. */
+        post: operations["satchels_sample_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scanners": {
         parameters: {
             query?: never;
@@ -990,6 +1024,19 @@ export interface components {
             spelling_bytes: number;
             past_bytes: number;
         };
+        Chapter: {
+            name: components["schemas"]["ChapterNameEnum"];
+            title: string;
+            entries: components["schemas"]["Explanation"][];
+        };
+        /**
+         * @description * `presets` - presets
+         *     * `verdicts` - verdicts
+         *     * `classes` - classes
+         *     * `extras` - extras
+         * @enum {string}
+         */
+        ChapterNameEnum: "presets" | "verdicts" | "classes" | "extras";
         Choices: {
             presets: components["schemas"]["Preset"][];
             usual_preset: string;
@@ -1178,6 +1225,14 @@ export interface components {
             is_left_out?: boolean;
             treatment?: components["schemas"]["PictureTreatmentRequest"];
             replacement?: string;
+        };
+        /** @description loses: "" for nothing. */
+        Explanation: {
+            name: string;
+            title: string;
+            does: string;
+            loses: string;
+            use: string;
         };
         /** @description What an extra is for, and what is lost without it. */
         Extra: {
@@ -1929,19 +1984,31 @@ export interface components {
             prefix?: string;
             suffix?: string;
         };
-        /** @description A satchel on the shelf: how many documents, how heavy before and after. */
+        /**
+         * @description A satchel on the shelf: how many documents, how heavy before and after.
+         *
+         *     limit_file_bytes: the heaviest file that its limit lets through, all of them together where it
+         *     is shared. copies_same, copies_close, copies_look: of the last run, by their verdicts.
+         */
         SatchelRow: {
             /** Format: uuid */
             readonly id: string;
             name: string;
             readonly limit_bytes: number | null;
             readonly limit_carrier: components["schemas"]["CarrierEnum"];
+            readonly limit_file_bytes: number | null;
+            readonly is_limit_shared: boolean;
             readonly preset: string;
             readonly document_count: number | null;
             readonly bytes_before: number | null;
             readonly bytes_after: number | null;
+            /** Format: uuid */
+            readonly last_run_id: string | null;
             /** Format: date-time */
             readonly last_run_at: string | null;
+            readonly copies_same: number | null;
+            readonly copies_close: number | null;
+            readonly copies_look: number | null;
             /** Format: date-time */
             readonly changed_at: string;
         };
@@ -2708,6 +2775,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    guide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Chapter"][];
+                };
             };
         };
     };
@@ -3694,6 +3780,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Run"];
+                };
+            };
+        };
+    };
+    satchels_sample_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SatchelRow"];
                 };
             };
         };

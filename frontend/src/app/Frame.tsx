@@ -17,6 +17,7 @@ import { Wordmark } from './Wordmark';
 const PLACES = [
   { to: '/intake', label: 'Intake' },
   { to: '/presets', label: 'Presets' },
+  { to: '/guide', label: 'Guide' },
 ];
 
 /** What every page stands in: the head, and the sign-in for visitors. */

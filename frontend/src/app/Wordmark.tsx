@@ -16,7 +16,7 @@ export function Wordmark() {
         />
         <path className={classes.clasp} d="M12 12.6v4.8" />
       </svg>
-      Green Satchel
+      <span className={classes.name}>Green Satchel</span>
     </span>
   );
 }

@@ -36,6 +36,10 @@ export const router = createBrowserRouter([
         path: '/runs/:runId/slip',
         lazy: async () => ({ Component: (await import('../features/slip')).Slip }),
       },
+      {
+        path: '/guide',
+        lazy: async () => ({ Component: (await import('../features/guide/Guide')).Guide }),
+      },
       { path: '*', element: <NotFound /> },
     ],
   },

@@ -5,6 +5,7 @@ import type { Schemas } from '../../api/client';
 import panel from '../../shared/Panel.module.css';
 import { sizeText } from '../../shared/sizes';
 import classes from './ChoicePanel.module.css';
+import { Explain } from '../guide';
 import { FineTuning } from '../tuning';
 import { FITTED, FitOption } from './FitOption';
 import { LimitChoice } from './LimitChoice';
@@ -84,19 +85,22 @@ function PresetOption({ preset, satchel }: PresetOptionProps) {
   const isTuned = isChosen && satchel.treatment !== null;
   const totals = totalsOf(satchel, isChosen ? CURRENT : preset.name);
   return (
-    <label className={classes.option} data-chosen={isChosen || undefined}>
-      <Radio value={preset.name} size="sm" />
-      <span>
-        <span className={classes.presetName}>
-          {preset.title}
-          {isTuned && ', tuned'}
+    <div className={classes.choice}>
+      <label className={classes.option} data-chosen={isChosen || undefined}>
+        <Radio value={preset.name} size="sm" />
+        <span>
+          <span className={classes.presetName}>
+            {preset.title}
+            {isTuned && ', tuned'}
+          </span>
+          <span className={classes.presetText}>{preset.description}</span>
         </span>
-        <span className={classes.presetText}>{preset.description}</span>
-      </span>
-      <span className={classes.figure}>
-        {totals.counted > 0 && `${totals.isMeasured ? '' : '~ '}${sizeText(totals.then)}`}
-      </span>
-    </label>
+        <span className={classes.figure}>
+          {totals.counted > 0 && `${totals.isMeasured ? '' : '~ '}${sizeText(totals.then)}`}
+        </span>
+      </label>
+      {!preset.is_own && <Explain chapter="presets" name={preset.name} title={preset.title} />}
+    </div>
   );
 }
 

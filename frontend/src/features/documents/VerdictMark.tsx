@@ -9,6 +9,7 @@ import {
 } from '@tabler/icons-react';
 import type { ReactNode } from 'react';
 
+import { Explain } from '../guide';
 import { type Document, type SatchelChanges } from '../satchel';
 import classes from './VerdictMark.module.css';
 
@@ -34,6 +35,9 @@ export function VerdictMark({ copy, document, changes }: VerdictMarkProps) {
         {!copy.is_current && 'the copy made before your last choices: '}
         {reasons.slice(0, 3).join('; ')}
       </span>
+      {copy.state === 'done' && copy.verdict && (
+        <Explain chapter="verdicts" name={copy.verdict} title={word} />
+      )}
       {copy.error?.code === 'signed' && (
         <Button
           size="compact-sm"

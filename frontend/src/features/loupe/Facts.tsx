@@ -3,6 +3,7 @@ import { Box, Button, Progress } from '@mantine/core';
 import type { Schemas } from '../../api/client';
 import { ErrorNote } from '../../shared/ErrorNote';
 import { countText, sizeText } from '../../shared/sizes';
+import { Explain } from '../guide';
 import classes from './Facts.module.css';
 import type { Proof, ProofPlace } from './places';
 
@@ -36,6 +37,7 @@ export function Facts({ proof, page, again, failure, onGentler }: FactsProps) {
       <Box className={classes.verdict} mod={{ verdict: proof.verdict }}>
         <strong>{word}</strong>
         <span>{text}</span>
+        <Explain chapter="verdicts" name={proof.verdict} title={word} />
       </Box>
       {proof.verdict === 'look' && (
         <ul className={classes.reasons}>

@@ -11,6 +11,12 @@ const row = {
   name: 'Season papers',
   limit_bytes: 5_000_000,
   limit_carrier: 'message',
+  limit_file_bytes: 3_650_000,
+  is_limit_shared: false,
+  last_run_id: 'r1',
+  copies_same: 2,
+  copies_close: 1,
+  copies_look: null,
   preset: 'post',
   document_count: 3,
   bytes_before: 38_000_000,
@@ -33,6 +39,37 @@ describe('the shelf', () => {
     expect(screen.getByText('3 documents, limit 5.0 MB a message')).toBeTruthy();
     expect(screen.getByText('3.1 MB')).toBeTruthy();
     expect(screen.getByText(/−92 %/)).toBeTruthy();
+  });
+
+  it('tells the last slip at a glance', async () => {
+    serve({ 'GET /api/satchels': [row] });
+    renderInApp(<Shelf />);
+    const slip = await screen.findByRole('link', { name: 'Last slip' });
+    expect(slip.getAttribute('href')).toBe('/runs/r1/slip');
+    expect(screen.getByText(': 2 same, 1 close')).toBeTruthy();
+  });
+
+  it('gives newcomers a sample to try', async () => {
+    const asked = serve({ 'GET /api/satchels': [], 'POST /api/satchels/sample': row });
+    renderInApp(<Shelf />);
+    await userEvent.click(await screen.findByRole('button', { name: 'Try it on a sample' }));
+    expect(asked.some(({ method, path }) => method === 'POST' && path.endsWith('sample'))).toBe(
+      true,
+    );
+  });
+
+  it('is searched and put in order from ten satchels on', async () => {
+    const rows = Array.from({ length: 10 }, (_, at) => ({
+      ...row,
+      id: `s${at}`,
+      name: `Week ${at}`,
+    }));
+    serve({ 'GET /api/satchels': rows });
+    renderInApp(<Shelf />);
+    await userEvent.type(await screen.findByLabelText('Search the shelf'), 'week 7');
+    expect(screen.getAllByRole('link', { name: /^Week/ })).toHaveLength(1);
+    await userEvent.type(screen.getByLabelText('Search the shelf'), '7');
+    expect(screen.getByText('No satchel is called that.')).toBeTruthy();
   });
 
   it('says so when there are no copies yet', async () => {

@@ -1,25 +1,29 @@
-import { Button, FileButton, Loader } from '@mantine/core';
+import { Button, FileButton, Loader, NativeSelect, TextInput } from '@mantine/core';
 import { IconPlus } from '@tabler/icons-react';
 import { useQuery } from '@tanstack/react-query';
-import { useCallback } from 'react';
+import { useCallback, useState } from 'react';
 import { useNavigate } from 'react-router';
 
 import { uploadStore } from '../../api/uploads';
 import { DropCurtain } from '../../shared/DropCurtain';
-import { EmptyState } from '../../shared/EmptyState';
 import { ErrorNote } from '../../shared/ErrorNote';
 import type { FoundFile } from '../../shared/files';
 import { useFileDrop } from '../../shared/useFileDrop';
+import { arranged, limitOf, MANY, type Order, ORDERS } from './arrange';
 import { nameFor } from './names';
-import { shelfQueries, useCreateSatchel } from './queries';
+import { shelfQueries, useCreateSatchel, useTrySample } from './queries';
 import classes from './Shelf.module.css';
 import { ShelfRow } from './ShelfRow';
+import { Welcome } from './Welcome';
 
 /** All satchels; whatever is dropped here goes into a new one. */
 export function Shelf() {
   const satchels = useQuery(shelfQueries.all());
   const { mutate: createSatchel, error, isPending } = useCreateSatchel();
+  const trial = useTrySample();
   const navigate = useNavigate();
+  const [words, setWords] = useState('');
+  const [order, setOrder] = useState<Order>('changed');
 
   const open = useCallback(
     (files: FoundFile[]) => {
@@ -35,6 +39,7 @@ export function Shelf() {
   const isDropping = useFileDrop(open);
 
   const rows = satchels.data ?? [];
+  const shown = rows.length < MANY ? rows : arranged(rows, words, order);
   const scale = Math.max(1, ...rows.map((row) => row.bytes_before ?? 0));
   const addButton = (
     <FileButton multiple onChange={(files) => files.length > 0 && open(files.map(asFound))}>
@@ -60,21 +65,45 @@ export function Shelf() {
         )}
       </div>
       {error && <ErrorNote>{error.message}</ErrorNote>}
+      {trial.error && <ErrorNote>{trial.error.message}</ErrorNote>}
       {satchels.isPending && <Loader aria-label="Fetching your satchels" />}
       {satchels.isError && <ErrorNote>{satchels.error.message}</ErrorNote>}
       {satchels.data && rows.length === 0 && (
-        <EmptyState title="Drop a heavy file anywhere here" action={addButton}>
-          A satchel opens with it, says what in it is heavy, and makes lighter copies. The originals
-          are never touched.
-        </EmptyState>
+        <Welcome
+          chooseButton={addButton}
+          isOpening={trial.isPending}
+          onTry={() =>
+            trial.mutate(undefined, {
+              onSuccess: (satchel) => void navigate(`/satchels/${satchel.id}`),
+            })
+          }
+        />
       )}
       {rows.length > 0 && (
         <>
+          {rows.length >= MANY && (
+            <div className={classes.tools}>
+              <TextInput
+                type="search"
+                aria-label="Search the shelf"
+                placeholder={`Search ${rows.length} satchels`}
+                value={words}
+                onChange={(event) => setWords(event.currentTarget.value)}
+              />
+              <NativeSelect
+                aria-label="Order of the shelf"
+                data={ORDERS.map(({ value, label }) => ({ value, label: `By ${label}` }))}
+                value={order}
+                onChange={(event) => setOrder(event.currentTarget.value as Order)}
+              />
+            </div>
+          )}
           <ul className={classes.rows}>
-            {rows.map((row) => (
-              <ShelfRow key={row.id} satchel={row} scale={scale} />
+            {shown.map((row) => (
+              <ShelfRow key={row.id} satchel={row} scale={scale} limit={limitOf(row)} />
             ))}
           </ul>
+          {shown.length === 0 && <p className={classes.hint}>No satchel is called that.</p>}
           <p className={classes.hint}>
             Drop files or folders anywhere on this page to start another satchel.
           </p>

@@ -1,4 +1,4 @@
-import { ActionIcon, Button } from '@mantine/core';
+import { ActionIcon, Box, Button } from '@mantine/core';
 import { IconCopy, IconTrash } from '@tabler/icons-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -14,15 +14,19 @@ interface ShelfRowProps {
   satchel: Schemas['SatchelRow'];
   /** Bytes that the whole width stands for: the heaviest satchel. */
   scale: number;
+  /** What all of it may weigh; null for no limit. */
+  limit: number | null;
 }
 
-export function ShelfRow({ satchel, scale }: ShelfRowProps) {
+export function ShelfRow({ satchel, scale, limit }: ShelfRowProps) {
   const [isAsking, setIsAsking] = useState(false);
   const remove = useDeleteSatchel();
   const copy = useCopySatchel();
   const now = satchel.bytes_before ?? 0;
   const then = satchel.bytes_after ?? null;
   const count = satchel.document_count ?? 0;
+  // What lies further right than the longest beam is drawn nowhere.
+  const limitAt = limit !== null && limit < scale ? limit / scale : null;
 
   return (
     <li className={classes.root}>
@@ -64,12 +68,25 @@ export function ShelfRow({ satchel, scale }: ShelfRowProps) {
           <IconTrash size={17} />
         </ActionIcon>
       </div>
-      <Beam
-        now={now}
-        then={then}
-        scale={scale}
-        label={then === null ? sizeText(now) : `${sizeText(now)}, copies ${sizeText(then)}`}
-      />
+      <Box
+        className={classes.beam}
+        mod={{ limited: limitAt !== null }}
+        __vars={limitAt === null ? {} : { '--limit-at': `${limitAt * 100}%` }}
+      >
+        <Beam
+          now={now}
+          then={then}
+          scale={scale}
+          isOver={limit !== null && then !== null && then > limit}
+          label={then === null ? sizeText(now) : `${sizeText(now)}, copies ${sizeText(then)}`}
+        />
+      </Box>
+      {satchel.last_run_id && (
+        <p className={classes.slip}>
+          <Link to={`/runs/${satchel.last_run_id}/slip`}>Last slip</Link>
+          {verdictsOf(satchel)}
+        </p>
+      )}
       {copy.error && <ErrorNote>{copy.error.message}</ErrorNote>}
       {isAsking && (
         <div className={classes.asking} role="alert">
@@ -92,6 +109,16 @@ export function ShelfRow({ satchel, scale }: ShelfRowProps) {
       )}
     </li>
   );
+}
+
+/** ": 3 same, 1 close" */
+function verdictsOf(satchel: Schemas['SatchelRow']): string {
+  const told = [
+    [satchel.copies_same, 'same'],
+    [satchel.copies_close, 'close'],
+    [satchel.copies_look, 'to look at'],
+  ].flatMap(([count, word]) => (count ? [`${count} ${word}`] : []));
+  return told.length > 0 ? `: ${told.join(', ')}` : ': no copies';
 }
 
 function dayText(moment: string | null | undefined): string {

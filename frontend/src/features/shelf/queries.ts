@@ -18,6 +18,15 @@ export function useCreateSatchel() {
   });
 }
 
+/** A satchel with a document that comes with the application. */
+export function useTrySample() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: () => dataOf(api.POST('/api/satchels/sample')),
+    onSuccess: () => client.invalidateQueries({ queryKey: shelfQueries.all().queryKey }),
+  });
+}
+
 export function useCopySatchel() {
   const client = useQueryClient();
   return useMutation({

@@ -2,7 +2,9 @@ import { ActionIcon, Checkbox, NativeSelect, Slider } from '@mantine/core';
 import { IconArrowUp } from '@tabler/icons-react';
 
 import type { Schemas } from '../../api/client';
+import { Explain } from '../guide';
 import {
+  CLASS_TITLES,
   CODINGS,
   COLOURS,
   FILTERS,
@@ -42,6 +44,9 @@ export function ClassTuning({ name, own, formats, onChange }: ClassTuningProps) 
   };
   return (
     <div className={classes.more}>
+      <div className={classes.wide}>
+        <Explain chapter="classes" name={name} title={CLASS_TITLES[name]} />
+      </div>
       <NativeSelect
         size="xs"
         label="Coding"

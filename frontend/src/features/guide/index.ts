@@ -1,0 +1,1 @@
+export { Explain } from './Explain';

@@ -1,0 +1,133 @@
+"""What each preset, class of pictures and verdict does, costs and is for, in words for a person.
+
+The page explains itself with them, and the printed guide is made of them; extras bring their own
+(`extras.py`).
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from types import MappingProxyType
+
+from lighten.proofs import Verdict
+from lighten.weights import PictureClass
+
+__all__ = ["CLASSES_EXPLAINED", "PRESETS_EXPLAINED", "VERDICTS_EXPLAINED", "Explanation"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Explanation:
+    """does: what it is, or does. loses: what is lost by it, or "" for nothing. use: when to."""
+
+    title: str
+    does: str
+    loses: str = ""
+    use: str
+
+
+PRESETS_EXPLAINED: Mapping[str, Explanation] = MappingProxyType(
+    {
+        "as-it-was": Explanation(
+            title="As it was",
+            does="Packs everything tighter and leaves out what no reader shows: leftovers of "
+            "earlier saves, things stored twice, old previews.",
+            use="For what must not change in a single pixel, and as the first thing to try.",
+        ),
+        "print-room": Explanation(
+            title="Print room",
+            does="Brings pictures to 300 pixels an inch where they are shown, in high quality.",
+            loses="Pixels that a press cannot show. Enlarging a picture much shows it.",
+            use="For what will be printed well, or enlarged a little.",
+        ),
+        "reading-desk": Explanation(
+            title="Reading desk",
+            does="Brings pictures to 150 pixels an inch, and cuts off what a frame hides of them.",
+            loses="Detail that shows on enlarging to twice the size, and hidden edges of pictures.",
+            use="For reading on a screen and printing in an office. The usual choice.",
+        ),
+        "post": Explanation(
+            title="Post",
+            does="Brings pictures to 110 pixels an inch and codes them more tightly; scanned pages "
+            "keep 150, so that small print reads.",
+            loses="Fine texture in photos, seen when they are looked at closely.",
+            use="For mail and portals with a limit.",
+        ),
+        "feather": Explanation(
+            title="Feather",
+            does="Brings pictures to 72 pixels an inch; scanned pages keep 150.",
+            loses="Photos look soft, and do not print well.",
+            use="When it has to be as light as it can be and still be read.",
+        ),
+        "scan-stack": Explanation(
+            title="Scan stack",
+            does="Takes scanned pages apart: strokes stay sharp in a layer of their own, paper and "
+            "stains become coarse behind them.",
+            loses="The grain of the paper. Pencil so faint that it cannot be told from paper is "
+            "looked for by the proof, and such pages stay whole.",
+            use="For scanned letters, forms, and typed pages. Not for scanned photos.",
+        ),
+        "record-office": Explanation(
+            title="Record office",
+            does="Keeps every pixel, font, tag and the PDF/A level; two-tone pages become Group 4, "
+            "which archives read.",
+            use="For archives and records that must last.",
+        ),
+    }
+)
+
+CLASSES_EXPLAINED: Mapping[PictureClass, Explanation] = MappingProxyType(
+    {
+        PictureClass.PHOTO: Explanation(
+            title="Photos",
+            does="Soft changes of many colours, as a camera sees them.",
+            loses="Little: the eye hardly misses pixels and fine grain.",
+            use="Most of what can be saved is here. Go coarser with these first.",
+        ),
+        PictureClass.GRAPHIC: Explanation(
+            title="Graphics",
+            does="Screenshots, charts and logos: flat colours with hard edges.",
+            loses="Edges and small letters blur sooner than in photos.",
+            use="Keep their pixels, and let them be coded exactly where that is light.",
+        ),
+        PictureClass.PAGE_SCAN: Explanation(
+            title="Page scans",
+            does="Pictures that are the whole page: paper, print, handwriting.",
+            loses="Small print, dots and pencil go first, below about 150 pixels an inch.",
+            use="Lay them apart in layers where there is mostly writing.",
+        ),
+        PictureClass.TWO_TONE: Explanation(
+            title="Two-tone pictures",
+            does="Black and white only, as fax pages and line drawings are.",
+            loses="Nothing while they keep their pixels; coarser, thin lines break.",
+            use="They are light already. Leave them at 300 pixels an inch and more.",
+        ),
+        PictureClass.STENCIL: Explanation(
+            title="Stencils",
+            does="Shapes through which a colour shows: letters of a scanned page, signatures.",
+            loses="As with two-tone pictures.",
+            use="Leave them as fine as they are.",
+        ),
+    }
+)
+
+VERDICTS_EXPLAINED: Mapping[Verdict, Explanation] = MappingProxyType(
+    {
+        Verdict.SAME: Explanation(
+            title="Same",
+            does="Every page was drawn from both files, and nobody can tell them apart; text, "
+            "links, fields and bookmarks are equal.",
+            use="Send it.",
+        ),
+        Verdict.CLOSE: Explanation(
+            title="Close",
+            does="Nothing written is lost and all that hangs on the text is equal; pictures "
+            "differ a little, as the preset allows.",
+            use="Send it. The worst place is one click away in the loupe.",
+        ),
+        Verdict.LOOK: Explanation(
+            title="Look",
+            does="Something differs more than the preset allows, or could not be compared. The "
+            "page and the reason are named.",
+            use="Look at the named place in the loupe. Gentler brings a picture back as it was.",
+        ),
+    }
+)

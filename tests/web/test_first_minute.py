@@ -1,0 +1,41 @@
+"""What newcomers meet: the shelf, a sample to try, and everything explained."""
+
+from lighten import EXTRAS, PRESETS, PictureClass, Verdict
+from tests.web.cases import ApiCase
+
+
+class Guide(ApiCase):
+    def test_explains_all_there_is_to_choose_and_all_that_is_told(self) -> None:
+        chapters = {one["name"]: one["entries"] for one in self.send("get", "/api/guide")}
+        names = {name: [entry["name"] for entry in entries] for name, entries in chapters.items()}
+        self.assertEqual(names["presets"], [preset.name for preset in PRESETS])
+        self.assertEqual(set(names["classes"]), set(PictureClass))
+        self.assertEqual(names["verdicts"], list(Verdict))
+        self.assertEqual(names["extras"], list(EXTRAS))
+        for entries in chapters.values():
+            for entry in entries:
+                self.assertTrue(entry["does"] and entry["use"], entry)
+
+
+class Sample(ApiCase):
+    def test_is_a_satchel_of_ones_own_that_is_worth_making_lighter(self) -> None:
+        made = self.post("/api/satchels/sample")
+        shown = self.send("get", f"/api/satchels/{made['id']}")
+        (document,) = shown["documents"]
+        self.assertEqual(document["state"], "weighed", document)
+        self.assertGreater(document["size_bytes"], shown["limit_bytes"])
+        self.assertLess(document["estimates"]["reading-desk"]["bytes"], shown["limit_bytes"])
+
+
+class Shelf(ApiCase):
+    def test_tells_the_limit_and_the_last_run(self) -> None:
+        self.upload(self.report())
+        limit = {"limit_bytes": 1_000_000, "limit_carrier": "message", "preset": "as-it-was"}
+        self.send("patch", f"/api/satchels/{self.satchel}", limit)
+        run = self.post(f"/api/satchels/{self.satchel}/runs")
+        (row,) = self.send("get", "/api/satchels")
+        self.assertEqual(row["last_run_id"], run["id"])
+        self.assertEqual(
+            (row["copies_same"], row["copies_close"], row["copies_look"]), (1, None, None)
+        )
+        self.assertLess(row["limit_file_bytes"], 750_000)
