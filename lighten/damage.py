@@ -22,9 +22,11 @@ def damage_told(source: Source) -> Iterator[None]:
     """
     try:
         yield
-    except (LightenError, OSError, MemoryError):
+    except (LightenError, OSError, MemoryError, ImportError):
         raise
     except Exception as error:
+        if "bad_alloc" in str(error):  # as libraries in C++ say it
+            raise MemoryError from error
         _log.warning("not foreseen", exc_info=True)
         raise UnreadableFileError(
             f"{source.name}: is damaged inside, in a way that cannot be worked round. Open it in "

@@ -18,7 +18,7 @@ def zip_copies(run: Run) -> IO[bytes]:
     archive_file = tempfile.TemporaryFile(dir=settings.FILE_UPLOAD_TEMP_DIR)  # noqa: SIM115 - it is sent
     taken: set[str] = set()
     with zipfile.ZipFile(archive_file, "w", zipfile.ZIP_STORED) as archive:
-        copies = run.copies.filter(state=Copy.State.DONE).select_related("document__satchel")
+        copies = run.copies.filter(state=Copy.State.DONE).select_related("document__satchel", "run")
         for copy in copies:
             for name, path in files_of(copy):
                 with path.open("rb") as file, archive.open(_place(copy, name, taken), "w") as entry:

@@ -14,6 +14,7 @@ from django.core.files import File
 from django.core.files.storage import default_storage
 from django.db import models
 from django.utils import timezone
+from django.utils.functional import cached_property
 
 from lighten import Carrier, Limit, Naming, copy_ending
 
@@ -56,7 +57,8 @@ class Satchel(models.Model):
     is_fitted: as gently as the limit allows, instead of by the preset; fit_floor, fit_ways: see
     `lighten.FitRules`. is_limit_shared: the limit is for all copies together.
     may_split: what cannot meet the limit comes in numbered pieces. may_blur_text: pages held as
-    pictures may go below what text can be read at.
+    pictures may go below what text can be read at. counts_rounds: from the second run on, names of
+    copies tell which it is.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -76,6 +78,7 @@ class Satchel(models.Model):
     may_blur_text = models.BooleanField(default=False)
     prefix = models.CharField(max_length=40, blank=True, default="")
     suffix = models.CharField(max_length=40, blank=True, default="-light")
+    counts_rounds = models.BooleanField(default=False)
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now=True)
 
@@ -97,9 +100,7 @@ class Satchel(models.Model):
         satchel = cls.objects.create(
             owner=owner, name="To try on", preset=preset, limit_bytes=_SAMPLE_LIMIT_BYTES
         )
-        document = Document(
-            satchel=satchel, name=_SAMPLE.name, size_bytes=_SAMPLE.stat().st_size
-        )
+        document = Document(satchel=satchel, name=_SAMPLE.name, size_bytes=_SAMPLE.stat().st_size)
         with _SAMPLE.open("rb") as file:
             document.file.save("original", File(file), save=False)
         document.save()
@@ -111,9 +112,17 @@ class Satchel(models.Model):
             return None
         return Limit(size_bytes=self.limit_bytes, carrier=Carrier(self.limit_carrier))
 
-    @property
-    def naming(self) -> Naming:
-        return Naming(prefix=self.prefix, suffix=self.suffix)
+    @cached_property
+    def next_round(self) -> int:
+        """What the next run is counted as."""
+        return (self.runs.aggregate(last=models.Max("round"))["last"] or 0) + 1
+
+    def naming(self, round_: int) -> Naming:
+        """For the copies of one run."""
+        is_told = self.counts_rounds and round_ > 1
+        return Naming(
+            prefix=self.prefix, suffix=f"{self.suffix}-round-{round_}" if is_told else self.suffix
+        )
 
     def copy_name(self, document: "Document", copy: "Copy | None" = None, piece: str = "") -> str:
         """What the copy of a document is called, by this satchel's naming rule.
@@ -121,7 +130,9 @@ class Satchel(models.Model):
         copy: a finished one, which may be another kind of file; without it, what is likely.
         piece: "-1-of-3" and the like, for one piece of a copy that was split.
         """
-        return self.naming.copy_name(document.name, document.copy_ending(copy), piece)
+        # Which round it is takes a look at the runs.
+        round_ = (copy.run.round if copy else self.next_round) if self.counts_rounds else 1
+        return self.naming(round_).copy_name(document.name, document.copy_ending(copy), piece)
 
     def duplicate(self) -> "Satchel":
         """Another satchel with the same documents and choices, to be changed by itself."""
@@ -374,7 +385,8 @@ class Run(models.Model):
     """One making of copies for a satchel. wanted: the preset as it then was, stored whole.
 
     fit: null, or what was asked for instead: "limit_bytes", "floor", "ways", "is_shared",
-    "may_split".
+    "may_split". round: counted from 1 in each satchel. names: of the documents that were in the
+    satchel then, by id.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -385,6 +397,8 @@ class Run(models.Model):
     fit = models.JSONField(null=True, blank=True)
     may_end_signature = models.BooleanField(default=False)
     may_blur_text = models.BooleanField(default=False)
+    round = models.PositiveIntegerField(default=1)
+    names = models.JSONField(default=dict, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -392,6 +406,11 @@ class Run(models.Model):
 
     def __str__(self) -> str:
         return f"{self.satchel} with {self.title}"
+
+    @property
+    def before(self) -> "Run | None":
+        """The run before it."""
+        return self.satchel.runs.filter(created_at__lt=self.created_at).first()
 
     @property
     def is_busy(self) -> bool:
@@ -454,7 +473,7 @@ class Copy(UnderWay):
 
     key: what was ordered, see `orders.py`. media_type: of the file it became. limit_bytes: what it
     must not exceed, where it was fitted. pieces: of one that was split, each with "first", "last"
-    and "bytes".
+    and "bytes". is_carried_over: from an earlier run, as the same was ordered.
     """
 
     State = CopyState
@@ -470,6 +489,7 @@ class Copy(UnderWay):
     verdict = models.CharField(max_length=10, blank=True, default="")
     reasons = models.JSONField(default=list, blank=True)
     parts = models.JSONField(default=list, blank=True)
+    is_carried_over = models.BooleanField(default=False)
     limit_bytes = models.PositiveBigIntegerField(null=True, blank=True)
     pieces = models.JSONField(default=list, blank=True)
     proof = models.JSONField(null=True, blank=True)
@@ -495,6 +515,19 @@ class Copy(UnderWay):
     def piece_path(self, number: int) -> Path:
         """Where a piece of it lies, counted from 1."""
         return self.document.folder_path / f"copy-{self.pk}-{number}-of-{len(self.pieces)}"
+
+    def carry_over(self, run: Run) -> "Copy":
+        """The same copy as one of another run, with files of its own."""
+        twin = Copy.objects.get(pk=self.pk)
+        twin.pk, twin.run, twin.is_carried_over = uuid.uuid4(), run, True
+        twin._state.adding = True
+        if self.file:
+            twin.file.name = _copy_path(twin, "")
+            _link_or_copy(self.path, twin.path)
+        for number in range(1, len(self.pieces) + 1):
+            _link_or_copy(self.piece_path(number), twin.piece_path(number))
+        twin.save()
+        return twin
 
     def begin(self) -> bool:
         """Claim the copy; False if it was cancelled, or is done already."""

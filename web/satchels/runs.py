@@ -12,7 +12,8 @@ __all__ = ["make_run"]
 
 
 def make_run(satchel: Satchel, documents: list[Document], **allowed: bool) -> Run:
-    """A run over some documents with what the satchel asks for now.
+    """A run over some documents with what the satchel asks for now; what is unchanged is not made
+    anew.
 
     Raises: Problem, where the disk has no room for the copies.
     """
@@ -31,6 +32,8 @@ def make_run(satchel: Satchel, documents: list[Document], **allowed: bool) -> Ru
         }
     run = Run.objects.create(
         satchel=satchel,
+        round=satchel.next_round,
+        names={str(document.pk): document.name for document in satchel.documents.only("name")},
         preset=satchel.preset,
         title=title,
         wanted=preset_to_json(order.preset),
@@ -39,12 +42,30 @@ def make_run(satchel: Satchel, documents: list[Document], **allowed: bool) -> Ru
         **allowed,
     )
     for document in documents:
+        key = order.key(document)
+        if (made := _made_before(run, document, key)) is not None:
+            made.carry_over(run)
+            continue
         limit_bytes = order.fit.limit_of(document) if order.fit is not None else None
-        Copy.objects.create(
-            run=run, document=document, key=order.key(document), limit_bytes=limit_bytes
-        )
+        Copy.objects.create(run=run, document=document, key=key, limit_bytes=limit_bytes)
     start_copies(run)
     return run
+
+
+def _made_before(run: Run, document: Document, key: str) -> Copy | None:
+    """The copy for which the same was ordered, and which would come out the same.
+
+    Shares of a limit for all are worked out anew with each run.
+    """
+    if run.fit is not None and run.fit["is_shared"]:
+        return None
+    same = document.copies.filter(
+        key=key,
+        state__in=(Copy.State.DONE, Copy.State.NONE),
+        run__may_end_signature=run.may_end_signature,
+    )
+    latest = same.select_related("run", "document").order_by("-run__created_at").first()
+    return latest if latest is not None and latest.run.fit == run.fit else None
 
 
 def _most_bytes(documents: list[Document]) -> int:

@@ -93,6 +93,7 @@ class CopySerializer(serializers.ModelSerializer[Copy]):
             "id",
             "preset",
             "is_current",
+            "is_carried_over",
             "state",
             "progress",
             "doing",
@@ -290,7 +291,7 @@ class RunSerializer(serializers.ModelSerializer[Run]):
 
     class Meta:
         model = Run
-        fields = ("id", "preset", "title", "created_at", "is_busy", "seconds_left")
+        fields = ("id", "preset", "title", "round", "created_at", "is_busy", "seconds_left")
 
 
 class RunRowSerializer(serializers.ModelSerializer[Run]):
@@ -302,7 +303,7 @@ class RunRowSerializer(serializers.ModelSerializer[Run]):
 
     class Meta:
         model = Run
-        fields = ("id", "title", "created_at", "documents", "bytes_before", "bytes_after")
+        fields = ("id", "title", "round", "created_at", "documents", "bytes_before", "bytes_after")
 
 
 class ReplacementSerializer(serializers.Serializer[Any]):
@@ -435,6 +436,7 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
             "treatment",
             "wanted",
             "prefix",
+            "counts_rounds",
             "suffix",
             "documents",
             "run",
@@ -480,7 +482,7 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
 
     @extend_schema_field(DocumentSerializer(many=True))
     def get_documents(self, satchel: Satchel) -> Any:
-        documents = satchel.documents.select_related("satchel").defer("sheet", "trials")
+        documents = satchel.documents.defer("sheet", "trials")  # which know their satchel
         context = {**self._copies(satchel), "orders": orders_of(satchel)}
         return DocumentSerializer(documents, many=True, context=context).data
 

@@ -56,8 +56,25 @@ class SlipRowSerializer(serializers.Serializer[Any]):
     remarks = serializers.ListField(child=serializers.CharField())
 
 
+class SinceSerializer(serializers.Serializer[Any]):
+    """What changed since the run before, by names of documents. as_before: taken over from there.
+
+    added, taken_out: from the satchel. anew: made again, as something else was ordered.
+    """
+
+    run = serializers.CharField()
+    made_at = serializers.DateTimeField()
+    added = serializers.ListField(child=serializers.CharField())
+    taken_out = serializers.ListField(child=serializers.CharField())
+    anew = serializers.ListField(child=serializers.CharField())
+    as_before = serializers.ListField(child=serializers.CharField())
+
+
 class SlipSerializer(serializers.Serializer[Any]):
-    """Totals count documents that have a lighter copy at its weight, the others at their own."""
+    """Totals count documents that have a lighter copy at its weight, the others at their own.
+
+    since: null for the first run of a satchel.
+    """
 
     run = serializers.CharField()
     satchel = serializers.CharField()
@@ -66,12 +83,15 @@ class SlipSerializer(serializers.Serializer[Any]):
     made_at = serializers.DateTimeField()
     bytes_before = serializers.IntegerField()
     bytes_after = serializers.IntegerField()
+    since = SinceSerializer(allow_null=True)
     rows = SlipRowSerializer(many=True)
 
 
 def slip_of(run: Run) -> Json:
-    copies = run.copies.select_related("document").defer(
-        "proof", "document__sheet", "document__trials", "document__estimates"
+    copies = list(
+        run.copies.select_related("document").defer(
+            "proof", "document__sheet", "document__trials", "document__estimates"
+        )
     )
     rows = [_row(copy) for copy in copies]
     return {
@@ -85,7 +105,26 @@ def slip_of(run: Run) -> Json:
             row["bytes_before"] if row["bytes_after"] is None else row["bytes_after"]
             for row in rows
         ),
+        "since": _since(run, copies),
         "rows": rows,
+    }
+
+
+def _since(run: Run, copies: list[Copy]) -> Json | None:
+    before = run.before
+    if before is None:
+        return None
+    known = before.names
+    names: dict[str, list[str]] = {"added": [], "anew": [], "as_before": []}
+    for copy in copies:
+        is_new = str(copy.document_id) not in known
+        told = "as_before" if copy.is_carried_over else "added" if is_new else "anew"
+        names[told].append(copy.document.name)
+    return {
+        "run": str(before.pk),
+        "made_at": before.created_at,
+        **names,
+        "taken_out": [name for pk, name in known.items() if pk not in run.names],
     }
 
 

@@ -173,7 +173,8 @@ def start_copies(run: Run) -> None:
         transaction.on_commit(lambda: share_limit.enqueue(str(run.pk)))
         return
     # Small ones first: what is soon done can soon be sent.
-    for copy in run.copies.order_by("document__size_bytes"):
+    waiting = run.copies.filter(state=Copy.State.WAITING)
+    for copy in waiting.order_by("document__size_bytes"):
         transaction.on_commit(lambda pk=str(copy.pk): make_copy.enqueue(pk))  # type: ignore[misc] # bound here
 
 

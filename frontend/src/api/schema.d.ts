@@ -1094,6 +1094,7 @@ export interface components {
             readonly id: string;
             preset: string;
             readonly is_current: boolean;
+            is_carried_over?: boolean;
             state: components["schemas"]["CopyStateEnum"];
             /** Format: double */
             progress?: number;
@@ -1634,6 +1635,7 @@ export interface components {
             preset?: string;
             treatment?: components["schemas"]["TreatmentRequest"] | null;
             prefix?: string;
+            counts_rounds?: boolean;
             suffix?: string;
         };
         /**
@@ -1907,6 +1909,8 @@ export interface components {
             readonly id: string;
             preset: string;
             title?: string;
+            /** Format: int64 */
+            round?: number;
             /** Format: date-time */
             readonly created_at: string;
             readonly is_busy: boolean;
@@ -1924,6 +1928,8 @@ export interface components {
             /** Format: uuid */
             readonly id: string;
             title?: string;
+            /** Format: int64 */
+            round?: number;
             /** Format: date-time */
             readonly created_at: string;
             documents: number;
@@ -1956,6 +1962,7 @@ export interface components {
             treatment?: components["schemas"]["Treatment"] | null;
             readonly wanted: components["schemas"]["Treatment"];
             prefix?: string;
+            counts_rounds?: boolean;
             suffix?: string;
             readonly documents: components["schemas"]["Document"][];
             readonly run: components["schemas"]["Run"] | null;
@@ -1982,6 +1989,7 @@ export interface components {
             preset?: string;
             treatment?: components["schemas"]["TreatmentRequest"] | null;
             prefix?: string;
+            counts_rounds?: boolean;
             suffix?: string;
         };
         /**
@@ -2114,6 +2122,20 @@ export interface components {
             stray_name: components["schemas"]["StrayName"] | null;
         };
         /**
+         * @description What changed since the run before, by names of documents. as_before: taken over from there.
+         *
+         *     added, taken_out: from the satchel. anew: made again, as something else was ordered.
+         */
+        Since: {
+            run: string;
+            /** Format: date-time */
+            made_at: string;
+            added: string[];
+            taken_out: string[];
+            anew: string[];
+            as_before: string[];
+        };
+        /**
          * @description * `a4` - a4
          *     * `a5` - a5
          *     * `letter` - letter
@@ -2122,7 +2144,11 @@ export interface components {
          * @enum {string}
          */
         SizeEnum: "a4" | "a5" | "letter" | "legal" | "all";
-        /** @description Totals count documents that have a lighter copy at its weight, the others at their own. */
+        /**
+         * @description Totals count documents that have a lighter copy at its weight, the others at their own.
+         *
+         *     since: null for the first run of a satchel.
+         */
         Slip: {
             run: string;
             satchel: string;
@@ -2132,6 +2158,7 @@ export interface components {
             made_at: string;
             bytes_before: number;
             bytes_after: number;
+            since: components["schemas"]["Since"] | null;
             rows: components["schemas"]["SlipRow"][];
         };
         SlipKind: {

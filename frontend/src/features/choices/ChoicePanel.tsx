@@ -1,4 +1,4 @@
-import { Radio, TextInput } from '@mantine/core';
+import { Radio, Switch, TextInput } from '@mantine/core';
 import { useState } from 'react';
 
 import type { Schemas } from '../../api/client';
@@ -66,6 +66,16 @@ export function ChoicePanel({ satchel, choices, changes }: ChoicePanelProps) {
             onKeep={(suffix) => changes.change.mutate({ suffix })}
           />
         </div>
+        <Switch
+          size="sm"
+          mt={10}
+          label="Count the rounds"
+          description="From the second run on, names end in -round-2 and so on."
+          checked={satchel.counts_rounds ?? false}
+          onChange={(event) =>
+            changes.change.mutate({ counts_rounds: event.currentTarget.checked })
+          }
+        />
         <p className={classes.note}>
           As in <span className={classes.example}>{example}</span>. Originals keep their names and
           stay as they are.

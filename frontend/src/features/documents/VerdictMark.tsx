@@ -33,6 +33,7 @@ export function VerdictMark({ copy, document, changes }: VerdictMarkProps) {
       </span>
       <span className={classes.reasons}>
         {!copy.is_current && 'the copy made before your last choices: '}
+        {copy.is_current && copy.is_carried_over && 'unchanged since an earlier run: '}
         {reasons.slice(0, 3).join('; ')}
       </span>
       {copy.state === 'done' && copy.verdict && (

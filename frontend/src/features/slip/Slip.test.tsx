@@ -33,6 +33,14 @@ function show(changes: Partial<typeof row> | { bytes_after: null; state: string 
       made_at: '2026-11-23T10:00:00Z',
       bytes_before: 1_000_000,
       bytes_after: 250_000,
+      since: {
+        run: 'r0',
+        made_at: '2026-11-22T10:00:00Z',
+        added: ['talk.pptx'],
+        taken_out: [],
+        anew: [],
+        as_before: ['a.pdf', 'b.pdf', 'c.pdf', 'd.pdf'],
+      },
       rows: [{ ...row, ...changes }],
     },
     'GET /api/satchels/s1/history': [
@@ -61,6 +69,11 @@ describe('the slip', () => {
     ).toBeTruthy();
     expect(screen.getByText('Hardly any difference')).toBeTruthy();
     expect(screen.getByText('4.3')).toBeTruthy();
+  });
+
+  it('says what changed since the run before', async () => {
+    show();
+    expect(await screen.findByText(/talk.pptx added; 4 documents as before/)).toBeTruthy();
   });
 
   it('says so where no copy was made', async () => {

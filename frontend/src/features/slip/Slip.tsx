@@ -74,6 +74,7 @@ export function Slip() {
           </Button>
         </div>
       </header>
+      {data.since && <Since since={data.since} />}
       <table className={classes.table}>
         <thead>
           <tr>
@@ -95,6 +96,31 @@ export function Slip() {
       <History satchelId={data.satchel} runId={runId} />
     </div>
   );
+}
+
+/** What changed since the run before, as a sentence. */
+function Since({ since }: { since: Schemas['Since'] }) {
+  const told = [
+    [since.added, 'added'],
+    [since.taken_out, 'taken out'],
+    [since.anew, 'made anew'],
+    [since.as_before, 'as before'],
+  ] as const;
+  return (
+    <p className={classes.since}>
+      <Link to={`/runs/${since.run}/slip`}>Since {momentText(since.made_at)}</Link>:{' '}
+      {told
+        .filter(([names]) => names.length > 0)
+        .map(([names, word]) => `${named(names)} ${word}`)
+        .join('; ')}
+      .
+    </p>
+  );
+}
+
+/** A few by their names, many by how many they are. */
+function named(names: string[]): string {
+  return names.length <= 3 ? names.join(', ') : countText(names.length, 'document');
 }
 
 function SlipLine({ row }: { row: Schemas['SlipRow'] }) {

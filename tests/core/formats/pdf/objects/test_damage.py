@@ -106,6 +106,8 @@ class WhatNobodyForesaw(FolderCase):
         for error in (LightenError("known"), OSError(28, "No space left"), MemoryError()):
             with self.assertRaises(type(error)), damage_told(source):
                 raise error
+        with self.assertRaises(MemoryError), damage_told(source):
+            raise RuntimeError("std::bad_alloc")
 
 
 class Values(FolderCase):
