@@ -2,7 +2,7 @@
 
 from lighten.contract import Format
 from lighten.errors import UnreadableFileError, UnsupportedFileError
-from lighten.formats import docx, odp, ods, odt, pdf, picture, pptx, tiff, xlsx
+from lighten.formats import docx, odp, ods, odt, ora, pdf, picture, pptx, tiff, xlsx
 from lighten.source import Source
 
 __all__ = ["FORMATS", "format_named", "format_of"]
@@ -10,6 +10,7 @@ __all__ = ["FORMATS", "format_named", "format_of"]
 FORMATS: tuple[Format, ...] = (
     *(pdf.FORMAT, picture.FORMAT, tiff.FORMAT, docx.FORMAT, odt.FORMAT, pptx.FORMAT, odp.FORMAT),
     *(xlsx.FORMAT, ods.FORMAT),
+    ora.layered_drawings(picture.FORMAT),
     *(docx.OLD_FORMAT, pptx.OLD_FORMAT, xlsx.OLD_FORMAT),
 )
 

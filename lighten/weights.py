@@ -47,6 +47,7 @@ class PartKind(StrEnum):
     MEDIA = "media"
     EXTRA = "extra"
     STRUCTURE = "structure"
+    LAYER = "layer"
     OLD_FORM = "old-form"
 
 
@@ -65,6 +66,7 @@ KIND_TITLES: Mapping[PartKind, str] = MappingProxyType(
         PartKind.MEDIA: "Sound and film",
         PartKind.EXTRA: "Extras",
         PartKind.STRUCTURE: "Structure",
+        PartKind.LAYER: "Layers",
         PartKind.OLD_FORM: "The old form",
     }
 )

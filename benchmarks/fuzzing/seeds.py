@@ -13,6 +13,7 @@ from tests.core.formats.docx.samples import handbook as docx_handbook
 from tests.core.formats.odp.samples import talk as odp_talk
 from tests.core.formats.ods.samples import ledger as ods_ledger
 from tests.core.formats.odt.samples import handbook as odt_handbook
+from tests.core.formats.ora.samples import drawing
 from tests.core.formats.pdf.samples import report
 from tests.core.formats.picture.samples import camera_photo
 from tests.core.formats.pptx.samples import talk as pptx_talk
@@ -45,6 +46,7 @@ def write_seeds(folder: Path) -> list[Path]:
         odp_talk(folder / "talk.odp"),
         ods_ledger(folder / "ledger.ods"),
         scanned(folder / "scanned.tif"),
+        drawing(folder / "drawing.ora", size=(200, 130)),
         camera_photo(folder / "photo.jpg", pixels=landscape(480, 320, 2)),
     ]
     pictures = [folder / name for name in ("p.png", "p.gif", "p.bmp", "p.webp", "true.png")]

@@ -7,6 +7,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from lighten.errors import UnreadableFileError
+from lighten.formats.ora import layered_drawings
+from lighten.formats.picture import FORMAT as PICTURE
 from lighten.formats.picture.open_file import open_picture
 from lighten.formats.picture.weigh import scanned_pt, shown_pt
 from lighten.formats.tiff import FORMAT as TIFF
@@ -25,6 +27,7 @@ from lighten.source import Source
 
 __all__ = ["LoosePicture", "loose_pictures"]
 
+_LAYERED = layered_drawings(PICTURE)
 # Four inks are stored as their lack where this marker stands (APP14; common practice, no source).
 _ADOBE, _HEAD_BYTES = b"\xff\xee\x00\x0eAdobe", 4096
 _BITS_FROM_THE_RIGHT = 2
@@ -56,12 +59,14 @@ class LoosePicture:
 
 
 def loose_pictures(source: Source) -> Iterator[LoosePicture]:
-    """The picture of a file, or one for each page of a TIFF.
+    """The picture of a file, or one for each page of a TIFF; of a layered drawing what it shows.
 
     Raises: UnreadableFileError, LimitExceededError.
     """
     is_tiff = False
     with suppress(OSError):  # which is told when it is opened below
+        if _LAYERED.recognises(source):
+            source = _LAYERED.open_form(source)
         is_tiff = TIFF.recognises(source)
     if is_tiff:
         with open_tiff(source) as file:

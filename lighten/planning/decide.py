@@ -200,6 +200,8 @@ def _decide_other(part: Part, treatment: Treatment) -> Decision:
         reason = part.sheet.untouchable
     elif part.sheet is not None and ExtraKind.CELL_SPELLING in treatment.dropped_extras:
         reason = "the same cells in fewer bytes"
+    elif part.kind is PartKind.LAYER:
+        action, reason = Action.DROP, "flattened into the picture, and no longer by itself"
     elif part.kind is PartKind.OLD_FORM:
         action, reason = Action.DROP, "the open form does without it"
     elif part.kind is PartKind.EMBEDDED and treatment.lightens_embedded:

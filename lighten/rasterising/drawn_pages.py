@@ -63,7 +63,7 @@ def drawn_pages(
         with read_pdf(source) as reading:
             drawing = _Drawing(reading.document, source.name, ppi, in_greys=in_greys)
             yield drawing.pages(reading.page_sizes)
-    elif format_.name in ("picture", "tiff"):
+    elif format_.name in ("picture", "tiff", "ora"):
         yield _of_pictures(source, ppi)
     else:
         with tempfile.TemporaryDirectory(prefix="pages-") as folder:

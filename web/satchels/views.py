@@ -151,7 +151,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
         named = {one.pk: one for one in satchel.documents.filter(pk__in=asked["documents"])}
         pictures = [named[pk] for pk in asked["documents"] if pk in named]
         formats = {picture.facts and picture.facts["format"] for picture in pictures}
-        if len(pictures) < len(asked["documents"]) or not formats <= {"picture", "tiff"}:
+        if len(pictures) < len(asked["documents"]) or not formats <= {"picture", "tiff", "ora"}:
             raise Problem("no_pictures", "Only pictures of this satchel can be gathered.")
         turns = asked.get("turns", {})
         pages = sum((picture.facts or {}).get("pages") or 1 for picture in pictures)

@@ -1,10 +1,7 @@
 """An old file brought to the open form of its kind by the office suite, once, and kept."""
 
-import atexit
-import threading
 from collections.abc import Iterator
 from dataclasses import replace
-from functools import cache
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
@@ -12,6 +9,7 @@ from lighten.containers.old_format import OldFormat
 from lighten.containers.old_office.streams import Within, within
 from lighten.containers.opc.document import is_film_or_sound
 from lighten.containers.opc.package import open_package
+from lighten.containers.open_forms import kept_form
 from lighten.errors import UnreadableFileError, UnsupportedFileError
 from lighten.office_suite import OfficeSuite
 from lighten.source import Source
@@ -19,7 +17,6 @@ from lighten.source import Source
 __all__ = ["bring"]
 
 _EMBEDDINGS = "/embeddings/"
-_lock = threading.Lock()
 
 
 def bring(source: Source, kind: OldFormat, suite: OfficeSuite | None = None) -> Source:
@@ -28,28 +25,10 @@ def bring(source: Source, kind: OldFormat, suite: OfficeSuite | None = None) -> 
     Raises: UnsupportedFileError where there is no office suite, or macros would be lost;
     UnreadableFileError where the suite cannot open the file.
     """
-    place = _place(source)
-    opened = place / f"open-form{kind.ending}"
-    with _lock:
-        if not opened.exists():
-            _make(source, kind, opened, suite or OfficeSuite())
+    opened = kept_form(
+        source, kind.ending, lambda path: _make(source, kind, path, suite or OfficeSuite())
+    )
     return replace(source, path=opened, password="", shown_as=source.name)
-
-
-def _place(source: Source) -> Path:
-    if source.keeps_in is not None:
-        return source.keeps_in
-    state = source.path.stat()
-    place = _for_this_process() / f"{state.st_dev}-{state.st_ino}-{state.st_mtime_ns}"
-    place.mkdir(exist_ok=True)
-    return place
-
-
-@cache
-def _for_this_process() -> Path:
-    folder = TemporaryDirectory(prefix="open-forms-")
-    atexit.register(folder.cleanup)
-    return Path(folder.name)
 
 
 def _make(source: Source, kind: OldFormat, opened: Path, suite: OfficeSuite) -> None:

@@ -35,7 +35,7 @@ const PAGE_SIZES: { value: PageSize; label: string }[] = [
 ];
 const FEWEST = 2;
 /** Formats whose documents are pictures. */
-const GATHERED = ['picture', 'tiff'];
+const GATHERED = ['picture', 'tiff', 'ora'];
 
 interface GatherPanelProps {
   satchel: Satchel;

@@ -23,7 +23,7 @@ const KINDS = [
   { icon: IconFileText, title: 'Text documents', text: 'docx, odt, doc' },
   { icon: IconPresentation, title: 'Slides', text: 'pptx, odp, ppt' },
   { icon: IconFileSpreadsheet, title: 'Workbooks', text: 'xlsx, ods, xls' },
-  { icon: IconPhoto, title: 'Pictures', text: 'jpg, png, tif, heic, gif, bmp' },
+  { icon: IconPhoto, title: 'Pictures', text: 'jpg, png, tif, heic, gif, bmp, ora' },
   { icon: IconScan, title: 'Paper', text: 'by the intake, from a scanner' },
 ];
 
