@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.containers.xml_parts import parse_xml, write_xml
+from lighten.errors import UnreadableFileError
 from lighten.formats.xlsx.cells.trim import Extent
 from lighten.weights import column_letters
 
@@ -32,7 +33,7 @@ def rewrite_shell(
 
     styles: new numbers. extent: how far the sheet goes now; None for as it was. gone: ids of
     relationships to what is left out. drops_idle_rules: see `without_idle_rules`. Raises: as
-    `parse_xml`.
+    `parse_xml`; UnreadableFileError.
     """
     root = parse_xml(shell, "a sheet", "")
     for column in root.iterfind("{*}cols/{*}col"):
@@ -59,7 +60,11 @@ def rewrite_shell(
     rows.attrib.clear()
     rows.text = "\n"
     before, mark, after = write_xml(root).partition(_OPENED + b"\n" + _CLOSED)
-    assert mark
+    if not mark:
+        raise UnreadableFileError(
+            "A sheet of it is not built as those of workbooks are. Open it in the program it came "
+            "from and save it again, and try that file."
+        )
     return before + _OPENED, _CLOSED + after
 
 

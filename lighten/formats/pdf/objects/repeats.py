@@ -7,7 +7,7 @@ from collections.abc import Mapping
 import pikepdf
 
 from lighten.formats.pdf.objects.object_spans import ObjectId, reference_pattern
-from lighten.formats.pdf.objects.values import whole_number
+from lighten.formats.pdf.objects.values import text_of, whole_number
 
 __all__ = ["find_repeats", "merge_repeats"]
 
@@ -49,7 +49,7 @@ def merge_repeats(pdf: pikepdf.Pdf, repeats: Mapping[ObjectId, ObjectId]) -> Non
 def _equal_bytes(pdf: pikepdf.Pdf) -> list[list[pikepdf.Stream]]:
     by_length: dict[int, list[pikepdf.Stream]] = defaultdict(list)
     for value in pdf.objects:
-        if isinstance(value, pikepdf.Stream) and str(value.get("/Type", "")) not in (
+        if isinstance(value, pikepdf.Stream) and text_of(value.get("/Type", "")) not in (
             "/ObjStm",
             "/XRef",
             "/Metadata",
