@@ -5,6 +5,17 @@ path -> weigh -> WeightSheet -> plan -> Plan -> estimate | make -> Copy -> prove
 What is named here is all that the application and the command may use.
 """
 
+from lighten.checklists import (
+    Check,
+    Checklist,
+    NamedLimit,
+    NameRule,
+    check_file,
+    checklist_from_json,
+    checklist_to_json,
+    limit_from_json,
+    limit_to_json,
+)
 from lighten.contract import FileKind, Offers, Switch
 from lighten.errors import BadPresetError, DoesNotFitError, LightenError, PasswordNeededError
 from lighten.explanations import (
@@ -134,6 +145,8 @@ __all__ = [
     "Attachment",
     "BadPresetError",
     "Carrier",
+    "Check",
+    "Checklist",
     "CodingCache",
     "ColourChange",
     "Copy",
@@ -158,6 +171,8 @@ __all__ = [
     "Limit",
     "Made",
     "Message",
+    "NameRule",
+    "NamedLimit",
     "Naming",
     "Offers",
     "Order",
@@ -199,6 +214,9 @@ __all__ = [
     "WeightSheet",
     "arranged",
     "check_corners",
+    "check_file",
+    "checklist_from_json",
+    "checklist_to_json",
     "column_letters",
     "comparison_as_json",
     "copy_as_json",
@@ -213,6 +231,8 @@ __all__ = [
     "gather",
     "keep_workers",
     "lay_page_apart",
+    "limit_from_json",
+    "limit_to_json",
     "look_at_page",
     "made_as_json",
     "make",

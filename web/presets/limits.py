@@ -1,8 +1,8 @@
 """The limits that ship."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
-from lighten import Carrier, Limit
+from lighten import Carrier, Checklist, Limit, NameRule
 
 __all__ = ["SHIPPED_LIMITS", "ShippedLimit"]
 
@@ -14,6 +14,7 @@ class ShippedLimit:
     name: str
     title: str
     limit: Limit
+    checklist: Checklist = field(default_factory=Checklist)
 
 
 SHIPPED_LIMITS = (
@@ -31,4 +32,14 @@ SHIPPED_LIMITS = (
         limit=Limit(size_bytes=25_000_000, carrier=Carrier.MESSAGE),
     ),
     ShippedLimit(name="upload-portal", title="Upload portal", limit=Limit(size_bytes=5_000_000)),
+    ShippedLimit(
+        name="archive-deposit",
+        title="Archive deposit",
+        limit=Limit(size_bytes=100_000_000),
+        checklist=Checklist(
+            endings=(".pdf", ".tif"),
+            needs_pdf_a=True,
+            names=NameRule(no_spaces=True, ascii_only=True, most_letters=64),
+        ),
+    ),
 )

@@ -30,7 +30,7 @@ from lighten import (
     treatment_to_json,
 )
 from web.presets.library import find_preset, presets_of, usual_preset
-from web.presets.limits import SHIPPED_LIMITS
+from web.presets.limit_views import LimitSerializer, limits_of
 from web.presets.models import OwnPreset, UsualPreset
 from web.presets.treatments import TreatmentSerializer
 from web.problems import Problem
@@ -55,16 +55,6 @@ class PresetSerializer(serializers.Serializer[Any]):
     @extend_schema_field(TreatmentSerializer)
     def get_treatment(self, preset: Preset) -> Any:
         return treatment_to_json(preset.treatment)
-
-
-class LimitSerializer(serializers.Serializer[Any]):
-    """file_bytes: the heaviest file that fits, when a message carries it too."""
-
-    name = serializers.CharField()
-    title = serializers.CharField()
-    size_bytes = serializers.IntegerField(source="limit.size_bytes")
-    carrier = serializers.ChoiceField(choices=["file", "message"], source="limit.carrier")
-    file_bytes = serializers.IntegerField(source="limit.file_bytes")
 
 
 class FileKindSerializer(serializers.Serializer[Any]):
@@ -149,7 +139,7 @@ class ChoicesView(APIView):
         choices = {
             "presets": presets_of(owner),
             "usual_preset": usual_preset(owner),
-            "limits": SHIPPED_LIMITS,
+            "limits": limits_of(owner),
             "formats": FORMATS,
             "kinds": [{"kind": kind, "title": title} for kind, title in KIND_TITLES.items()],
             "extras": [_extra(kind) for kind in EXTRAS],

@@ -16,7 +16,16 @@ from django.db import models
 from django.utils import timezone
 from django.utils.functional import cached_property
 
-from lighten import Carrier, Limit, Naming, copy_ending
+from lighten import (
+    Carrier,
+    Check,
+    Checklist,
+    Limit,
+    Naming,
+    check_file,
+    checklist_from_json,
+    copy_ending,
+)
 
 __all__ = [
     "Copy",
@@ -56,9 +65,10 @@ class Satchel(models.Model):
     it; null for the preset as it is.
     is_fitted: as gently as the limit allows, instead of by the preset; fit_floor, fit_ways: see
     `lighten.FitRules`. is_limit_shared: the limit is for all copies together.
-    may_split: what cannot meet the limit comes in numbered pieces. may_blur_text: pages held as
-    pictures may go below what text can be read at. counts_rounds: from the second run on, names of
-    copies tell which it is.
+    checklist: what else is asked where the limit is met, as `lighten.checklist_to_json` stores it;
+    null for nothing. may_split: what cannot meet the limit comes in numbered pieces.
+    may_blur_text: pages held as pictures may go below what text can be read at. counts_rounds:
+    from the second run on, names of copies tell which it is.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -78,6 +88,7 @@ class Satchel(models.Model):
     may_blur_text = models.BooleanField(default=False)
     prefix = models.CharField(max_length=40, blank=True, default="")
     suffix = models.CharField(max_length=40, blank=True, default="-light")
+    checklist = models.JSONField(null=True, blank=True)
     counts_rounds = models.BooleanField(default=False)
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now=True)
@@ -132,7 +143,22 @@ class Satchel(models.Model):
         """
         # Which round it is takes a look at the runs.
         round_ = (copy.run.round if copy else self.next_round) if self.counts_rounds else 1
-        return self.naming(round_).copy_name(document.name, document.copy_ending(copy), piece)
+        name = self.naming(round_).copy_name(document.name, document.copy_ending(copy), piece)
+        return self.asked.names.apply(name)
+
+    @property
+    def asked(self) -> Checklist:
+        return checklist_from_json(self.checklist or {})
+
+    def checks(self, document: "Document", copy: "Copy | None" = None) -> tuple[Check, ...]:
+        """What is asked of the copy of a document: of a finished one, or of what is likely."""
+        facts = document.facts or {}
+        return check_file(
+            self.asked,
+            self.copy_name(document, copy),
+            pages=facts.get("pages"),
+            standard=facts.get("standard", ""),
+        )
 
     def duplicate(self) -> "Satchel":
         """Another satchel with the same documents and choices, to be changed by itself."""

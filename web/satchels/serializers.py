@@ -8,6 +8,8 @@ from rest_framework import serializers
 from lighten import (
     ExtraKind,
     PageSize,
+    checklist_from_json,
+    checklist_to_json,
     exceptions_from_json,
     exceptions_to_json,
     format_named,
@@ -16,6 +18,7 @@ from lighten import (
     treatment_to_json,
 )
 from web.presets.library import find_preset
+from web.presets.limit_views import ChecklistSerializer
 from web.presets.treatments import PictureTreatmentSerializer, TreatmentSerializer
 from web.satchels.estimates import show_estimates
 from web.satchels.models import Copy, Document, HandOver, ReturnedCopy, Run, Satchel
@@ -46,6 +49,14 @@ WAYS = ("grey", "two-tone", *ExtraKind)
 class ErrorSerializer(serializers.Serializer[Any]):
     code = serializers.CharField()
     message = serializers.CharField()
+
+
+class CheckSerializer(serializers.Serializer[Any]):
+    """A point of the checklist. found: what there is instead, or "" where it is met."""
+
+    text = serializers.CharField()
+    is_met = serializers.BooleanField()
+    found = serializers.CharField()
 
 
 class EstimateSerializer(serializers.Serializer[Any]):
@@ -182,6 +193,7 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
     exceptions = serializers.DictField(child=ExceptionSerializer(), required=False)
     copy = serializers.SerializerMethodField()
     copy_name = serializers.SerializerMethodField()
+    checks = serializers.SerializerMethodField()
 
     class Meta:
         model = Document
@@ -208,6 +220,7 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
             "exceptions",
             "copy",
             "copy_name",
+            "checks",
         )
         read_only_fields = (
             "name",
@@ -281,6 +294,14 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
     def get_copy_name(self, document: Document) -> str:
         copies: dict[Any, Copy] = self.context["copies"]
         return document.satchel.copy_name(document, copies.get(document.pk))
+
+    @extend_schema_field(CheckSerializer(many=True))
+    def get_checks(self, document: Document) -> Any:
+        copies: dict[Any, Copy] = self.context["copies"]
+        if not document.facts:
+            return []
+        checks = document.satchel.checks(document, copies.get(document.pk))
+        return CheckSerializer(checks, many=True).data
 
 
 class RunSerializer(serializers.ModelSerializer[Run]):
@@ -402,6 +423,7 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
     preset = serializers.CharField(required=False)
     treatment = TreatmentSerializer(allow_null=True, required=False)
     wanted = serializers.SerializerMethodField()
+    checklist = ChecklistSerializer(allow_null=True, required=False)
     fit_floor = serializers.FloatField(min_value=0, max_value=90, required=False)
     fit_ways = serializers.ListField(child=serializers.ChoiceField(WAYS), required=False)
     limit_bytes = serializers.IntegerField(
@@ -427,6 +449,7 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
             "limit_carrier",
             "limit_file_bytes",
             "is_limit_shared",
+            "checklist",
             "is_fitted",
             "fit_floor",
             "fit_ways",
@@ -472,6 +495,11 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
         if value is None:
             return None
         return treatment_to_json(treatment_from_json(self.initial_data["treatment"]))
+
+    def validate_checklist(self, value: Any) -> Any:
+        if value is None:
+            return None
+        return checklist_to_json(checklist_from_json(self.initial_data["checklist"]))
 
     @extend_schema_field(TreatmentSerializer)
     def get_wanted(self, satchel: Satchel) -> Any:

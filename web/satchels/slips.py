@@ -40,7 +40,10 @@ class SlipKindSerializer(serializers.Serializer[Any]):
 
 
 class SlipRowSerializer(serializers.Serializer[Any]):
-    """gone: what cannot be undone in the copy. percent: of the change; null without a copy."""
+    """gone: what cannot be undone in the copy. percent: of the change; null without a copy.
+
+    unmet: what the checklist asks for and the copy is not.
+    """
 
     name = serializers.CharField()
     folder = serializers.CharField()
@@ -54,6 +57,7 @@ class SlipRowSerializer(serializers.Serializer[Any]):
     kinds = SlipKindSerializer(many=True)
     gone = serializers.ListField(child=serializers.CharField())
     remarks = serializers.ListField(child=serializers.CharField())
+    unmet = serializers.ListField(child=serializers.CharField())
 
 
 class SinceSerializer(serializers.Serializer[Any]):
@@ -89,7 +93,7 @@ class SlipSerializer(serializers.Serializer[Any]):
 
 def slip_of(run: Run) -> Json:
     copies = list(
-        run.copies.select_related("document").defer(
+        run.copies.select_related("document__satchel", "run").defer(
             "proof", "document__sheet", "document__trials", "document__estimates"
         )
     )
@@ -174,6 +178,11 @@ def _row(copy: Copy) -> Json:
         "kinds": _kinds(copy.parts),
         "gone": gone_from(copy.parts) if copy.state == Copy.State.DONE else [],
         "remarks": [copy.error_message] if copy.error_message else copy.reasons,
+        "unmet": [
+            f"asked: {check.text}; has: {check.found}"
+            for check in copy.document.satchel.checks(copy.document, copy)
+            if copy.state == Copy.State.DONE and not check.is_met
+        ],
     }
 
 

@@ -542,6 +542,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep a limit under a title. */
+        post: operations["limits_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/limits/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Delete it; satchels keep what they took of it. */
+        delete: operations["limits_destroy"];
+        options?: never;
+        head?: never;
+        /** @description Change title, size, carrier or checklist. */
+        patch: operations["limits_partial_update"];
+        trace?: never;
+    };
+    "/api/limits/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The limit as a file, for another account. */
+        get: operations["limits_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/limits/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep the limit of a file; a bad one is refused with the place of its first mistake. */
+        post: operations["limits_import_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/presets": {
         parameters: {
             query?: never;
@@ -1037,6 +1106,28 @@ export interface components {
          * @enum {string}
          */
         ChapterNameEnum: "presets" | "verdicts" | "classes" | "extras";
+        /** @description A point of the checklist. found: what there is instead, or "" where it is met. */
+        Check: {
+            text: string;
+            is_met: boolean;
+            found: string;
+        };
+        /** @description endings: with the dot, in small letters; none for all. */
+        Checklist: {
+            endings?: string[];
+            most_pages?: number | null;
+            /** @default false */
+            needs_pdf_a: boolean;
+            names?: components["schemas"]["NameRule"];
+        };
+        /** @description endings: with the dot, in small letters; none for all. */
+        ChecklistRequest: {
+            endings?: string[];
+            most_pages?: number | null;
+            /** @default false */
+            needs_pdf_a: boolean;
+            names?: components["schemas"]["NameRuleRequest"];
+        };
         Choices: {
             presets: components["schemas"]["Preset"][];
             usual_preset: string;
@@ -1173,6 +1264,7 @@ export interface components {
             };
             readonly copy: components["schemas"]["Copy"] | null;
             readonly copy_name: string;
+            readonly checks: components["schemas"]["Check"][];
         };
         /**
          * @description * `waiting` - Waiting
@@ -1486,6 +1578,12 @@ export interface components {
             size_bytes: number;
             carrier: components["schemas"]["CarrierEnum"];
             file_bytes: number;
+            checklist: components["schemas"]["Checklist"];
+            is_own: boolean;
+        };
+        /** @description The JSON of a limit's file, as export writes it. */
+        LimitFileRequest: {
+            content: unknown;
         };
         /** @description can_send: a mail server is set up here. */
         Mail: {
@@ -1501,8 +1599,39 @@ export interface components {
             fits: boolean;
             files: string[];
         };
+        NameRule: {
+            /** @default false */
+            no_spaces: boolean;
+            /** @default false */
+            ascii_only: boolean;
+            most_letters?: number | null;
+        };
+        NameRuleRequest: {
+            /** @default false */
+            no_spaces: boolean;
+            /** @default false */
+            ascii_only: boolean;
+            most_letters?: number | null;
+        };
         OrderRequest: {
             pages: string[];
+        };
+        /** @description A limit of the person's own. */
+        OwnLimit: {
+            readonly name: string;
+            title: string;
+            /** Format: int64 */
+            size_bytes: number;
+            carrier?: components["schemas"]["CarrierEnum"];
+            checklist?: components["schemas"]["Checklist"];
+        };
+        /** @description A limit of the person's own. */
+        OwnLimitRequest: {
+            title: string;
+            /** Format: int64 */
+            size_bytes: number;
+            carrier?: components["schemas"]["CarrierEnum"];
+            checklist?: components["schemas"]["ChecklistRequest"];
         };
         /** @description A preset of the person's own. name: what satchels and the command call it. */
         OwnPreset: {
@@ -1579,10 +1708,11 @@ export interface components {
          *     * `media` - media
          *     * `extra` - extra
          *     * `structure` - structure
+         *     * `layer` - layer
          *     * `old-form` - old-form
          * @enum {string}
          */
-        PartKindEnum: "picture" | "profile" | "font" | "drawing" | "text" | "cells" | "name" | "styles" | "embedded" | "media" | "extra" | "structure" | "old-form";
+        PartKindEnum: "picture" | "profile" | "font" | "drawing" | "text" | "cells" | "name" | "styles" | "embedded" | "media" | "extra" | "structure" | "layer" | "old-form";
         PasswordRequest: {
             password: string;
         };
@@ -1601,6 +1731,14 @@ export interface components {
         /** @description pages: all, those taken out as well. scan: the last one, or null. */
         PatchedIntakeRequest: {
             name?: string;
+        };
+        /** @description A limit of the person's own. */
+        PatchedOwnLimitRequest: {
+            title?: string;
+            /** Format: int64 */
+            size_bytes?: number;
+            carrier?: components["schemas"]["CarrierEnum"];
+            checklist?: components["schemas"]["ChecklistRequest"];
         };
         /** @description A preset of the person's own. name: what satchels and the command call it. */
         PatchedOwnPresetRequest: {
@@ -1626,6 +1764,7 @@ export interface components {
             limit_bytes?: number | null;
             limit_carrier?: components["schemas"]["CarrierEnum"];
             is_limit_shared?: boolean;
+            checklist?: components["schemas"]["ChecklistRequest"] | null;
             is_fitted?: boolean;
             /** Format: double */
             fit_floor?: number;
@@ -1952,6 +2091,7 @@ export interface components {
             limit_carrier?: components["schemas"]["CarrierEnum"];
             readonly limit_file_bytes: number | null;
             is_limit_shared?: boolean;
+            checklist?: components["schemas"]["Checklist"] | null;
             is_fitted?: boolean;
             /** Format: double */
             fit_floor?: number;
@@ -1980,6 +2120,7 @@ export interface components {
             limit_bytes?: number | null;
             limit_carrier?: components["schemas"]["CarrierEnum"];
             is_limit_shared?: boolean;
+            checklist?: components["schemas"]["ChecklistRequest"] | null;
             is_fitted?: boolean;
             /** Format: double */
             fit_floor?: number;
@@ -2167,7 +2308,11 @@ export interface components {
             before: number;
             after: number;
         };
-        /** @description gone: what cannot be undone in the copy. percent: of the change; null without a copy. */
+        /**
+         * @description gone: what cannot be undone in the copy. percent: of the change; null without a copy.
+         *
+         *     unmet: what the checklist asks for and the copy is not.
+         */
         SlipRow: {
             name: string;
             folder: string;
@@ -2183,6 +2328,7 @@ export interface components {
             kinds: components["schemas"]["SlipKind"][];
             gone: string[];
             remarks: string[];
+            unmet: string[];
         };
         Source: {
             name: components["schemas"]["PaperSourceEnum"];
@@ -3173,6 +3319,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Intake"];
+                };
+            };
+        };
+    };
+    limits_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnLimitRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnLimit"];
+                };
+            };
+        };
+    };
+    limits_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    limits_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedOwnLimitRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnLimit"];
+                };
+            };
+        };
+    };
+    limits_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    limits_import_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LimitFileRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnLimit"];
                 };
             };
         };

@@ -17,6 +17,7 @@ import { Wordmark } from './Wordmark';
 const PLACES = [
   { to: '/intake', label: 'Intake' },
   { to: '/presets', label: 'Presets' },
+  { to: '/limits', label: 'Limits' },
   { to: '/guide', label: 'Guide' },
 ];
 

@@ -33,6 +33,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('../features/presets')).Presets }),
       },
       {
+        path: '/limits',
+        lazy: async () => ({ Component: (await import('../features/limits')).Limits }),
+      },
+      {
         path: '/runs/:runId/slip',
         lazy: async () => ({ Component: (await import('../features/slip')).Slip }),
       },

@@ -83,6 +83,7 @@ export function aDocument(changes: Partial<Schemas['Document']> = {}): Schemas['
     learned: 1,
     copy: null,
     copy_name: 'report-light.pdf',
+    checks: [],
     ...changes,
   };
 }
@@ -119,6 +120,7 @@ export function aSatchel(
     limit_carrier: 'file',
     limit_file_bytes: limit,
     is_limit_shared: false,
+    checklist: null,
     is_fitted: false,
     fit_floor: 55,
     fit_ways: [],

@@ -14,6 +14,17 @@ const limits = [
     size_bytes: 10_000_000,
     carrier: 'message' as const,
     file_bytes: 7_307_688,
+    checklist: { needs_pdf_a: false },
+    is_own: false,
+  },
+  {
+    name: 'archive',
+    title: 'Archive deposit',
+    size_bytes: 3_000_000,
+    carrier: 'file' as const,
+    file_bytes: 3_000_000,
+    checklist: { endings: ['.pdf'], needs_pdf_a: true },
+    is_own: false,
   },
 ];
 
@@ -37,6 +48,7 @@ describe('the choice of a limit', () => {
     expect(change.mutate).toHaveBeenCalledWith({
       limit_bytes: 10_000_000,
       limit_carrier: 'message',
+      checklist: null,
     });
   });
 
@@ -51,13 +63,31 @@ describe('the choice of a limit', () => {
     const field = screen.getByLabelText('Limit in MB');
     await userEvent.clear(field);
     await userEvent.type(field, '2.5{Enter}');
-    expect(change.mutate).toHaveBeenCalledWith({ limit_bytes: 2_500_000, limit_carrier: 'file' });
+    expect(change.mutate).toHaveBeenCalledWith({
+      limit_bytes: 2_500_000,
+      limit_carrier: 'file',
+      checklist: null,
+    });
   });
 
   it('can be none', async () => {
     const change = show(aSatchel([], 3_000_000));
     await userEvent.click(screen.getByRole('combobox', { name: 'Limit' }));
     await userEvent.click(await screen.findByText('No limit'));
-    expect(change.mutate).toHaveBeenCalledWith({ limit_bytes: null, limit_carrier: 'file' });
+    expect(change.mutate).toHaveBeenCalledWith({
+      limit_bytes: null,
+      limit_carrier: 'file',
+      checklist: null,
+    });
+  });
+
+  it('brings the checklist with it, and says what is asked', async () => {
+    const change = show(aSatchel([], 9_000_000));
+    await userEvent.click(screen.getByRole('combobox', { name: 'Limit' }));
+    await userEvent.click(await screen.findByText('Archive deposit, 3.0 MB'));
+    const checklist = limits[1]?.checklist;
+    expect(change.mutate).toHaveBeenCalledWith(expect.objectContaining({ checklist }));
+    show({ ...aSatchel([], 3_000_000), checklist: checklist ?? null });
+    expect(screen.getByText('Asks for kinds: pdf; PDF/A.')).toBeTruthy();
   });
 });

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import type { Schemas } from '../../api/client';
 import { sizeText } from '../../shared/sizes';
 import classes from './LimitChoice.module.css';
+import { pointsOf } from '../limits/words';
 import { type Satchel, type SatchelChanges } from '../satchel';
 
 type Carrier = Schemas['CarrierEnum'];
@@ -22,19 +23,29 @@ const MB = 1_000_000;
 export function LimitChoice({ satchel, limits, changes }: LimitChoiceProps) {
   const bytes = satchel.limit_bytes ?? null;
   const carrier = satchel.limit_carrier ?? 'file';
-  const shipped = limits.find((one) => one.size_bytes === bytes && one.carrier === carrier);
+  const asked = satchel.checklist ?? null;
+  const known = limits.find(
+    (one) =>
+      one.size_bytes === bytes &&
+      one.carrier === carrier &&
+      pointsOf(one.checklist).join() === pointsOf(asked).join(),
+  );
   const [wantsOwn, setWantsOwn] = useState(false);
-  const isOwn = bytes !== null && (wantsOwn || !shipped);
-  const chosen = bytes === null ? NONE : isOwn ? OWN : (shipped?.name ?? OWN);
+  const isOwn = bytes !== null && (wantsOwn || !known);
+  const chosen = bytes === null ? NONE : isOwn ? OWN : (known?.name ?? OWN);
+  const points = pointsOf(asked);
 
-  const set = (limit_bytes: number | null, limit_carrier: Carrier) =>
-    changes.change.mutate({ limit_bytes, limit_carrier });
+  const set = (
+    limit_bytes: number | null,
+    limit_carrier: Carrier,
+    checklist: Schemas['Checklist'] | null = asked,
+  ) => changes.change.mutate({ limit_bytes, limit_carrier, checklist });
   const choose = (name: string | null) => {
     setWantsOwn(name === OWN);
     const limit = limits.find((one) => one.name === name);
-    if (name === NONE) set(null, 'file');
-    else if (limit) set(limit.size_bytes, limit.carrier);
-    else if (bytes === null) set(5 * MB, 'file');
+    if (name === NONE) set(null, 'file', null);
+    else if (limit) set(limit.size_bytes, limit.carrier, askedBy(limit));
+    else if (bytes === null) set(5 * MB, 'file', null);
   };
 
   return (
@@ -90,8 +101,13 @@ export function LimitChoice({ satchel, limits, changes }: LimitChoiceProps) {
         />
       )}
       <p className={classes.note}>{noteOf(satchel)}</p>
+      {points.length > 0 && <p className={classes.note}>Asks for {points.join('; ')}.</p>}
     </div>
   );
+}
+
+function askedBy({ checklist }: Schemas['Limit']): Schemas['Checklist'] | null {
+  return pointsOf(checklist).length > 0 ? checklist : null;
 }
 
 function labelOf(limit: Schemas['Limit']): string {

@@ -1,5 +1,12 @@
 import { ActionIcon, Box, Progress } from '@mantine/core';
-import { IconChevronRight, IconDownload, IconLink, IconX, IconZoomScan } from '@tabler/icons-react';
+import {
+  IconChevronRight,
+  IconDownload,
+  IconLink,
+  IconListCheck,
+  IconX,
+  IconZoomScan,
+} from '@tabler/icons-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
 
@@ -136,11 +143,24 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
       )}
       {document.error && <FailedDocument document={document} changes={changes} />}
       {copy && !isCopying && <VerdictMark copy={copy} document={document} changes={changes} />}
+      <Unmet checks={document.checks} />
       {copy?.state === 'done' && <CopyOuts copy={copy} hasLinks={hasLinks} changes={changes} />}
       {isUnfolded && document.state === 'weighed' && (
         <WeightSheet document={document} satchel={satchel} changes={changes} />
       )}
     </li>
+  );
+}
+
+/** What the checklist of the limit asks for, and the copy is or will not be. */
+function Unmet({ checks }: { checks: Document['checks'] }) {
+  const unmet = checks.filter((check) => !check.is_met);
+  if (unmet.length === 0) return null;
+  return (
+    <p className={classes.unmet}>
+      <IconListCheck size={16} aria-hidden /> Asked there:{' '}
+      {unmet.map(({ text, found }) => `${text} (here: ${found})`).join('; ')}
+    </p>
   );
 }
 

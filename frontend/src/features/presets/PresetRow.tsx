@@ -1,7 +1,7 @@
 import { Badge, Button, TextInput } from '@mantine/core';
 import { useState } from 'react';
 
-import classes from './Presets.module.css';
+import classes from '../../shared/Library.module.css';
 import type { Preset, PresetChanges } from './queries';
 
 interface PresetRowProps {

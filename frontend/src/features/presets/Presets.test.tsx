@@ -6,7 +6,7 @@ import { renderInApp } from '../../tests/render';
 import { aTreatment } from '../../tests/samples';
 import { serve } from '../../tests/server';
 import { Presets } from './Presets';
-import { freeTitle } from './queries';
+import { freeTitle } from '../../shared/titles';
 
 function aPreset(name: string, title: string, isOwn = false) {
   return { name, title, description: 'For the fen.', is_own: isOwn, treatment: aTreatment };

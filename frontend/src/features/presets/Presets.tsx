@@ -4,9 +4,10 @@ import { useRef } from 'react';
 
 import { choicesQuery } from '../../api/choices';
 import { ErrorNote } from '../../shared/ErrorNote';
+import { freeTitle } from '../../shared/titles';
 import { PresetRow } from './PresetRow';
-import classes from './Presets.module.css';
-import { freeTitle, usePresetChanges } from './queries';
+import classes from '../../shared/Library.module.css';
+import { usePresetChanges } from './queries';
 
 /** The library: shipped presets to copy, own ones to change, as files to carry elsewhere. */
 export function Presets() {

@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 
 import { choicesQuery } from '../../api/choices';
 import { api, dataOf, type Schemas } from '../../api/client';
+import { jsonOf } from '../../shared/jsonOf';
 
 export type Preset = Schemas['Preset'];
 
@@ -35,16 +36,7 @@ export function usePresetChanges() {
   });
   const take = useMutation({
     mutationFn: async (file: File) => {
-      const text = await file.text();
-      let content: unknown;
-      try {
-        content = JSON.parse(text);
-      } catch (error) {
-        const reason = error instanceof Error ? error.message : '';
-        throw new Error(`${file.name}: is not JSON (${reason}). Export it again.`, {
-          cause: error,
-        });
-      }
+      const content = await jsonOf(file);
       return dataOf(api.POST('/api/presets/import', { body: { content } }));
     },
     onSuccess,
@@ -53,15 +45,3 @@ export function usePresetChanges() {
 }
 
 export type PresetChanges = ReturnType<typeof usePresetChanges>;
-
-/** A title that no preset has yet. */
-export function freeTitle(title: string, taken: string[]): string {
-  const first = `${title}, copy`;
-  let number = 2;
-  let free = first;
-  while (taken.includes(free)) {
-    free = `${first} ${number}`;
-    number += 1;
-  }
-  return free;
-}

@@ -21,6 +21,7 @@ const row = {
   ],
   gone: ['3 pictures with fewer pixels', 'preview thumbnails left out'],
   remarks: ['pictures are a little softer, most on page 2'],
+  unmet: ['asked: PDF/A; has: no archive level'],
 };
 
 function show(changes: Partial<typeof row> | { bytes_after: null; state: string } = {}) {
@@ -68,6 +69,7 @@ describe('the slip', () => {
       ),
     ).toBeTruthy();
     expect(screen.getByText('Hardly any difference')).toBeTruthy();
+    expect(screen.getByText('By the checklist asked: PDF/A; has: no archive level')).toBeTruthy();
     expect(screen.getByText('4.3')).toBeTruthy();
   });
 

@@ -144,6 +144,9 @@ function SlipLine({ row }: { row: Schemas['SlipRow'] }) {
           <span className={classes.detail}>Cannot be undone: {row.gone.join(', ')}</span>
         )}
         {row.remarks.length > 0 && <span className={classes.detail}>{row.remarks.join('; ')}</span>}
+        {row.unmet.length > 0 && (
+          <span className={classes.unmet}>By the checklist {row.unmet.join('; ')}</span>
+        )}
       </th>
       <td>{sizeText(row.bytes_before)}</td>
       <td>{row.bytes_after === null ? '–' : sizeText(row.bytes_after)}</td>

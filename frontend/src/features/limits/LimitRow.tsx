@@ -1,0 +1,82 @@
+import { Button } from '@mantine/core';
+import { useState } from 'react';
+
+import { sizeText } from '../../shared/sizes';
+import { LimitForm } from './LimitForm';
+import classes from '../../shared/Library.module.css';
+import type { Limit, LimitChanges } from './queries';
+import { pointsOf } from './words';
+
+interface LimitRowProps {
+  limit: Limit;
+  changes: LimitChanges;
+  onCopy: () => void;
+}
+
+/** A limit in short, with what can be done to it. */
+export function LimitRow({ limit, changes, onCopy }: LimitRowProps) {
+  const [isEditing, setIsEditing] = useState(false);
+  const [isAsking, setIsAsking] = useState(false);
+  const points = pointsOf(limit.checklist);
+  if (isEditing) {
+    return (
+      <li className={classes.row}>
+        <LimitForm
+          limit={limit}
+          isBusy={changes.change.isPending}
+          failure={changes.change.error?.message}
+          onKeep={(draft) =>
+            changes.change.mutate(
+              { name: limit.name, ...draft },
+              { onSuccess: () => setIsEditing(false) },
+            )
+          }
+          onCancel={() => setIsEditing(false)}
+        />
+      </li>
+    );
+  }
+  return (
+    <li className={classes.row}>
+      <div>
+        <strong className={classes.name}>{limit.title}</strong>
+        <span className={classes.text}>
+          {sizeText(limit.size_bytes)}
+          {limit.carrier === 'message'
+            ? ` a message, which carries a file of ${sizeText(limit.file_bytes)}`
+            : ' a file'}
+        </span>
+        {points.length > 0 && <span className={classes.text}>Asks for {points.join('; ')}</span>}
+      </div>
+      <div className={classes.buttons}>
+        <Button size="compact-sm" variant="subtle" onClick={onCopy}>
+          Copy
+        </Button>
+        <Button
+          size="compact-sm"
+          variant="subtle"
+          component="a"
+          href={`/api/limits/${limit.name}/file`}
+          download={`${limit.title}.json`}
+        >
+          As a file
+        </Button>
+        {limit.is_own && (
+          <>
+            <Button size="compact-sm" variant="subtle" onClick={() => setIsEditing(true)}>
+              Change
+            </Button>
+            <Button
+              size="compact-sm"
+              variant={isAsking ? 'filled' : 'subtle'}
+              color={isAsking ? 'red.8' : 'gray'}
+              onClick={() => (isAsking ? changes.remove.mutate(limit.name) : setIsAsking(true))}
+            >
+              {isAsking ? 'Delete for good' : 'Delete'}
+            </Button>
+          </>
+        )}
+      </div>
+    </li>
+  );
+}

@@ -1,0 +1,1 @@
+export { Limits } from './Limits';
