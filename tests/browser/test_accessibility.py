@@ -65,7 +65,7 @@ class Accessibility(BrowserCase):
         row.get_by_role("link", name="Annual report.pdf under the loupe").click()
         expect(self.page.get_by_role("application")).to_be_visible()
         self.assert_open_to_all("loupe")
-        for name in ("Presets", "Guide", "Intake"):
+        for name in ("Presets", "Limits", "Guide", "Intake"):
             self.page.get_by_role("link", name=name, exact=True).click()
             expect(self.page.get_by_role("heading", level=1)).to_be_visible()
             self.assert_open_to_all(name)

@@ -96,6 +96,12 @@ export function LimitForm({ limit, isBusy, failure, onKeep, onCancel }: LimitFor
       </div>
       <div className={classes.pair}>
         <div className={classes.boxes}>
+          <Checkbox
+            size="sm"
+            label="PDF/A is asked for"
+            checked={list.needs_pdf_a}
+            onChange={(event) => setList({ ...list, needs_pdf_a: event.currentTarget.checked })}
+          />
           <span className={classes.label}>Names of copies</span>
           <Checkbox
             size="sm"
@@ -108,12 +114,6 @@ export function LimitForm({ limit, isBusy, failure, onKeep, onCancel }: LimitFor
             label="Plain letters only (ä becomes a)"
             checked={names.ascii_only}
             onChange={(event) => setNames({ ascii_only: event.currentTarget.checked })}
-          />
-          <Checkbox
-            size="sm"
-            label="PDF/A is asked for"
-            checked={list.needs_pdf_a}
-            onChange={(event) => setList({ ...list, needs_pdf_a: event.currentTarget.checked })}
           />
         </div>
         <NumberInput
