@@ -2,6 +2,7 @@
 
 import io
 from collections.abc import Callable
+from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
 import numpy as np
@@ -15,7 +16,8 @@ from reportlab.pdfgen.canvas import Canvas
 
 from demo.handbook import make_handbook_docx, make_handbook_odt
 from demo.ledger import make_ledger
-from demo.scenery import chart, landscape, logbook_page
+from demo.poster import make_poster
+from demo.scenery import camera_photo, chart, logbook_page
 from demo.talk import make_talk_odp, make_talk_pptx
 
 __all__ = ["DEMO_FILES", "make_demo_files", "make_sample"]
@@ -44,18 +46,19 @@ _SENTENCES = (
 )
 
 
-def make_demo_files(folder: Path) -> list[Path]:
-    """The files that are not there yet, made; all of them in the order of the shelf."""
+def make_demo_files(folder: Path) -> None:
+    """The files that are not there yet, made on all cores."""
     folder.mkdir(parents=True, exist_ok=True)
-    paths = []
-    for name, make in DEMO_FILES.items():
-        path = folder / name
-        if not path.exists():
-            partial = path.with_suffix(".partial")
-            make(partial)
-            partial.rename(path)
-        paths.append(path)
-    return paths
+    missing = [name for name in DEMO_FILES if not (folder / name).exists()]
+    if missing:
+        with ProcessPoolExecutor() as processes:
+            list(processes.map(_make, [folder] * len(missing), missing))
+
+
+def _make(folder: Path, name: str) -> None:
+    partial = (folder / name).with_suffix(".partial")
+    DEMO_FILES[name](partial)
+    partial.rename(folder / name)
 
 
 def make_sample(path: Path) -> None:
@@ -65,7 +68,7 @@ def make_sample(path: Path) -> None:
     canvas = _canvas(path, "A walk round the reed bed")
     for page, seed in enumerate((3, 12)):
         top = _heading(canvas, ("A walk round the reed bed", "What was ringed there")[page])
-        canvas.drawImage(_as_jpeg(landscape(1500, 1000, seed), 90), _MARGIN, top - 300, 470, 313)
+        canvas.drawImage(_as_jpeg(camera_photo(1500, 1000, seed), 90), _MARGIN, top - 300, 470, 313)
         top = _paragraphs(canvas, top - 322, page, 3)
         if page:
             _draw_exact(canvas, chart(900, 420, seed=8), (_MARGIN, 80, 330, 154))
@@ -78,13 +81,13 @@ def _make_annual_report(path: Path) -> None:
     canvas = _canvas(path, "Annual report")
     for page in range(12):
         top = _heading(canvas, f"{page + 1}. {_title(page)}")
-        photo = landscape(2600, 1733, seed=page)
+        photo = camera_photo(2600, 1733, seed=page)
         canvas.drawImage(_as_jpeg(photo, 93), _MARGIN, top - 300, 470, 313)
         top = _paragraphs(canvas, top - 322, page, 2)
         if page % 3 == 1:
             _draw_exact(canvas, chart(1500, 700, seed=page), (_MARGIN, 80, 330, 154))
         else:
-            small = landscape(1800, 1350, seed=page + 40)
+            small = camera_photo(1800, 1350, seed=page + 40)
             canvas.drawImage(_as_jpeg(small, 92), _MARGIN, 80, 220, 165)
         canvas.bookmarkPage(f"part {page}")
         canvas.addOutlineEntry(_title(page), f"part {page}")
@@ -123,7 +126,7 @@ def _make_scanned_logs(path: Path) -> None:
 
 def _make_nest_box_photo(path: Path) -> None:
     """A photo as a camera leaves it: 12 megapixels, with where and when it was taken."""
-    photo = Image.fromarray(landscape(4000, 3000, seed=71))
+    photo = Image.fromarray(camera_photo(4000, 3000, seed=71))
     exif = Image.Exif()
     exif[0x010E] = "Nest box 14, north reed bed"
     exif[0x0110] = "Fenlight 3"
@@ -141,13 +144,36 @@ def _make_month_chart(path: Path) -> None:
     Image.fromarray(chart(2400, 1500, seed=5)).save(path, "BMP")
 
 
+def _make_open_day_photo(path: Path) -> None:
+    Image.fromarray(camera_photo(2400, 1600, seed=77)).save(path, "JPEG", quality=92)
+
+
+def _make_old_log(path: Path) -> None:
+    """Pages of an old log in two tones, as an archive's scanner leaves them: unpacked."""
+    pages = [
+        Image.fromarray(logbook_page(1240, 1754, seed=20 + page)).convert("L").point(_black_below)
+        for page in range(4)
+    ]
+    first, *others = (page.convert("1") for page in pages)
+    first.save(path, "TIFF", save_all=True, append_images=others, dpi=(150, 150))
+
+
+def _black_below(level: int) -> int:
+    return 0 if level < 150 else 255
+
+
+# Those that take longest first, so that no core is left waiting at the end.
 DEMO_FILES: dict[str, Callable[[Path], None]] = {
     "Annual report.pdf": _make_annual_report,
-    "Ringing logs, scanned.pdf": _make_scanned_logs,
-    "Ringing totals and methods.pdf": _make_text_report,
     "Volunteers' handbook.docx": make_handbook_docx,
-    "Volunteers' handbook.odt": make_handbook_odt,
+    "Ringing logs, scanned.pdf": _make_scanned_logs,
     "Ringing ledger.xlsx": make_ledger,
+    "Volunteers' handbook.odt": make_handbook_odt,
+    "Ringing totals and methods.pdf": _make_text_report,
+    "Open day poster.ora": make_poster,
+    "A walk round the reed bed.pdf": make_sample,
+    "Open day.jpg": _make_open_day_photo,
+    "Log of the lower ride, 1987.tif": _make_old_log,
     "Reed bed talk.pptx": make_talk_pptx,
     "Reed bed talk.odp": make_talk_odp,
     "Nest box 14.jpg": _make_nest_box_photo,

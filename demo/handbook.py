@@ -10,7 +10,7 @@ from typing import Any
 
 from PIL import Image
 
-from demo.scenery import chart, landscape
+from demo.scenery import camera_photo, chart
 
 __all__ = ["make_handbook_docx", "make_handbook_odt"]
 
@@ -51,7 +51,7 @@ def _chapters() -> tuple[_Chapter, ...]:
 
 def _draw_chapters() -> Iterator[_Chapter]:
     for number, (title, rule) in enumerate(_CHAPTERS):
-        photo = Image.fromarray(landscape(*_PHOTO_PX, seed=110 + number))
+        photo = Image.fromarray(camera_photo(*_PHOTO_PX, seed=110 + number))
         exif = Image.Exif()
         exif[0x0110] = "Fenlight 3"
         exif.get_ifd(0x8769)[0x9003] = f"2026:04:{number + 10:02} 05:40:00"

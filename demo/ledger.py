@@ -9,7 +9,7 @@ import numpy as np
 import xlsxwriter
 from PIL import Image
 
-from demo.scenery import landscape
+from demo.scenery import camera_photo
 
 __all__ = ["make_ledger"]
 
@@ -71,7 +71,7 @@ def make_ledger(path: Path) -> None:
 
 def _photo() -> io.BytesIO:
     file = io.BytesIO()
-    Image.fromarray(landscape(2400, 1600, seed=33)).save(file, "JPEG", quality=93)
+    Image.fromarray(camera_photo(2400, 1600, seed=33)).save(file, "JPEG", quality=93)
     return file
 
 

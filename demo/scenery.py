@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 if TYPE_CHECKING:
     from PIL import ImageDraw
 
-__all__ = ["chart", "landscape", "logbook_page"]
+__all__ = ["camera_photo", "chart", "landscape", "logbook_page"]
 
 Pixels = NDArray[np.uint8]
 
@@ -34,6 +34,24 @@ def landscape(width_px: int, height_px: int, seed: int) -> Pixels:
     _draw_stems(scene, random)
     grain = random.normal(0, 2.5, (height_px, width_px, 1)).astype(np.float32)
     return _as_pixels(scene + grain)
+
+
+def camera_photo(width_px: int, height_px: int, seed: int) -> Pixels:
+    """A landscape as a camera of many pixels sees it: a little soft, with grain in every pixel.
+
+    A quarter of the time of `landscape` at that size. Returns (height, width, 3) uint8.
+    """
+    from PIL import Image
+
+    scene = Image.fromarray(landscape(width_px // 2, height_px // 2, seed))
+    seen = np.asarray(scene.resize((width_px, height_px), Image.Resampling.BICUBIC)).astype(
+        np.int16
+    )
+    random = np.random.default_rng(seed)
+    # One strip of grain, laid again and again: nobody sees where it begins anew.
+    strip = random.normal(0, 2.5, (97, width_px, 1)).astype(np.int16)
+    seen += np.resize(strip, (height_px, width_px, 1))
+    return np.clip(seen, 0, 255).astype(np.uint8)
 
 
 def chart(width_px: int, height_px: int, seed: int) -> Pixels:

@@ -13,6 +13,7 @@ from pathlib import Path
 from types import FrameType
 
 from demo.files import make_demo_files
+from demo.satchels import write_satchels
 
 _WORKERS = 2
 # Somebody puts paper into the stand-in scanner's feeder again.
@@ -40,9 +41,10 @@ def main() -> int:
         "GREEN_SATCHEL_SECRET_KEY": _secret_key(var),
     }
     manage = [sys.executable, str(root / "manage.py")]
-    print("Making the demo's files (once, about a minute) ...", flush=True)
-    files = make_demo_files(var / "demo")
-    subprocess.run([*manage, "make_demo", *map(str, files)], env=environment, cwd=root, check=True)
+    print("Making the demo's files (once, up to a minute) ...", flush=True)
+    make_demo_files(var / "demo")
+    satchels = write_satchels(var, var / "demo")
+    subprocess.run([*manage, "make_demo", str(satchels)], env=environment, cwd=root, check=True)
     # It takes a whole request before that takes up a thread, so that slow clients hold up nobody.
     server = [sys.executable, "-m", "waitress", f"--listen=127.0.0.1:{port}", *_SERVER_OPTIONS]
     commands = [[*server, "config.wsgi:application"]]

@@ -9,7 +9,7 @@ import pptx
 from PIL import Image
 from pptx.util import Cm, Pt
 
-from demo.scenery import chart, landscape
+from demo.scenery import camera_photo, chart
 
 __all__ = ["make_talk_odp", "make_talk_pptx"]
 
@@ -112,7 +112,7 @@ def _text(words: str, left: float, top: float) -> str:
 
 def _photo(number: int, size: tuple[int, int] = (2600, 1733)) -> io.BytesIO:
     file = io.BytesIO()
-    Image.fromarray(landscape(*size, seed=number + 60)).save(file, "JPEG", quality=93)
+    Image.fromarray(camera_photo(*size, seed=number + 60)).save(file, "JPEG", quality=93)
     file.seek(0)
     return file
 

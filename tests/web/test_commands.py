@@ -1,6 +1,7 @@
 """The demo's account, and names in bundles."""
 
 import io
+import json
 from importlib import import_module
 
 from django.apps import apps
@@ -19,8 +20,11 @@ class Demo(ApiCase):
     def make(self) -> None:
         path = self.folder / "Ringing logs.pdf"
         path.write_bytes(self.report())
+        listed = self.folder / "satchels.json"
+        files = [{"path": str(path), "folder": "logs"}]
+        listed.write_text(json.dumps([{"name": "Logs", "limit_bytes": 5000, "files": files}]))
         with self.captureOnCommitCallbacks(execute=True):
-            call_command("make_demo", str(path))
+            call_command("make_demo", str(listed))
 
     def test_is_made_once(self) -> None:
         for _ in range(2):

@@ -1,5 +1,6 @@
-"""The demo's database, account and satchel; does nothing where they are already."""
+"""The demo's database, account and satchels; does nothing where they are already."""
 
+import json
 from pathlib import Path
 from typing import Any
 
@@ -17,7 +18,7 @@ class Command(BaseCommand):
     help = __doc__
 
     def add_arguments(self, parser: CommandParser) -> None:
-        parser.add_argument("files", nargs="+", type=Path)
+        parser.add_argument("satchels", type=Path, help="their list, as `demo.satchels` writes it")
 
     def handle(self, *args: Any, **options: Any) -> None:
         # In one process: each start of Django would take a second of the demo's.
@@ -31,23 +32,18 @@ class Command(BaseCommand):
             user.save()
         elif Satchel.objects.filter(owner=user).exists():
             return
-        satchel = Satchel.objects.create(
-            owner=user, name="Season papers for the record office", limit_bytes=5_000_000
-        )
-        for path in options["files"]:
-            document = Document(
-                satchel=satchel,
-                name=path.name,
-                folder=_folder(path),
-                size_bytes=path.stat().st_size,
-            )
-            with path.open("rb") as file:
-                document.file.save("original", File(file), save=False)
-            document.save()
-            weigh_document.enqueue(str(document.pk))
+        for told in json.loads(options["satchels"].read_text()):
+            files = told.pop("files")
+            satchel = Satchel.objects.create(owner=user, **told)
+            for file in files:
+                _take_in(satchel, Path(file["path"]), file["folder"])
 
 
-def _folder(path: Path) -> str:
-    if path.suffix == ".jpg":
-        return "photos"
-    return "logs" if "logs" in path.name else "reports"
+def _take_in(satchel: Satchel, path: Path, folder: str) -> None:
+    document = Document(
+        satchel=satchel, name=path.name, folder=folder, size_bytes=path.stat().st_size
+    )
+    with path.open("rb") as file:
+        document.file.save("original", File(file), save=False)
+    document.save()
+    weigh_document.enqueue(str(document.pk))
