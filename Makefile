@@ -4,7 +4,7 @@ PYTHON := .venv/bin/python
 PORT ?= 8000
 STAMPS := .stamps
 DEBIAN := chromium poppler-utils qpdf libjpeg-turbo-progs
-OFFICE := libreoffice-writer-nogui libreoffice-impress-nogui libreoffice-calc-nogui jbig2dec tesseract-ocr sane-airscan sane-utils libtiff-tools
+OFFICE := libreoffice-writer-nogui libreoffice-impress-nogui libreoffice-calc-nogui jbig2dec tesseract-ocr sane-airscan sane-utils libtiff-tools cups-ipp-utils
 .DEFAULT_GOAL := help
 
 .PHONY: help setup demo dev test check lint types imports schema schema-check test-core test-web \
@@ -38,7 +38,7 @@ debian: ## the outside programs that tests look through; installed where this is
 	if [ -n "$$missing" ]; then \
 	  if [ "$$(id -u)" = 0 ]; then apt-get update -qq && apt-get install -y -qq $(DEBIAN) >/dev/null; \
 	  else echo "Not here:$$missing. Ask for: apt-get install $(DEBIAN)"; exit 1; fi; fi
-	@if ! command -v soffice >/dev/null || ! command -v jbig2dec >/dev/null || ! command -v scanimage >/dev/null || ! command -v tesseract >/dev/null || ! command -v tiffcp >/dev/null || ! dpkg -s libreoffice-calc-nogui >/dev/null 2>&1; then \
+	@if ! command -v soffice >/dev/null || ! command -v jbig2dec >/dev/null || ! command -v scanimage >/dev/null || ! command -v tesseract >/dev/null || ! command -v tiffcp >/dev/null || ! command -v ipptool >/dev/null || ! dpkg -s libreoffice-calc-nogui >/dev/null 2>&1; then \
 	  if [ "$$(id -u)" = 0 ]; then apt-get update -qq; \
 	    apt-get install -y -qq --no-install-recommends $(OFFICE) >/dev/null || true; fi; \
 	  command -v soffice >/dev/null || echo "No office suite here: tests of laid-out pages are skipped ($(OFFICE))."; fi

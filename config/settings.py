@@ -41,6 +41,7 @@ INSTALLED_APPS = [
     "web.satchels",
     "web.intake",
     "web.mail",
+    "web.printing",
     "web.rasters",
 ]
 

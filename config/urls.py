@@ -4,6 +4,7 @@ from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
 from web.page import show_page
+from web.printing.ipp_view import print_to
 from web.satchels.hand_over import show_link, take_over
 
 urlpatterns = [
@@ -14,7 +15,10 @@ urlpatterns = [
     path("api/", include("web.intake.urls")),
     path("api/", include("web.rasters.urls")),
     path("api/", include("web.mail.urls")),
+    path("api/", include("web.printing.urls")),
+    path("ipp/print/<str:token>", print_to, name="print-to"),
+    path("ipp/print/<str:token>/<int:job>", print_to, name="print-to-job"),
     path("hand-over/<str:token>", show_link, name="hand-over"),
     path("hand-over/<str:token>/file", take_over, name="hand-over-file"),
-    re_path(r"^(?!api/|static/).*$", show_page, name="page"),
+    re_path(r"^(?!api/|static/|ipp/).*$", show_page, name="page"),
 ]

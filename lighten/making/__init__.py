@@ -7,7 +7,7 @@ from lighten.making.make_copy import make_copy
 from lighten.making.make_proved_copy import make_proved_copy
 from lighten.making.orders import FitOrder, Made, Naming, Order, Piece
 from lighten.making.run_trials import run_trials, try_pictures
-from lighten.making.split_pages import name_pieces, split_copy
+from lighten.making.split_pages import name_pieces, split_copy, take_pages
 
 __all__ = [
     "FitOrder",
@@ -26,6 +26,7 @@ __all__ = [
     "plan_order",
     "run_trials",
     "split_copy",
+    "take_pages",
     "thumbnail_name",
     "try_pictures",
     "weigh",

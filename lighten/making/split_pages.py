@@ -15,12 +15,12 @@ from lighten.pictures.coding_cache import CodingCache
 from lighten.planning import Fit
 from lighten.plans import Copy
 from lighten.proofs import Proof
-from lighten.registry import format_named
+from lighten.registry import format_named, format_of
 from lighten.source import Progress, Source, no_progress, share_of
 from lighten.trials import Trials
 from lighten.weights import WeightSheet
 
-__all__ = ["make_pieces", "name_pieces", "split_copy"]
+__all__ = ["make_pieces", "name_pieces", "split_copy", "take_pages"]
 
 # Of several pieces' limits together, what a copy may weigh that is to be cut at page ends.
 _FILLED = 0.96
@@ -72,6 +72,14 @@ def make_pieces(
             target = max(target * _STEP_DOWN, lightest_bytes)
         else:
             return copy, proof, fitted, pieces
+
+
+def take_pages(source: Source, first: int, last: int, out: Path) -> None:
+    """Some pages of a document, counted from 1, as a file of their own at `out`.
+
+    Raises: LightenError for a kind of document that has no pages to cut it at.
+    """
+    _splittable(format_of(source).name).excerpt(source, first, last, out)
 
 
 def split_copy(

@@ -697,6 +697,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/print-queues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description None until a person makes one. */
+        get: operations["print_queues_list"];
+        put?: never;
+        /** @description None until a person makes one. */
+        post: operations["print_queues_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/print-queues/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description None until a person makes one. */
+        get: operations["print_queues_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description None until a person makes one. */
+        delete: operations["print_queues_destroy"];
+        options?: never;
+        head?: never;
+        /** @description None until a person makes one. */
+        patch: operations["print_queues_partial_update"];
+        trace?: never;
+    };
+    "/api/print-queues/{id}/jobs/{number}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description End a job that is not over; what came of it goes. */
+        post: operations["print_queues_jobs_cancel_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/print-queues/{id}/renew": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Another address: the one before ends. */
+        post: operations["print_queues_renew_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rasters/{id}": {
         parameters: {
             query?: never;
@@ -1751,6 +1822,11 @@ export interface components {
             is_out?: boolean;
             corners?: number[][] | null;
         };
+        /** @description uri: what a program prints to; whoever has it can. jobs: the latest first. */
+        PatchedPrintQueueRequest: {
+            name?: string;
+            preset?: string;
+        };
         /**
          * @description A satchel on the bench.
          *
@@ -1877,6 +1953,45 @@ export interface components {
         PresetFileRequest: {
             content: unknown;
         };
+        /** @description uri: what a program prints to; whoever has it can. jobs: the latest first. */
+        PrintQueue: {
+            /** Format: uuid */
+            readonly id: string;
+            name: string;
+            preset: string;
+            readonly uri: string;
+            /** Format: uuid */
+            readonly satchel: string | null;
+            readonly jobs: components["schemas"]["PrintedJob"][];
+            /** Format: date-time */
+            readonly created_at: string;
+        };
+        /** @description uri: what a program prints to; whoever has it can. jobs: the latest first. */
+        PrintQueueRequest: {
+            name: string;
+            preset: string;
+        };
+        PrintedJob: {
+            number: number;
+            name: string;
+            user: string;
+            state: components["schemas"]["PrintedJobStateEnum"];
+            message: string;
+            pages: number;
+            /** Format: date-time */
+            created_at: string;
+        };
+        /**
+         * @description * `pending` - pending
+         *     * `held` - held
+         *     * `processing` - processing
+         *     * `stopped` - stopped
+         *     * `canceled` - canceled
+         *     * `aborted` - aborted
+         *     * `completed` - completed
+         * @enum {string}
+         */
+        PrintedJobStateEnum: "pending" | "held" | "processing" | "stopped" | "canceled" | "aborted" | "completed";
         /**
          * @description A copy beside its original; places in their order.
          *
@@ -3567,6 +3682,162 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OwnPreset"];
+                };
+            };
+        };
+    };
+    print_queues_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintQueue"][];
+                };
+            };
+        };
+    };
+    print_queues_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrintQueueRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintQueue"];
+                };
+            };
+        };
+    };
+    print_queues_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this print queue. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintQueue"];
+                };
+            };
+        };
+    };
+    print_queues_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this print queue. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    print_queues_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this print queue. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedPrintQueueRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintQueue"];
+                };
+            };
+        };
+    };
+    print_queues_jobs_cancel_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this print queue. */
+                id: string;
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintQueue"];
+                };
+            };
+        };
+    };
+    print_queues_renew_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this print queue. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintQueue"];
                 };
             };
         };

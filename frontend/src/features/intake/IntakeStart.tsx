@@ -6,6 +6,7 @@ import { EmptyState } from '../../shared/EmptyState';
 import { ErrorNote } from '../../shared/ErrorNote';
 import { countText } from '../../shared/sizes';
 import classes from './Intake.module.css';
+import { Printers } from './Printers';
 import { intakeQueries, useBeginIntake } from './queries';
 
 /** Where paper comes in: a new intake, or one that was begun. */
@@ -49,6 +50,7 @@ export function IntakeStart() {
           </li>
         ))}
       </ul>
+      <Printers />
     </div>
   );
 }

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class PrintingConfig(AppConfig):
+    name = "web.printing"
