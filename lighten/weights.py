@@ -45,9 +45,9 @@ class PartKind(StrEnum):
     STYLES = "styles"
     EMBEDDED = "embedded"
     MEDIA = "media"
+    LAYER = "layer"
     EXTRA = "extra"
     STRUCTURE = "structure"
-    LAYER = "layer"
     OLD_FORM = "old-form"
 
 
@@ -64,9 +64,9 @@ KIND_TITLES: Mapping[PartKind, str] = MappingProxyType(
         PartKind.STYLES: "Styles and settings",
         PartKind.EMBEDDED: "Embedded files",
         PartKind.MEDIA: "Sound and film",
+        PartKind.LAYER: "Layers",
         PartKind.EXTRA: "Extras",
         PartKind.STRUCTURE: "Structure",
-        PartKind.LAYER: "Layers",
         PartKind.OLD_FORM: "The old form",
     }
 )

@@ -50,6 +50,7 @@ _SPREAD_FITTED, _SPREAD_RULE = 0.45, 0.6
 # What all pictures of a file may have in common, by how well they are known.
 _SHARED_TRIED, _SHARED_RULE = 0.018, 0.2
 _SPREAD_OF_OTHERS, _SPREAD_OF_MEASURED_OTHERS = 0.6, 0.004
+_LEAST_SHARE = 0.2
 _BAND = 2.0
 # A document's own ratio of tried to ruled weights counts once that many pictures are tried.
 _ENOUGH_TRIED = 3
@@ -87,9 +88,11 @@ def estimate(sheet: WeightSheet, plan: Plan, trials: Trials | None = None) -> Es
     variance = sum((likely.size_bytes * likely.spread) ** 2 for likely in pictures)
     variance += (ruled * _SHARED_RULE + (treated - ruled) * _SHARED_TRIED) ** 2
     spread = _BAND * math.sqrt(variance) + others_spread
+    likely_bytes = min(expected, sheet.size_bytes)
     return Estimate(
-        size_bytes=round(min(expected, sheet.size_bytes)),
-        low_bytes=round(max(0.0, min(expected, sheet.size_bytes) - spread)),
+        size_bytes=round(likely_bytes),
+        # What nobody has tried may be far off, but no picture comes to nothing.
+        low_bytes=round(max(_LEAST_SHARE * likely_bytes, likely_bytes - spread)),
         high_bytes=round(min(expected + spread, sheet.size_bytes)),
     )
 

@@ -1777,13 +1777,13 @@ export interface components {
          *     * `styles` - styles
          *     * `embedded` - embedded
          *     * `media` - media
+         *     * `layer` - layer
          *     * `extra` - extra
          *     * `structure` - structure
-         *     * `layer` - layer
          *     * `old-form` - old-form
          * @enum {string}
          */
-        PartKindEnum: "picture" | "profile" | "font" | "drawing" | "text" | "cells" | "name" | "styles" | "embedded" | "media" | "extra" | "structure" | "layer" | "old-form";
+        PartKindEnum: "picture" | "profile" | "font" | "drawing" | "text" | "cells" | "name" | "styles" | "embedded" | "media" | "layer" | "extra" | "structure" | "old-form";
         PasswordRequest: {
             password: string;
         };
