@@ -24,7 +24,7 @@ from lighten.registry import format_of
 from lighten.source import Source
 from lighten.weights import PictureClass
 
-__all__ = ["DrawnPage", "drawn_pages"]
+__all__ = ["DrawnPage", "as_pdf", "count_pages", "drawn_pages", "pages_of_pictures"]
 
 _POINTS_PER_INCH = 72.0
 _MOST_PIXELS = 150_000_000
@@ -36,41 +36,53 @@ Pixels = NDArray[np.uint8]
 class DrawnPage:
     """pixels: (height, width) grey or (height, width, 3) sRGB. ppi: as it is shown.
 
-    has_text: something is written on it. count: how many pages there are, as far as it is known.
+    has_text: something is written on it.
     """
 
     pixels: Pixels
     ppi: float
     has_text: bool
-    count: int
 
 
 @contextmanager
+def as_pdf(source: Source) -> Iterator[Source | None]:
+    """The document as a PDF whose pages can be drawn, laid out where it has none of its own; None
+    for pictures, which are their own pages.
+
+    Raises: UnreadableFileError, UnsupportedFileError; MissingToolError where an office suite is
+    needed and none is installed.
+    """
+    format_ = format_of(source)
+    if format_.name == "pdf":
+        yield source
+    elif format_.name in ("picture", "tiff", "ora"):
+        yield None
+    else:
+        with tempfile.TemporaryDirectory(prefix="pages-") as folder:
+            yield _laid_out(source, format_, Path(folder))
+
+
+def count_pages(pdf: Source) -> int:
+    """Raises: UnreadableFileError."""
+    from lighten.formats.pdf.read import read_pdf
+
+    with read_pdf(pdf) as reading:
+        return len(reading.page_sizes)
+
+
 def drawn_pages(
-    source: Source, ppi: float, *, in_greys: bool = False
-) -> Iterator[Iterator[DrawnPage]]:
-    """Each page, drawn at `ppi`; pictures with no more pixels than they have.
+    pdf: Source, first: int, last: int, ppi: float, *, in_greys: bool
+) -> Iterator[DrawnPage]:
+    """Some pages of a PDF, counted from 1, drawn at `ppi`.
 
-    in_greys: colours are not wanted; drawing is quicker without.
-
-    Raises: UnreadableFileError, UnsupportedFileError, LimitExceededError; MissingToolError where
-    an office suite is needed and none is installed.
+    in_greys: colours are not wanted; drawing is quicker without. Raises: UnreadableFileError,
+    LimitExceededError.
     """
     from lighten.formats.pdf.read import read_pdf
 
-    format_ = format_of(source)
-    if format_.name == "pdf":
-        with read_pdf(source) as reading:
-            drawing = _Drawing(reading.document, source.name, ppi, in_greys=in_greys)
-            yield drawing.pages(reading.page_sizes)
-    elif format_.name in ("picture", "tiff", "ora"):
-        yield _of_pictures(source, ppi)
-    else:
-        with tempfile.TemporaryDirectory(prefix="pages-") as folder:
-            laid_out = _laid_out(source, format_, Path(folder))
-            with read_pdf(laid_out) as reading:
-                drawing = _Drawing(reading.document, source.name, ppi, in_greys=in_greys)
-                yield drawing.pages(reading.page_sizes)
+    with read_pdf(pdf) as reading:
+        drawing = _Drawing(reading.document, pdf.name, ppi, in_greys=in_greys)
+        yield from drawing.pages(reading.page_sizes, first, last)
 
 
 def _laid_out(source: Source, format_: Format, folder: Path) -> Source:
@@ -98,16 +110,19 @@ class _Drawing:
         self._document, self._name, self._ppi = document, name, ppi
         self._in_greys = in_greys
 
-    def pages(self, sizes_pt: tuple[tuple[float, float], ...]) -> Iterator[DrawnPage]:
+    def pages(
+        self, sizes_pt: tuple[tuple[float, float], ...], first: int, last: int
+    ) -> Iterator[DrawnPage]:
         scale = self._ppi / _POINTS_PER_INCH
-        for number, (width_pt, height_pt) in enumerate(sizes_pt, start=1):
+        for number in range(first, last + 1):
+            width_pt, height_pt = sizes_pt[number - 1]
             if width_pt * height_pt * scale * scale > _MOST_PIXELS:
                 raise LimitExceededError(
                     f"{self._name}: page {number} would have more than "
                     f"{_MOST_PIXELS // 1_000_000} million pixels. Ask for fewer ppi."
                 )
             pixels, has_text = self._draw(number, scale)
-            yield DrawnPage(pixels=pixels, ppi=self._ppi, has_text=has_text, count=len(sizes_pt))
+            yield DrawnPage(pixels=pixels, ppi=self._ppi, has_text=has_text)
 
     @in_turn
     def _draw(self, number: int, scale: float) -> tuple[Pixels, bool]:
@@ -134,7 +149,8 @@ class _Drawing:
         return pixels, has_text
 
 
-def _of_pictures(source: Source, ppi: float) -> Iterator[DrawnPage]:
+def pages_of_pictures(source: Source, ppi: float) -> Iterator[DrawnPage]:
+    """Each picture as a page, with no more pixels than it has. Raises: UnreadableFileError."""
     for picture in loose_pictures(source):
         try:
             pixels = _as_light(picture)
@@ -145,7 +161,7 @@ def _of_pictures(source: Source, ppi: float) -> Iterator[DrawnPage]:
             height, width = (round(side * ppi / own_ppi) for side in pixels.shape[:2])
             pixels = resample(pixels, (max(1, width), max(1, height)))
         has_text = classify_alone(pixels) is PictureClass.PAGE_SCAN
-        yield DrawnPage(pixels=pixels, ppi=min(ppi, own_ppi), has_text=has_text, count=0)
+        yield DrawnPage(pixels=pixels, ppi=min(ppi, own_ppi), has_text=has_text)
 
 
 def _as_light(picture: LoosePicture) -> Pixels:

@@ -15,7 +15,14 @@ from lighten.formats.tiff import tags
 from lighten.formats.tiff.coded_page import pixel_fields
 from lighten.formats.tiff.write import Field, PageToWrite, longs, ratio, shorts, write_tiff
 from lighten.parallel import open_workers
-from lighten.rasterising.drawn_pages import DrawnPage, drawn_pages
+from lighten.pictures.coded import CodedPicture
+from lighten.rasterising.drawn_pages import (
+    DrawnPage,
+    as_pdf,
+    count_pages,
+    drawn_pages,
+    pages_of_pictures,
+)
 from lighten.rasterising.page_colours import ReducedPage, reduce_colours
 from lighten.source import Progress, Source, no_progress
 from lighten.treatments import FEWEST_TEXT_PPI, PageColours, RasterTreatment
@@ -25,6 +32,8 @@ __all__ = ["RasterPage", "Rasterised", "rasterise"]
 Pixels = NDArray[np.uint8]
 
 _ORDER, _INCH, _OF_SEVERAL, _PAGE_NUMBER = "<", 2, 2, 297
+# About what a page takes one core, and as many of them as make opening the file again worth while.
+_SECONDS_A_PAGE, _PAGES_A_BATCH = 0.4, 6
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -117,28 +126,79 @@ def _names(out: Path, count: int) -> list[Path]:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Reduced:
-    drawn: DrawnPage
-    page: ReducedPage
+    """A page coded; before, after: as of `RasterPage`."""
+
+    ppi: float
+    coded: CodedPicture
+    kind: str
+    remark: str
+    before: Pixels | None
+    after: Pixels | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Batch:
+    """Pages of a PDF, counted from 1, for one process."""
+
+    source: Source
+    first: int
+    last: int
+    wanted: RasterTreatment
+    may_blur_text: bool
 
 
 def _reduced(
     source: Source, wanted: RasterTreatment, progress: Progress, *, may_blur_text: bool
 ) -> Iterator[_Reduced]:
-    """Pages are drawn one after the other, and coded in threads beside."""
-    in_greys = wanted.colours in (PageColours.TWO_TONE, PageColours.GREY)
-    with (
-        drawn_pages(source, wanted.ppi, in_greys=in_greys) as pages,
-        open_workers() as workers,
-    ):
-        checked = _readable(pages, source.name, may_blur_text=may_blur_text)
-        made = workers.in_threads(partial(_reduce, wanted), checked)
+    """Many pages in processes, as those are drawn one at a time in each; else coded in threads."""
+    with as_pdf(source) as pdf, open_workers() as workers:
+        count = count_pages(pdf) if pdf is not None else 0
+        seconds = count * _SECONDS_A_PAGE
+        made: Iterator[_Reduced]
+        if pdf is not None and workers.are_worth_it(seconds):
+            batches = [
+                _Batch(
+                    source=pdf,
+                    first=first,
+                    last=min(count, first + _PAGES_A_BATCH - 1),
+                    wanted=wanted,
+                    may_blur_text=may_blur_text,
+                )
+                for first in range(1, count + 1, _PAGES_A_BATCH)
+            ]
+            in_batches = workers.in_processes(_reduce_batch, batches, seconds=seconds)
+            made = (page for batch in in_batches for page in batch)
+        else:
+            pages = (
+                pages_of_pictures(source, wanted.ppi)
+                if pdf is None
+                else drawn_pages(pdf, 1, count, wanted.ppi, in_greys=_in_greys(wanted))
+            )
+            checked = _readable(pages, source.name, may_blur_text=may_blur_text)
+            made = workers.in_threads(partial(_reduce, wanted), checked)
         for number, reduced in enumerate(made, start=1):
-            progress(number / max(number, reduced.drawn.count), f"page {number}")
+            progress(number / max(number, count), f"page {number}")
             yield reduced
 
 
-def _readable(pages: Iterator[DrawnPage], name: str, *, may_blur_text: bool) -> Iterator[DrawnPage]:
-    for number, page in enumerate(pages, start=1):
+def _reduce_batch(batch: _Batch) -> list[_Reduced]:
+    pages = drawn_pages(
+        batch.source, batch.first, batch.last, batch.wanted.ppi, in_greys=_in_greys(batch.wanted)
+    )
+    checked = _readable(
+        pages, batch.source.name, may_blur_text=batch.may_blur_text, first=batch.first
+    )
+    return [_reduce(batch.wanted, page) for page in checked]
+
+
+def _in_greys(wanted: RasterTreatment) -> bool:
+    return wanted.colours in (PageColours.TWO_TONE, PageColours.GREY)
+
+
+def _readable(
+    pages: Iterator[DrawnPage], name: str, *, may_blur_text: bool, first: int = 1
+) -> Iterator[DrawnPage]:
+    for number, page in enumerate(pages, start=first):
         if page.has_text and page.ppi < FEWEST_TEXT_PPI and not may_blur_text:
             raise TooCoarseError(
                 f"{name}: page {number} has text on it, which nobody can read at {page.ppi:.0f} "
@@ -149,7 +209,15 @@ def _readable(pages: Iterator[DrawnPage], name: str, *, may_blur_text: bool) -> 
 
 def _reduce(wanted: RasterTreatment, drawn: DrawnPage) -> _Reduced:
     page = reduce_colours(drawn.pixels, drawn.ppi, wanted)
-    return _Reduced(drawn=drawn, page=page)
+    before, after = _at_worst(drawn, page)
+    return _Reduced(
+        ppi=drawn.ppi,
+        coded=page.coded,
+        kind=page.kind,
+        remark=page.remark,
+        before=before,
+        after=after,
+    )
 
 
 class _Spool:
@@ -168,21 +236,20 @@ class _Spool:
         self._file.close()
 
     def add(self, reduced: _Reduced) -> None:
-        coded, ppi = reduced.page.coded, reduced.drawn.ppi
+        coded, ppi = reduced.coded, reduced.ppi
         chunk = _Chunk(self._file, self._size_bytes, len(coded.data))
         self._file.write(coded.data)
         self._size_bytes += len(coded.data)
-        before, after = _at_worst(reduced)
         told = RasterPage(
             number=len(self.pages) + 1,
             width_px=coded.width_px,
             height_px=coded.height_px,
             ppi=ppi,
-            kind=reduced.page.kind,
+            kind=reduced.kind,
             size_bytes=coded.weight,
-            remark=reduced.page.remark,
-            before=before,
-            after=after,
+            remark=reduced.remark,
+            before=reduced.before,
+            after=reduced.after,
         )
         fields = {
             **pixel_fields(coded, _ORDER),
@@ -227,11 +294,11 @@ def _page_number(number: int, count: int) -> dict[int, Field]:
     }
 
 
-def _at_worst(reduced: _Reduced) -> tuple[Pixels | None, Pixels | None]:
+def _at_worst(drawn: DrawnPage, page: ReducedPage) -> tuple[Pixels | None, Pixels | None]:
     """About a word, where the page has lost most, as it was drawn and as it is now."""
-    if reduced.page.worst is None:
+    if page.worst is None:
         return None, None
-    left, top, width, height = reduced.page.worst
+    left, top, width, height = page.worst
     left, top = max(0, left - width // 2), max(0, top - height // 4)
     rows, columns = slice(top, top + height + height // 2), slice(left, left + 2 * width)
-    return reduced.drawn.pixels[rows, columns].copy(), reduced.page.pixels[rows, columns].copy()
+    return drawn.pixels[rows, columns].copy(), page.pixels[rows, columns].copy()
