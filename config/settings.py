@@ -77,7 +77,9 @@ DATABASES = {
         "OPTIONS": {
             "timeout": 20,
             "transaction_mode": "IMMEDIATE",
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL;",
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; "
+            # What is deleted is overwritten.
+            "PRAGMA secure_delete=ON;",
         },
     }
 }
@@ -95,6 +97,8 @@ AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_VERBOSE = False
+# From one address in vain, within the time above, before names that never came in there wait.
+SPRAYED_NAMES_LIMIT = 12
 
 TASKS = {
     "default": {
@@ -163,6 +167,7 @@ CONTENT_SECURITY_POLICY = {
 }
 SECURE_CONTENT_TYPE_NOSNIFF = True
 X_FRAME_OPTIONS = "DENY"
+CSRF_FAILURE_VIEW = "web.problems.csrf_failed"
 CSRF_COOKIE_HTTPONLY = False  # the front end sends it back in a header
 SESSION_COOKIE_HTTPONLY = True
 IS_SERVED_BY_TLS = os.environ.get("GREEN_SATCHEL_TLS", "") == "1"
@@ -171,6 +176,10 @@ SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = IS_SERVED_BY_TLS
 # What one person may ask of the machine.
 UPLOAD_LIMIT_BYTES = 500_000_000
 DOCUMENTS_LIMIT = 500
+# Of an account, originals and copies together.
+ACCOUNT_LIMIT_BYTES = int(os.environ.get("GREEN_SATCHEL_ACCOUNT_BYTES", "20000000000"))
+ACCOUNT_DOCUMENTS_LIMIT = int(os.environ.get("GREEN_SATCHEL_ACCOUNT_DOCUMENTS", "5000"))
+LINKS_LIMIT = 20  # open at a time, to one copy
 # Of the disk, for the database and what is under way: files that would use it up are refused.
 DISK_RESERVE_BYTES = int(os.environ.get("GREEN_SATCHEL_RESERVE_BYTES", "200000000"))
 TASK_LIMIT_SECONDS = 1800

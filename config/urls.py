@@ -3,11 +3,13 @@
 from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
+from web.health import show_health
 from web.page import show_page
 from web.printing.ipp_view import print_to
 from web.satchels.hand_over import show_link, take_over
 
 urlpatterns = [
+    path("health", show_health, name="health"),
     path("api/schema", SpectacularAPIView.as_view(), name="schema"),
     path("api/", include("web.accounts.urls")),
     path("api/", include("web.presets.urls")),

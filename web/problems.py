@@ -5,14 +5,14 @@ import sqlite3
 from typing import Any
 
 from django.db import OperationalError
-from django.http import Http404
+from django.http import Http404, HttpRequest, JsonResponse
 from rest_framework import exceptions
 from rest_framework.response import Response
 from rest_framework.views import exception_handler
 
 from lighten import LightenError
 
-__all__ = ["Problem", "as_problem", "no_room"]
+__all__ = ["Problem", "as_problem", "csrf_failed", "no_room"]
 
 _STATUS_BY_CODE = {"unsupported": 415, "too_large": 413}
 
@@ -36,6 +36,17 @@ def no_room(told: str) -> Problem:
         "satchels that are done, or tell whoever looks after the server.",
         status=507,
     )
+
+
+def csrf_failed(_request: HttpRequest, reason: str = "") -> JsonResponse:
+    """To a change that did not come from a page of ours."""
+    body = {
+        "code": "not_from_here",
+        "detail": "This did not come from a page of this application, or the page is out of date. "
+        "Load it again.",
+        "status": 403,
+    }
+    return JsonResponse(body, status=403, content_type="application/problem+json")
 
 
 def as_problem(error: Exception, context: dict[str, Any]) -> Response | None:

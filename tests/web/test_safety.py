@@ -1,11 +1,15 @@
 """Who may see what, and what answers carry."""
 
+import csv
+import io
 import json
+import zipfile
 from typing import Any
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
-from django.test import Client, TestCase
+from django.db import connection
+from django.test import Client, TestCase, override_settings
 from rest_framework.test import APIClient
 
 from lighten import FORMATS, PRESETS
@@ -157,3 +161,78 @@ class Again(ApiCase):
         Document.objects.update(state=Document.State.FAILED, error_message="the disk was full")
         self.post(f"/api/documents/{document['id']}/weigh", status=204)
         self.assertEqual(self.shown()["documents"][0]["state"], "weighed")
+
+
+class Passwords(ApiCase):
+    def test_of_locked_files_are_no_words_in_the_database(self) -> None:
+        document = Document.objects.create(
+            satchel_id=self.satchel, name="locked.pdf", size_bytes=1, password="otters at dusk"
+        )
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT password FROM satchels_document")
+            ((stored,),) = cursor.fetchall()
+        self.assertNotIn("otters", stored)
+        self.assertEqual(Document.objects.get().password, "otters at dusk")
+        with override_settings(SECRET_KEY="another installation"):
+            self.assertEqual(Document.objects.get().password, "")
+        document.remove()
+        self.assertFalse(Document.objects.exists())
+
+
+class Origins(TestCase):
+    def test_nobody_is_signed_in_by_a_page_elsewhere(self) -> None:
+        get_user_model().objects.create_user("owner", password="reeds and rushes")
+        client = Client(enforce_csrf_checks=True)
+        body = {"username": "owner", "password": "reeds and rushes"}
+        refused = client.post("/api/session", body, content_type="application/json")
+        self.assertEqual((refused.status_code, refused.json()["code"]), (403, "not_from_here"))
+        client.get("/api/session")
+        token = client.cookies["csrftoken"].value
+        sent = {"content_type": "application/json", "headers": {"X-CSRFToken": token}}
+        elsewhere = {**sent, "headers": {**sent["headers"], "Origin": "https://elsewhere.example"}}
+        self.assertEqual(client.post("/api/session", body, **elsewhere).status_code, 403)
+        self.assertEqual(client.post("/api/session", body, **sent).status_code, 200)
+
+    @override_settings(SPRAYED_NAMES_LIMIT=3)
+    def test_trying_many_names_from_one_address_is_held_up_but_not_for_those_who_belong(
+        self,
+    ) -> None:
+        get_user_model().objects.create_user("owner", password="reeds and rushes")
+        get_user_model().objects.create_user("other", password="sedges and ferns")
+
+        def sign_in(name: str, password: str) -> int:
+            body = {"username": name, "password": password}
+            answer = Client().post("/api/session", body, content_type="application/json")
+            return answer.status_code
+
+        self.assertEqual(sign_in("owner", "reeds and rushes"), 200)
+        for number in range(3):
+            self.assertEqual(sign_in(f"nobody{number}", "guess"), 403)
+        self.assertEqual(sign_in("other", "sedges and ferns"), 429)
+        self.assertEqual(sign_in("owner", "reeds and rushes"), 200)
+
+
+class Bundles(ApiCase):
+    def test_names_in_a_zip_are_no_paths_and_no_devices(self) -> None:
+        self.send("patch", f"/api/satchels/{self.satchel}", {"preset": "as-it-was", "suffix": ""})
+        for name in ("../../up.pdf", "C:\\boot.pdf", "con.pdf", "=1+1.pdf", "a\u202eb.pdf"):
+            self.upload(self.report(), name, folder="..//x/../CON")
+        run = self.post(f"/api/satchels/{self.satchel}/runs")
+        answer = self.api.get(f"/api/runs/{run['id']}/bundle")
+        with zipfile.ZipFile(io.BytesIO(b"".join(answer.streaming_content))) as bundle:
+            names = bundle.namelist()
+        self.assertEqual(len(names), 5)
+        for name in names:
+            parts = name.split("/")
+            self.assertEqual(parts[:-1], ["x", "_CON"])
+            self.assertNotRegex(parts[-1], r'^\.\.|[\\:*?"<>|\u202e]|^con\.')
+
+    def test_no_cell_of_a_list_is_a_formula(self) -> None:
+        self.send("patch", f"/api/satchels/{self.satchel}", {"preset": "as-it-was"})
+        self.upload(self.report(), "=HYPERLINK(1).pdf", folder="@sum")
+        run = self.post(f"/api/satchels/{self.satchel}/runs")
+        text = self.api.get(f"/api/runs/{run['id']}/slip.csv").content.decode()
+        for row in csv.reader(io.StringIO(text)):
+            for cell in row:
+                is_number = cell.lstrip("+-").replace(".", "", 1).isdigit()
+                self.assertFalse(cell[:1] in tuple("=+-@\t\r") and not is_number, cell)

@@ -5,6 +5,8 @@ from typing import Any
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.middleware.csrf import get_token
+from django.utils.decorators import method_decorator
+from django.views.decorators.csrf import csrf_protect
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.permissions import AllowAny
@@ -13,6 +15,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from web.accounts.demo import stay_signed_out
+from web.accounts.guessing import is_spraying
 from web.problems import Problem
 
 __all__ = ["SessionView"]
@@ -32,6 +35,8 @@ class CredentialsSerializer(serializers.Serializer[Any]):
     password = serializers.CharField(max_length=200, trim_whitespace=False)
 
 
+# A page elsewhere that signs a visitor in to another account would see what they bring.
+@method_decorator(csrf_protect, name="dispatch")
 class SessionView(APIView):
     """The visitor's session: look, sign in, sign out."""
 
@@ -45,6 +50,12 @@ class SessionView(APIView):
     def post(self, request: Request) -> Response:
         credentials = CredentialsSerializer(data=request.data)
         credentials.is_valid(raise_exception=True)
+        if is_spraying(request._request, credentials.validated_data["username"]):
+            raise Problem(
+                "too_many_tries",
+                "Too many names were tried from here in vain. Wait a quarter of an hour.",
+                status=429,
+            )
         user = authenticate(request._request, **credentials.validated_data)
         if user is None:
             raise Problem(

@@ -31,7 +31,7 @@ from web.intake.serializers import (
 from web.intake.tasks import look_at_page, run_scan
 from web.problems import Problem
 from web.satchels.http import account_of
-from web.satchels.tasks import weigh_document
+from web.satchels.tasks import start_weighing
 
 __all__ = ["IntakeViewSet", "PageViewSet", "list_scanners"]
 
@@ -188,7 +188,7 @@ class IntakeViewSet(
             raise Problem("unreadable", f"{unreadable.error_message} Take it out to go on.")
         with transaction.atomic():
             document = intake.keep(asked["name"], in_layers=asked["in_layers"])
-            transaction.on_commit(lambda: weigh_document.enqueue(str(document.pk)))
+            transaction.on_commit(lambda: start_weighing(document))
         told = KeptSerializer({"satchel": document.satchel_id}).data
         return Response(told, status=status.HTTP_201_CREATED)
 

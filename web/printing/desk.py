@@ -23,7 +23,8 @@ from web.disk_room import check_room
 from web.printing.models import PrintedJob, PrintQueue
 from web.problems import Problem
 from web.satchels.models import Document
-from web.satchels.tasks import weigh_document
+from web.satchels.quota import check_quota
+from web.satchels.tasks import start_weighing
 
 __all__ = ["QueueDesk"]
 
@@ -64,6 +65,7 @@ class QueueDesk:
         try:
             with _spooled(document) as (path, size):
                 _check(path, size)
+                check_quota(self._queue.owner, size)
                 self._keep(job, _only_pages(path, pages) if pages else path)
         except (PrintRefusedError, BadRasterError, LightenError, Problem) as error:
             message = str(getattr(error, "detail", "") or error)
@@ -98,7 +100,7 @@ class QueueDesk:
                 document=document, state=int(JobState.PROCESSING)
             )
             satchel.save(update_fields=["changed_at"])
-            transaction.on_commit(lambda: weigh_document.enqueue(str(document.pk)))
+            transaction.on_commit(lambda: start_weighing(document))
 
 
 def _told(job: PrintedJob) -> PrintJob:

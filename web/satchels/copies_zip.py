@@ -11,6 +11,12 @@ from web.satchels.models import Copy, Run
 
 __all__ = ["files_of", "zip_copies"]
 
+_SIGNS = '/\\:*?"<>|'
+# Names that one system keeps for its devices, whatever their ending (common practice, no source).
+_DEVICES = frozenset(
+    {"CON", "PRN", "AUX", "NUL", *(f"{kind}{n}" for kind in ("COM", "LPT") for n in range(1, 10))}
+)
+
 
 def zip_copies(run: Run) -> IO[bytes]:
     """A ZIP of the finished copies, in their senders' folders; stored, they are packed already."""
@@ -40,11 +46,20 @@ def files_of(copy: Copy) -> list[tuple[str, Path]]:
     ]
 
 
+def _plain(name: str) -> str:
+    """One that no system takes for a path, a drive or a device of its own."""
+    plain = "".join(
+        "_" if sign in '/\\:*?"<>|' or not sign.isprintable() else sign for sign in name
+    )
+    stem = plain.partition(".")[0].strip().upper()
+    return f"_{plain}" if stem in _DEVICES or plain.startswith("..") else plain
+
+
 def _place(copy: Copy, name: str, taken: set[str]) -> str:
     """Folder and name inside the ZIP, with a number where the name is there already."""
     document = copy.document
-    folders = [part for part in document.folder.split("/") if part not in ("", ".", "..")]
-    name = name.replace("/", "_").replace("\\", "_")
+    folders = [_plain(part) for part in document.folder.split("/") if part.strip(" .")]
+    name = _plain(name)
     stem, dot, ending = name.rpartition(".")
     number, place = 1, "/".join([*folders, name])
     while place.casefold() in taken:

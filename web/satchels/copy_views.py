@@ -144,6 +144,12 @@ class CopyViewSet(viewsets.GenericViewSet[Copy]):
             return Response(HandOverSerializer(copy.hand_overs.all(), many=True).data)
         wanted = HandOverRequestSerializer(data=request.data)
         wanted.is_valid(raise_exception=True)
+        still_open = sum(link.is_open for link in copy.hand_overs.all())
+        if still_open >= settings.LINKS_LIMIT:
+            raise Problem(
+                "too_many",
+                f"There are {still_open} open links to this copy. End one of them first.",
+            )
         link = HandOver.to_copy(copy, settings.LINK_DAYS, wanted.validated_data["password"])
         return Response(HandOverSerializer(link).data, status=status.HTTP_201_CREATED)
 

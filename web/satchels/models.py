@@ -26,6 +26,7 @@ from lighten import (
     checklist_from_json,
     copy_ending,
 )
+from web.satchels.sealed import SealedField
 
 __all__ = [
     "Copy",
@@ -226,7 +227,7 @@ class Document(UnderWay):
     of sheet or trials. estimates: see `estimates.py`.
     savings: bytes that each switch takes off. exceptions: pictures that are treated otherwise, as
     `lighten.treatment_to_json` stores them.
-    password: of a locked file; it goes with the document.
+    password: of a locked file, sealed; it goes with the document.
     gathering: null, or what the original is still to be made from: "documents", the pictures by
     their ids in order, or "pages", files of its own with their names; "page" as
     `lighten.PageSize`, and by the number of a page "turns" and "corners", of the sheet in a photo
@@ -241,7 +242,7 @@ class Document(UnderWay):
     folder = models.CharField(max_length=500, blank=True, default="")
     file = models.FileField(upload_to=_original_path, max_length=200)
     size_bytes = models.PositiveBigIntegerField()
-    password = models.CharField(max_length=200, blank=True, default="")
+    password = SealedField(max_length=500, blank=True, default="")
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     sheet = models.JSONField(null=True, blank=True)
     facts = models.JSONField(null=True, blank=True)

@@ -6,6 +6,7 @@ from lighten import preset_to_json
 from web.disk_room import check_room
 from web.satchels.models import Copy, Document, Run, Satchel
 from web.satchels.orders import orders_of
+from web.satchels.quota import check_quota
 from web.satchels.tasks import start_copies
 
 __all__ = ["make_run"]
@@ -15,9 +16,10 @@ def make_run(satchel: Satchel, documents: list[Document], **allowed: bool) -> Ru
     """A run over some documents with what the satchel asks for now; what is unchanged is not made
     anew.
 
-    Raises: Problem, where the disk has no room for the copies.
+    Raises: Problem, where the disk or the account has no room for the copies.
     """
     check_room(_most_bytes(documents))
+    check_quota(satchel.owner, 0)
     order = orders_of(satchel).current
     title = order.preset.title if satchel.treatment is None else f"{order.preset.title}, tuned"
     fit = None

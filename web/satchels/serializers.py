@@ -31,6 +31,7 @@ __all__ = [
     "HandOverRequestSerializer",
     "HandOverSerializer",
     "PasswordSerializer",
+    "QuotaSerializer",
     "ReplacementSerializer",
     "ReturnedCopySerializer",
     "ReturnedUploadSerializer",
@@ -325,6 +326,15 @@ class RunRowSerializer(serializers.ModelSerializer[Run]):
     class Meta:
         model = Run
         fields = ("id", "title", "round", "created_at", "documents", "bytes_before", "bytes_after")
+
+
+class QuotaSerializer(serializers.Serializer[Any]):
+    """Of an account: originals and copies together."""
+
+    bytes_taken = serializers.IntegerField()
+    bytes_allowed = serializers.IntegerField()
+    documents_taken = serializers.IntegerField()
+    documents_allowed = serializers.IntegerField()
 
 
 class ReplacementSerializer(serializers.Serializer[Any]):

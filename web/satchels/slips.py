@@ -149,8 +149,8 @@ def slip_as_csv(slip: Json) -> str:
                 row["verdict"] or row["state"],
                 row["seconds"],
                 *(off.get(kind, 0) for kind in _KINDS),
-                "; ".join(row["gone"]),
-                "; ".join(row["remarks"]),
+                _plain("; ".join(row["gone"])),
+                _plain("; ".join((*row["remarks"], *row["unmet"]))),
             )
         )
     before, after = slip["bytes_before"], slip["bytes_after"]

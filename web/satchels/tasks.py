@@ -5,6 +5,7 @@ Weighing comes before copies, copies before trials; trials under way give way to
 
 import logging
 import time
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -25,12 +26,14 @@ __all__ = [
     "share_limit",
     "start_copies",
     "start_trials",
+    "start_weighing",
     "try_document",
     "weigh_document",
 ]
 
 logger = logging.getLogger(__name__)
 _WEIGHING_FIRST, _THEN_COPIES, _TRIALS_LAST = 50, 20, 0
+_MOST_TURNS = 15
 # Somebody turns knobs while trials are made: so often they are made for what is ordered then.
 _MOST_ROUNDS = 4
 # All but what comes after the last trial.
@@ -74,6 +77,20 @@ def _weigh_document(document_id: str) -> None:
         document.finish_weighing(weighed["sheet"], weighed["savings"])
         document.refresh_from_db()
         keep_estimates(document, orders_of(document.satchel))
+
+
+def start_weighing(document: Document) -> None:
+    """Have it weighed, after what fewer wait for: nobody's hundred files hold up another's one."""
+    mine = Document.objects.filter(
+        satchel__owner=document.satchel.owner_id, state__in=Document.State.unweighed()
+    )
+    priority = _in_turn(_WEIGHING_FIRST, mine.count() - 1)
+    weigh_document.using(priority=priority).enqueue(str(document.pk))
+
+
+def _in_turn(first: int, waiting: int) -> int:
+    """A priority up to ten lower, the more of one account wait already."""
+    return first - min(_MOST_TURNS, max(0, waiting))
 
 
 def start_trials(satchel: Satchel) -> None:
@@ -173,9 +190,14 @@ def start_copies(run: Run) -> None:
         transaction.on_commit(lambda: share_limit.enqueue(str(run.pk)))
         return
     # Small ones first: what is soon done can soon be sent.
-    waiting = run.copies.filter(state=Copy.State.WAITING)
-    for copy in waiting.order_by("document__size_bytes"):
-        transaction.on_commit(lambda pk=str(copy.pk): make_copy.enqueue(pk))  # type: ignore[misc] # bound here
+    waiting = run.copies.filter(state=Copy.State.WAITING).order_by("document__size_bytes")
+    transaction.on_commit(partial(_enqueue_copies, list(waiting)))
+
+
+def _enqueue_copies(copies: list[Copy]) -> None:
+    """Those that come later give way to the first of another account's."""
+    for number, copy in enumerate(copies):
+        make_copy.using(priority=_in_turn(_THEN_COPIES, number)).enqueue(str(copy.pk))
 
 
 @task(priority=_THEN_COPIES)

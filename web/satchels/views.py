@@ -23,12 +23,14 @@ from web.satchels.http import BINARY, account_of, attachment
 from web.satchels.job_runner import JobFailedError, run_job
 from web.satchels.models import Copy, Document, ReturnedCopy, Run, Satchel
 from web.satchels.orders import orders_of
+from web.satchels.quota import check_quota, taken_by
 from web.satchels.replacements import take_replacement
 from web.satchels.runs import make_run
 from web.satchels.serializers import (
     DocumentSerializer,
     GatherSerializer,
     PasswordSerializer,
+    QuotaSerializer,
     ReplacementSerializer,
     ReturnedCopySerializer,
     ReturnedUploadSerializer,
@@ -42,7 +44,7 @@ from web.satchels.serializers import (
 from web.satchels.sheet_serializers import FitSerializer, SheetSerializer
 from web.satchels.sheets import show_fit, show_sheet
 from web.satchels.slips import SlipSerializer, slip_as_csv, slip_of
-from web.satchels.tasks import prove_returned, start_trials, weigh_document
+from web.satchels.tasks import prove_returned, start_trials, start_weighing
 
 __all__ = ["DocumentViewSet", "ReturnedCopyViewSet", "RunViewSet", "SatchelViewSet"]
 
@@ -95,7 +97,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
         with transaction.atomic():
             satchel = Satchel.to_try_on(owner, usual_preset(owner))
             (document,) = satchel.documents.all()
-            transaction.on_commit(lambda: weigh_document.enqueue(str(document.pk)))
+            transaction.on_commit(lambda: start_weighing(document))
         return Response(SatchelRowSerializer(satchel).data, status=status.HTTP_201_CREATED)
 
     def perform_create(self, serializer: Any) -> None:
@@ -125,6 +127,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
         upload = UploadSerializer(data=request.data)
         upload.is_valid(raise_exception=True)
         file = upload.validated_data["file"]
+        check_quota(satchel.owner, file.size)
         document = Document(
             satchel=satchel,
             name=file.name,
@@ -135,7 +138,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
         with transaction.atomic():
             document.save()
             satchel.save(update_fields=["changed_at"])
-            transaction.on_commit(lambda: weigh_document.enqueue(str(document.pk)))
+            transaction.on_commit(lambda: start_weighing(document))
         shown = DocumentSerializer(document, context={"copies": {}})
         return Response(shown.data, status=status.HTTP_201_CREATED)
 
@@ -165,7 +168,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
             }
             document = Document.gathered(satchel, pictures, asked["name"], gathering)
             satchel.save(update_fields=["changed_at"])
-            transaction.on_commit(lambda: weigh_document.enqueue(str(document.pk)))
+            transaction.on_commit(lambda: start_weighing(document))
         shown = DocumentSerializer(document, context={"copies": {}})
         return Response(shown.data, status=status.HTTP_201_CREATED)
 
@@ -211,6 +214,19 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
             run = make_run(satchel, list(weighed), **serializer.validated_data)
             satchel.save(update_fields=["changed_at"])
         return Response(RunSerializer(run).data, status=status.HTTP_201_CREATED)
+
+    @extend_schema(responses=QuotaSerializer)
+    @action(detail=False)
+    def quota(self, request: Request) -> Response:
+        """How much the account has taken of what it may."""
+        taken = taken_by(account_of(request))
+        told = {
+            "bytes_taken": taken.bytes,
+            "bytes_allowed": settings.ACCOUNT_LIMIT_BYTES,
+            "documents_taken": taken.documents,
+            "documents_allowed": settings.ACCOUNT_DOCUMENTS_LIMIT,
+        }
+        return Response(QuotaSerializer(told).data)
 
     def _check_room(self, satchel: Satchel) -> None:
         if satchel.documents.count() >= settings.DOCUMENTS_LIMIT:
@@ -263,7 +279,7 @@ class DocumentViewSet(
             failed = Document.objects.filter(pk=document.pk, state=Document.State.FAILED)
             if not failed.update(state=Document.State.WAITING):
                 raise Problem("not_failed", "Only what could not be weighed is weighed again.")
-            transaction.on_commit(lambda: weigh_document.enqueue(str(document.pk)))
+            transaction.on_commit(lambda: start_weighing(document))
         return Response(status=status.HTTP_204_NO_CONTENT)
 
     @extend_schema(request=PasswordSerializer, responses={204: None})
@@ -277,7 +293,7 @@ class DocumentViewSet(
         document.state = Document.State.WAITING
         with transaction.atomic():
             document.save(update_fields=["password", "state"])
-            transaction.on_commit(lambda: weigh_document.enqueue(str(document.pk)))
+            transaction.on_commit(lambda: start_weighing(document))
         return Response(status=status.HTTP_204_NO_CONTENT)
 
     @extend_schema(

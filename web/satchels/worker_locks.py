@@ -7,7 +7,7 @@ from pathlib import Path
 
 from django.conf import settings
 
-__all__ = ["is_alive", "kept_alive"]
+__all__ = ["is_alive", "kept_alive", "living_workers"]
 
 
 @contextmanager
@@ -34,6 +34,11 @@ def is_alive(worker_id: str) -> bool:
         return True
     path.unlink(missing_ok=True)
     return False
+
+
+def living_workers() -> int:
+    """How many of this machine are alive."""
+    return sum(is_alive(path.stem) for path in _path("any").parent.glob("*.lock"))
 
 
 def _path(worker_id: str) -> Path:

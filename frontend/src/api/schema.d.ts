@@ -1078,6 +1078,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/satchels/quota": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How much the account has taken of what it may. */
+        get: operations["satchels_quota_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/satchels/sample": {
         parameters: {
             query?: never;
@@ -2051,6 +2068,13 @@ export interface components {
             worst: number[] | null;
             faults: string[];
             pictures: components["schemas"]["ProofPicture"][];
+        };
+        /** @description Of an account: originals and copies together. */
+        Quota: {
+            bytes_taken: number;
+            bytes_allowed: number;
+            documents_taken: number;
+            documents_allowed: number;
         };
         Raster: {
             /** Format: uuid */
@@ -4338,6 +4362,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Run"];
+                };
+            };
+        };
+    };
+    satchels_quota_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Quota"];
                 };
             };
         };

@@ -5,9 +5,11 @@ import { useCallback, useState } from 'react';
 import { useNavigate } from 'react-router';
 
 import { uploadStore } from '../../api/uploads';
+import { Beam } from '../../shared/Beam';
 import { DropCurtain } from '../../shared/DropCurtain';
 import { ErrorNote } from '../../shared/ErrorNote';
 import type { FoundFile } from '../../shared/files';
+import { sizeText } from '../../shared/sizes';
 import { useFileDrop } from '../../shared/useFileDrop';
 import { arranged, limitOf, MANY, type Order, ORDERS } from './arrange';
 import { nameFor } from './names';
@@ -107,9 +109,31 @@ export function Shelf() {
           <p className={classes.hint}>
             Drop files or folders anywhere on this page to start another satchel.
           </p>
+          <Room />
         </>
       )}
       {isDropping && <DropCurtain>Let go to open a new satchel with these</DropCurtain>}
+    </div>
+  );
+}
+
+/** What the account has taken of its room, as one beam. */
+function Room() {
+  const { data } = useQuery(shelfQueries.quota());
+  if (!data) return null;
+  const told = `${sizeText(data.bytes_taken)} of ${sizeText(data.bytes_allowed)} taken, by originals and copies`;
+  return (
+    <div className={classes.room}>
+      <span>
+        {told}; {data.documents_taken} of {data.documents_allowed} documents
+      </span>
+      <Beam
+        now={data.bytes_allowed}
+        then={data.bytes_taken}
+        scale={data.bytes_allowed}
+        isOver={data.bytes_taken > 0.9 * data.bytes_allowed}
+        label={told}
+      />
     </div>
   );
 }

@@ -1,4 +1,4 @@
-import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query';
+import { type QueryClient, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query';
 
 import { api, dataOf } from '../../api/client';
 
@@ -8,13 +8,24 @@ export const shelfQueries = {
       queryKey: ['satchels'],
       queryFn: () => dataOf(api.GET('/api/satchels')),
     }),
+  quota: () =>
+    queryOptions({
+      queryKey: ['quota'],
+      queryFn: () => dataOf(api.GET('/api/satchels/quota')),
+    }),
 };
+
+/** The shelf, and what is taken of the account's room. */
+function again(client: QueryClient) {
+  void client.invalidateQueries({ queryKey: shelfQueries.quota().queryKey });
+  return client.invalidateQueries({ queryKey: shelfQueries.all().queryKey });
+}
 
 export function useCreateSatchel() {
   const client = useQueryClient();
   return useMutation({
     mutationFn: (name: string) => dataOf(api.POST('/api/satchels', { body: { name } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: shelfQueries.all().queryKey }),
+    onSuccess: () => again(client),
   });
 }
 
@@ -23,7 +34,7 @@ export function useTrySample() {
   const client = useQueryClient();
   return useMutation({
     mutationFn: () => dataOf(api.POST('/api/satchels/sample')),
-    onSuccess: () => client.invalidateQueries({ queryKey: shelfQueries.all().queryKey }),
+    onSuccess: () => again(client),
   });
 }
 
@@ -32,7 +43,7 @@ export function useCopySatchel() {
   return useMutation({
     mutationFn: (id: string) =>
       dataOf(api.POST('/api/satchels/{id}/duplicate', { params: { path: { id } } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: shelfQueries.all().queryKey }),
+    onSuccess: () => again(client),
   });
 }
 
@@ -41,6 +52,6 @@ export function useDeleteSatchel() {
   return useMutation({
     mutationFn: (id: string) =>
       dataOf(api.DELETE('/api/satchels/{id}', { params: { path: { id } } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: shelfQueries.all().queryKey }),
+    onSuccess: () => again(client),
   });
 }

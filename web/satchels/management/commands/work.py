@@ -1,12 +1,14 @@
 """A worker of this machine; the first of them takes up again what was left under way."""
 
 import fcntl
+import io
 import logging
 import threading
 import time
 from typing import Any
 
 from django.conf import settings
+from django.core.management import call_command
 from django.db import OperationalError, connections
 from django_tasks.signals import task_started
 from django_tasks_db.management.commands import db_worker
@@ -30,6 +32,7 @@ class Command(db_worker.Command):
             if _is_first(lock):
                 taken_up = take_up_again()
                 sweep_leftovers()
+                _forget_old()
                 self.stdout.write(f"{taken_up} pieces of work are taken up again")
             # Held as long as this worker lives, whatever it dies of.
             fcntl.flock(lock, fcntl.LOCK_SH)
@@ -56,6 +59,7 @@ def _look_for_the_dead() -> None:
         if time.monotonic() - swept_at > _SWEPT_EVERY_S:
             swept_at = time.monotonic()
             sweep_leftovers()
+            _forget_old()
         try:
             if count := take_up_from_the_dead(is_alive):
                 logger.warning("%s tasks of workers that are gone are taken up again", count)
@@ -63,6 +67,14 @@ def _look_for_the_dead() -> None:
             logger.info("the database was busy; workers that are gone are looked for later")
         finally:
             connections.close_all()
+
+
+def _forget_old() -> None:
+    """What nobody has changed for the stated number of days goes, in every installation."""
+    try:
+        call_command("forget_old", stdout=io.StringIO())
+    except OperationalError:
+        logger.info("the database was busy; what is old is deleted later")
 
 
 def _is_first(lock: Any) -> bool:
