@@ -1,4 +1,4 @@
-"""Nobody takes all of the machine, nobody waits for another's hundred files, nothing is kept long."""
+"""Nobody takes all of the machine, or waits for another's hundred files; nothing is kept long."""
 
 import io
 from datetime import timedelta
