@@ -8,7 +8,7 @@ OFFICE := libreoffice-writer-nogui libreoffice-impress-nogui libreoffice-calc-no
 .DEFAULT_GOAL := help
 
 .PHONY: help setup demo dev test check lint types imports schema schema-check test-core test-web \
-  test-browser test-frontend bench bench-fit fuzz screenshots stats format debian
+  test-browser test-frontend bench bench-fit fuzz package screenshots stats format debian
 
 help: ## list the targets
 	@grep -E '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*##/\t/' | expand -t 16
@@ -98,6 +98,11 @@ bench: setup ## speed, size and memory against the plain loop
 
 bench-fit: setup ## fits against one setting for all, at equal bytes
 	$(PYTHON) -m benchmarks.fitting
+
+package: setup $(STAMPS)/built ## one wheel, with the built front end inside, in dist/
+	rm -rf web/built build && cp -r frontend/dist web/built
+	$(PYTHON) -m pip wheel --quiet --disable-pip-version-check --no-deps --no-build-isolation -w dist .
+	rm -rf web/built build && ls dist
 
 fuzz: setup ## damaged files of every format through the core: ten thousand
 	$(PYTHON) -m benchmarks.fuzz --inputs 10000

@@ -17,6 +17,9 @@ from lighten import (
 
 ROOT = Path(__file__).resolve().parent.parent
 VAR = Path(os.environ.get("GREEN_SATCHEL_VAR", ROOT / "var"))
+# In a checkout it is built beside; a wheel carries it within.
+_BUILT = ROOT / "frontend" / "dist"
+FRONT_END = _BUILT if _BUILT.is_dir() else ROOT / "web" / "built"
 
 DEBUG = os.environ.get("GREEN_SATCHEL_DEBUG", "") == "1"
 # The demo signs every visitor in to one account and must not be reachable from elsewhere.
@@ -64,7 +67,7 @@ WSGI_APPLICATION = "config.wsgi.application"
 TEMPLATES = [
     {
         "BACKEND": "django.template.backends.django.DjangoTemplates",
-        "DIRS": [ROOT / "frontend" / "dist"],
+        "DIRS": [FRONT_END],
         "APP_DIRS": True,
         "OPTIONS": {"context_processors": ["csp.context_processors.nonce"]},
     }
@@ -119,7 +122,7 @@ for _folder in (FILE_UPLOAD_TEMP_DIR, STATIC_ROOT):
 # The built front end is served as it is; its file names change with their content.
 WHITENOISE_USE_FINDERS = True
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^.+-[0-9A-Za-z_-]{8}\.[a-z0-9]+$"
-STATICFILES_DIRS = [("app", ROOT / "frontend" / "dist" / "app")]
+STATICFILES_DIRS = [("app", FRONT_END / "app")]
 LANGUAGE_CODE, TIME_ZONE, USE_TZ = "en-gb", "UTC", True
 
 REST_FRAMEWORK = {
@@ -172,6 +175,15 @@ CSRF_COOKIE_HTTPONLY = False  # the front end sends it back in a header
 SESSION_COOKIE_HTTPONLY = True
 IS_SERVED_BY_TLS = os.environ.get("GREEN_SATCHEL_TLS", "") == "1"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = IS_SERVED_BY_TLS
+if IS_SERVED_BY_TLS:
+    # What the web server in front says; waitress believes it from this machine alone.
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+    SECURE_SSL_REDIRECT = True
+    SECURE_REDIRECT_EXEMPT = [r"^health$"]
+    SECURE_HSTS_SECONDS = 31_536_000
+    CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in ALLOWED_HOSTS if host != "*"]
+# Whether other names below its own speak TLS, and may be listed for it, is not ours to say.
+SILENCED_SYSTEM_CHECKS = ["security.W005", "security.W021"]
 
 # What one person may ask of the machine.
 UPLOAD_LIMIT_BYTES = 500_000_000

@@ -20,7 +20,8 @@ __all__ = ["main"]
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command; the exit code."""
     # What readers of pictures remark on their way; what fails is told by us.
-    logging.getLogger("pyvips").addHandler(logging.NullHandler())
+    for name in ("pyvips", "lighten"):
+        logging.getLogger(name).addHandler(logging.NullHandler())
     options = command_parser().parse_args(arguments)
     command: Callable[[argparse.Namespace], int] = options.command
     progress_bar.is_silent = options.quiet

@@ -42,6 +42,9 @@ _EPILOG = """examples:
   green-satchel gather receipts/*.jpg --straighten --out receipts.pdf
   green-satchel rasterise report.pdf --colours two-tone --out report.tif
 
+an installation for other people:
+  green-satchel serve, people, backup, doctor   (each with --help)
+
 exit codes:
   0 all done   1 some file could not be done (the others are)   2 wrong usage
   3 some file cannot be made as light as its limit"""

@@ -1,0 +1,1 @@
+"""An installation of the application: served, looked after, and its people."""

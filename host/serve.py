@@ -1,0 +1,103 @@
+"""`green-satchel serve`: the application for one person or a small office, until it is stopped."""
+
+import argparse
+import ipaddress
+import os
+import subprocess
+import sys
+from collections.abc import Mapping, Sequence
+
+from host.place import add_data, environment_of
+from host.supervisor import run_together
+
+__all__ = ["commands_of", "manage", "serve_command", "why_unsafe"]
+
+_EPILOG = """examples:
+  green-satchel people add warden --data /srv/green-satchel
+  green-satchel serve --data /srv/green-satchel
+
+By itself it is reached from this machine only. For an office, put it behind a web server that
+speaks TLS (docs/installing.md), and say so: GREEN_SATCHEL_TLS=1 GREEN_SATCHEL_HOSTS=the.name"""
+_SERVER_OPTIONS = (
+    *("--threads=8", "--connection-limit=1000", "--asyncore-use-poll", "--channel-timeout=60"),
+    "--max-request-body-size=510000000",
+)
+# What a web server in front of it says of whoever asks; from this machine alone.
+_PROXY_OPTIONS = (
+    "--trusted-proxy=127.0.0.1",
+    "--trusted-proxy-count=1",
+    "--trusted-proxy-headers=x-forwarded-for x-forwarded-proto x-forwarded-host",
+    "--clear-untrusted-proxy-headers",
+)
+
+
+def serve_command(arguments: Sequence[str]) -> int:
+    parser = argparse.ArgumentParser(
+        prog="green-satchel serve",
+        description=__doc__,
+        epilog=_EPILOG,
+        formatter_class=argparse.RawDescriptionHelpFormatter,
+    )
+    parser.add_argument("--host", default="127.0.0.1", help="the address to listen at")
+    parser.add_argument("--port", type=int, default=8000)
+    parser.add_argument(
+        "--workers",
+        type=int,
+        default=min(4, len(os.sched_getaffinity(0))),
+        help="documents that are worked on at a time (%(default)s)",
+    )
+    add_data(parser)
+    told = parser.parse_args(arguments)
+    environment = environment_of(told.data)
+    if reason := why_unsafe(told.host, environment):
+        print(f"green-satchel serve: {reason}", file=sys.stderr)
+        return 2
+    manage(["migrate", "--verbosity=0"], environment)
+    manage(["weigh_waiting"], environment)
+    print(f"Green Satchel: http://{told.host}:{told.port}  (Ctrl-C stops it)", flush=True)
+    return run_together(commands_of(told.host, told.port, told.workers, environment), environment)
+
+
+def commands_of(
+    host: str, port: int, workers: int, environment: Mapping[str, str]
+) -> list[list[str]]:
+    """The server, and workers beside it."""
+    proxy = _PROXY_OPTIONS if environment.get("GREEN_SATCHEL_TLS") == "1" else ()
+    # It takes a whole request before that takes up a thread, so that slow clients hold up nobody.
+    server = [sys.executable, "-m", "waitress", f"--listen={host}:{port}", *_SERVER_OPTIONS, *proxy]
+    worker = [*_MANAGE, "work", "--interval=0.3", "--no-startup-delay"]
+    return [[*server, "config.wsgi:application"], *([worker] * workers)]
+
+
+_MANAGE = (sys.executable, "-m", "django")
+
+
+def manage(command: Sequence[str], environment: Mapping[str, str]) -> None:
+    """A management command in a process of its own. Raises: CalledProcessError."""
+    subprocess.run([*_MANAGE, *command], env=environment, check=True)
+
+
+def why_unsafe(host: str, environment: Mapping[str, str]) -> str:
+    """What keeps it from being served there, and what to do; or ""."""
+    is_demo = environment.get("GREEN_SATCHEL_DEMO") == "1"
+    if environment.get("GREEN_SATCHEL_DEBUG") == "1" and not _is_this_machine(host):
+        return "GREEN_SATCHEL_DEBUG shows its insides to everybody. Take it out."
+    if is_demo and not _is_this_machine(host):
+        return "the demo signs everybody in, so it is served at 127.0.0.1 only."
+    if len(environment.get("GREEN_SATCHEL_SECRET_KEY", "")) < 50:
+        return "GREEN_SATCHEL_SECRET_KEY is too short. Take it out: one is made by itself."
+    if not _is_this_machine(host) and environment.get("GREEN_SATCHEL_TLS") != "1":
+        return (
+            f"at {host} passwords would go over the network for all to read. Put a web server with "
+            "TLS in front of it (docs/installing.md) and set GREEN_SATCHEL_TLS=1."
+        )
+    return ""
+
+
+def _is_this_machine(host: str) -> bool:
+    if host == "localhost":
+        return True
+    try:
+        return ipaddress.ip_address(host.strip("[]")).is_loopback
+    except ValueError:
+        return False
