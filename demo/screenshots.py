@@ -82,6 +82,7 @@ def _take_all() -> None:
         page.get_by_role("link", name="Presets").click()
         page.get_by_role("heading", name="Shipped").wait_for()
         _take(page, "presets")
+        _take_limits_and_guide(page)
         page.get_by_label("Green Satchel, to the shelf").click()
         page.get_by_text("Season papers").click()
         page.get_by_role("button", name="Annual report.pdf", exact=True).click()
@@ -89,22 +90,27 @@ def _take_all() -> None:
         page.get_by_label("Dark colours").click()
         _take(page, "bench-dark")
         page.get_by_label("Light colours").click()
-        page.set_viewport_size({"width": 400, "height": 800})
-        page.mouse.wheel(0, -10_000)
-        _take(page, "bench-narrow")
-        page.set_viewport_size({"width": 1280, "height": 800})
         _take_intake(page)
-        _take_shelf_and_sign_in(page)
+        _take_shelf(page)
         browser.close()
 
 
-def _take_shelf_and_sign_in(page: Page) -> None:
+def _take_shelf(page: Page) -> None:
     page.get_by_label("Green Satchel, to the shelf").click()
     page.get_by_text("10 documents").wait_for()
     _take(page, "shelf")
-    page.get_by_role("button", name="Sign out").click()
-    page.get_by_role("heading", name="Sign in").wait_for()
-    _take(page, "sign-in")
+
+
+def _take_limits_and_guide(page: Page) -> None:
+    """A limit of one's own opened, with its checklist; then everything explained."""
+    page.get_by_role("link", name="Limits").click()
+    page.get_by_role("heading", name="Shipped").wait_for()
+    page.get_by_role("button", name="Copy").last.click()
+    page.get_by_role("button", name="Change").first.click()
+    _take(page, "limits")
+    page.get_by_role("link", name="Guide").click()
+    page.get_by_text("Presets: how gently").wait_for()
+    _take(page, "guide")
 
 
 def _take_text(page: Page) -> None:
