@@ -200,7 +200,7 @@ def _take_fit_and_loupe(page: Page) -> None:
 
 def _take_intake(page: Page) -> None:
     """The ringing logs from the stand-in's feeder."""
-    page.get_by_role("link", name="Intake").click()
+    page.get_by_role("link", name="Intake", exact=True).click()
     page.get_by_role("button", name="Take paper in").click()
     name = page.get_by_label("What is it called?")
     name.fill("Ringing logs, spring")

@@ -378,7 +378,7 @@ class Paper(BrowserCase):
         settings = override_settings(SCANNERS={"Office": stand_in.address})
         settings.enable()
         self.addCleanup(settings.disable)
-        self.page.get_by_role("link", name="Intake").click()
+        self.page.get_by_role("link", name="Intake", exact=True).click()
         self.page.get_by_role("button", name="Take paper in").click()
         self.page.get_by_role("button", name="Scan", exact=True).click()
         expect(self.page.get_by_text("3 pages on hand")).to_be_visible()

@@ -1,5 +1,6 @@
 """Programs that print to a satchel; by our own messages, and by CUPS's `ipptool` where it is."""
 
+import contextlib
 import io
 import shutil
 import subprocess
@@ -129,7 +130,12 @@ class Conformance(TransactionTestCase):
         folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         file = report(folder / "report.pdf").path
         server = create_server(get_wsgi_application(), listen="127.0.0.1:0", threads=1)
-        serving = threading.Thread(target=server.run, daemon=True)
+
+        def serve() -> None:
+            with contextlib.suppress(OSError):  # as it is closed while it waits
+                server.run()
+
+        serving = threading.Thread(target=serve, daemon=True)
         uri = f"ipp://127.0.0.1:{server.effective_port}/ipp/print/{queue.token}"
         with override_settings(MEDIA_ROOT=folder / "files", TASKS=AT_ONCE, HAS_TRIALS=False):
             serving.start()

@@ -4,6 +4,7 @@ import csv
 import io
 import json
 import zipfile
+from pathlib import Path
 from typing import Any
 
 from django.conf import settings
@@ -162,6 +163,14 @@ class Again(ApiCase):
         Document.objects.update(state=Document.State.FAILED, error_message="the disk was full")
         self.post(f"/api/documents/{document['id']}/weigh", status=204)
         self.assertEqual(self.shown()["documents"][0]["state"], "weighed")
+
+
+class Files(ApiCase):
+    def test_are_for_the_server_alone(self) -> None:
+        self.upload(self.report())
+        original = Path(Document.objects.get().file.path)
+        self.assertEqual(original.stat().st_mode & 0o777, 0o600)
+        self.assertEqual(original.parent.stat().st_mode & 0o777, 0o700)
 
 
 class Passwords(ApiCase):
