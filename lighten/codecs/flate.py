@@ -7,6 +7,7 @@ import struct
 import zlib
 from dataclasses import dataclass
 from enum import IntEnum
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -57,6 +58,10 @@ class Effort(IntEnum):
     BRIEF = 9
     THOROUGH = 10
     BEST = 12
+
+
+# Rows of a page that are packed twice to see how, of so many.
+_BAND_ROWS, _BAND_EVERY, _MANY_ROWS = 24, 192, 600
 
 
 def pack(data: bytes) -> bytes:
@@ -124,12 +129,19 @@ def pack_tiff_rows(
     differences = pixels.copy()
     differences[:, 1:] -= pixels[:, :-1]
     order = "<u2" if samples.dtype == np.uint16 else "u1"
-    plain, filtered = (one.astype(order).tobytes() for one in (pixels, differences))
-    quick = [_packed(plain, 1, Effort.QUICK), _packed(filtered, 2, Effort.QUICK)]
-    is_plain = len(quick[0].data) <= len(quick[1].data)
-    if effort is Effort.QUICK:
-        return quick[0 if is_plain else 1]
-    return _packed(plain, 1, effort) if is_plain else _packed(filtered, 2, effort)
+    told = [_some_rows(one).astype(order).tobytes() for one in (pixels, differences)]
+    quick = [_packed_at(data, Effort.QUICK) for data in told]
+    is_plain = len(quick[0]) <= len(quick[1])
+    chosen = (pixels if is_plain else differences).astype(order, copy=False)
+    return _packed(chosen.tobytes(), 1 if is_plain else 2, effort)
+
+
+def _some_rows(rows: NDArray[np.uint8] | NDArray[np.uint16]) -> NDArray[Any]:
+    """Of many, bands from all over: enough to tell which of two ways to pack them is better."""
+    if len(rows) < _MANY_ROWS:
+        return rows
+    bands = [rows[top : top + _BAND_ROWS] for top in range(0, len(rows), _BAND_EVERY)]
+    return np.concatenate(bands)
 
 
 def unpack_tiff_rows(
