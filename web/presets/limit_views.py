@@ -3,7 +3,6 @@
 from typing import Any, cast
 
 from django.contrib.auth.models import User
-from django.db import IntegrityError, transaction
 from django.db.models import QuerySet
 from django.http import HttpResponse, JsonResponse
 from drf_spectacular.utils import extend_schema
@@ -21,6 +20,7 @@ from lighten import (
     limit_from_json,
     limit_to_json,
 )
+from web.presets.keeping import keep
 from web.presets.limits import SHIPPED_LIMITS
 from web.presets.models import OwnLimit
 from web.problems import Problem
@@ -132,14 +132,14 @@ class LimitViewSet(viewsets.GenericViewSet[OwnLimit]):
         """Keep a limit under a title."""
         serializer = OwnLimitSerializer(data=request.data)
         serializer.is_valid(raise_exception=True)
-        kept = _keep(serializer, owner=request.user)
+        kept = keep(serializer, "limit", owner=request.user)
         return Response(OwnLimitSerializer(kept).data, status=status.HTTP_201_CREATED)
 
     def partial_update(self, request: Request, pk: str) -> Response:
         """Change title, size, carrier or checklist."""
         serializer = OwnLimitSerializer(self._own(pk), data=request.data, partial=True)
         serializer.is_valid(raise_exception=True)
-        return Response(OwnLimitSerializer(_keep(serializer)).data)
+        return Response(OwnLimitSerializer(keep(serializer, "limit")).data)
 
     @extend_schema(responses={204: None})
     def destroy(self, request: Request, pk: str) -> Response:
@@ -177,7 +177,7 @@ class LimitViewSet(viewsets.GenericViewSet[OwnLimit]):
             }
         )
         own.is_valid(raise_exception=True)
-        kept = _keep(own, owner=request.user)
+        kept = keep(own, "limit", owner=request.user)
         return Response(OwnLimitSerializer(kept).data, status=status.HTTP_201_CREATED)
 
     def _own(self, name: str) -> OwnLimit:
@@ -187,14 +187,3 @@ class LimitViewSet(viewsets.GenericViewSet[OwnLimit]):
         if own is None:
             raise Problem("unknown_limit", "There is no such limit any more.", status=404)
         return own
-
-
-def _keep(serializer: OwnLimitSerializer, **values: Any) -> OwnLimit:
-    try:
-        with transaction.atomic():
-            return serializer.save(**values)
-    except IntegrityError:
-        title = serializer.validated_data["title"]
-        raise Problem(
-            "title_taken", f'You have a limit called "{title}" already. Give it another title.'
-        ) from None

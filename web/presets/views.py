@@ -3,7 +3,6 @@
 from typing import Any, cast
 
 from django.contrib.auth.models import User
-from django.db import IntegrityError, transaction
 from django.db.models import QuerySet
 from django.http import HttpResponse, JsonResponse
 from drf_spectacular.utils import extend_schema, extend_schema_field
@@ -29,6 +28,7 @@ from lighten import (
     treatment_from_json,
     treatment_to_json,
 )
+from web.presets.keeping import keep
 from web.presets.library import find_preset, presets_of, usual_preset
 from web.presets.limit_views import LimitSerializer, limits_of
 from web.presets.models import OwnPreset, UsualPreset
@@ -183,7 +183,7 @@ class PresetViewSet(viewsets.GenericViewSet[OwnPreset]):
         """Keep a treatment under a title."""
         serializer = OwnPresetSerializer(data=request.data)
         serializer.is_valid(raise_exception=True)
-        kept = _keep(serializer, owner=_account(request))
+        kept = keep(serializer, "preset", owner=_account(request))
         return Response(OwnPresetSerializer(kept).data, status=status.HTTP_201_CREATED)
 
     def partial_update(self, request: Request, pk: str) -> Response:
@@ -191,7 +191,7 @@ class PresetViewSet(viewsets.GenericViewSet[OwnPreset]):
         own = self._own(pk)
         serializer = OwnPresetSerializer(own, data=request.data, partial=True)
         serializer.is_valid(raise_exception=True)
-        return Response(OwnPresetSerializer(_keep(serializer)).data)
+        return Response(OwnPresetSerializer(keep(serializer, "preset")).data)
 
     @extend_schema(responses={204: None})
     def destroy(self, request: Request, pk: str) -> Response:
@@ -233,7 +233,7 @@ class PresetViewSet(viewsets.GenericViewSet[OwnPreset]):
         }
         own = OwnPresetSerializer(data=body)
         own.is_valid(raise_exception=True)
-        kept = _keep(own, owner=_account(request))
+        kept = keep(own, "preset", owner=_account(request))
         return Response(OwnPresetSerializer(kept).data, status=status.HTTP_201_CREATED)
 
     def _own(self, name: str) -> OwnPreset:
@@ -242,17 +242,6 @@ class PresetViewSet(viewsets.GenericViewSet[OwnPreset]):
         own = self.get_queryset().filter(pk=find_preset(_account(self.request), name).name).first()
         assert own is not None
         return own
-
-
-def _keep(serializer: OwnPresetSerializer, **values: Any) -> OwnPreset:
-    try:
-        with transaction.atomic():
-            return serializer.save(**values)
-    except IntegrityError:
-        title = serializer.validated_data["title"]
-        raise Problem(
-            "title_taken", f'You have a preset called "{title}" already. Give it another title.'
-        ) from None
 
 
 def _account(request: Request) -> User:
