@@ -8,7 +8,7 @@ OFFICE := libreoffice-writer-nogui libreoffice-impress-nogui libreoffice-calc-no
 .DEFAULT_GOAL := help
 
 .PHONY: help setup demo dev test check lint types imports schema schema-check test-core test-web \
-  test-browser test-frontend bench bench-fit fuzz package screenshots stats format debian
+  test-browser test-frontend bench bench-fit load fuzz package screenshots stats format debian
 
 help: ## list the targets
 	@grep -E '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*##/\t/' | expand -t 16
@@ -95,6 +95,9 @@ format: setup ## put the code into its form
 
 bench: setup ## speed, size and memory against the plain loop
 	$(PYTHON) -m benchmarks.run
+
+load: setup ## fifty people at once for three minutes
+	$(PYTHON) -m benchmarks.load
 
 bench-fit: setup ## fits against one setting for all, at equal bytes
 	$(PYTHON) -m benchmarks.fitting

@@ -1,0 +1,184 @@
+"""Fifty people at once on this machine: `python -m benchmarks.load [--people N] [--workers N]`.
+
+Each signs in, brings a file of 1 MB, looks until it is weighed, opens its sheet, has a copy made,
+looks until it is done, and downloads it; all within three minutes, over the loopback, against an
+installation of its own as `green-satchel serve` runs it.
+"""
+
+import argparse
+import collections
+import http.cookiejar
+import io
+import json
+import statistics
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+import urllib.error
+import urllib.request
+import uuid
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from demo.scenery import landscape
+from host.place import environment_of
+from host.serve import commands_of, manage
+from tests.builders import PdfBuilder, Show
+
+_PORT, _LONGEST_S, _POLL_S = 8971, 180.0, 0.8
+_PASSWORD = "reeds and rushes"
+_PEOPLE = """
+from django.contrib.auth import get_user_model
+from django.contrib.auth.hashers import make_password
+users = get_user_model().objects
+password = make_password({password!r})
+users.bulk_create(users.model(username=f"person{{n}}", password=password) for n in range({count}))
+"""
+
+
+class Visit:
+    """One person's browser."""
+
+    def __init__(self, number: int, took: dict[str, list[float]]) -> None:
+        self._number, self._took = number, took
+        jar = http.cookiejar.CookieJar()
+        self._opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(jar))
+        self._jar = jar
+
+    def ask(
+        self, kind: str, method: str, path: str, body: bytes | None = None, media_type: str = ""
+    ) -> bytes:
+        token = next((one.value for one in self._jar if one.name == "csrftoken"), "")
+        headers = {"X-CSRFToken": token or ""}
+        if media_type:
+            headers["Content-Type"] = media_type
+        url = f"http://127.0.0.1:{_PORT}{path}"
+        request = urllib.request.Request(url, body, headers, method=method)
+        began = time.monotonic()
+        with self._opener.open(request, timeout=120) as answer:
+            content: bytes = answer.read()
+        self._took[kind].append(time.monotonic() - began)
+        return content
+
+    def tell(self, kind: str, path: str, body: Any) -> Any:
+        return json.loads(
+            self.ask(kind, "POST", path, json.dumps(body).encode(), "application/json")
+        )
+
+    def go(self, file: bytes, until: float) -> None:
+        self.ask("page", "GET", "/")
+        self.ask("answers", "GET", "/api/session")
+        name = f"person{self._number}"
+        self.tell("sign-in", "/api/session", {"username": name, "password": _PASSWORD})
+        self.ask("answers", "GET", "/api/satchels")
+        satchel = self.tell("answers", "/api/satchels", {"name": "Load"})["id"]
+        mark = uuid.uuid4().hex
+        head = (
+            f'--{mark}\r\nContent-Disposition: form-data; name="file"; filename="a.pdf"\r\n'
+            "Content-Type: application/pdf\r\n\r\n"
+        )
+        form = head.encode() + file + f"\r\n--{mark}--\r\n".encode()
+        path = f"/api/satchels/{satchel}"
+        kind = f"multipart/form-data; boundary={mark}"
+        self.ask("upload", "POST", f"{path}/documents", form, kind)
+        document = self._look(path, "weighed after", until, lambda one: one["state"] == "weighed")
+        self.ask("answers", "GET", f"/api/documents/{document['id']}/sheet")
+        self.tell("answers", f"{path}/runs", {})
+        document = self._look(
+            path, "copied after", until, lambda one: one["copy"]["state"] in ("done", "none")
+        )
+        if document["copy"]["state"] == "done":
+            self.ask("download", "GET", f"/api/copies/{document['copy']['id']}/file")
+
+    def _look(self, path: str, kind: str, until: float, is_there: Callable[[Any], bool]) -> Any:
+        began = time.monotonic()
+        while time.monotonic() < until:
+            (document,) = json.loads(self.ask("polls", "GET", path))["documents"]
+            if is_there(document):
+                self._took[kind].append(time.monotonic() - began)
+                return document
+            time.sleep(_POLL_S)
+        raise TimeoutError(kind)
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--people", type=int, default=50)
+    parser.add_argument("--workers", type=int, default=2)
+    told = parser.parse_args()
+    with tempfile.TemporaryDirectory() as folder:
+        environment = environment_of(Path(folder))
+        environment["GREEN_SATCHEL_HOSTS"] = "127.0.0.1"
+        manage(["migrate", "--verbosity=0"], environment)
+        code = _PEOPLE.format(password=_PASSWORD, count=told.people)
+        manage(["shell", "--verbosity=0", "-c", code], environment)
+        commands = commands_of("127.0.0.1", _PORT, told.workers, environment)
+        running = [
+            subprocess.Popen(
+                command, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+            )
+            for command in commands
+        ]
+        try:
+            _wait()
+            return _visit_all(told.people)
+        finally:
+            for process in running:
+                process.kill()
+                process.wait()
+
+
+def _wait() -> None:
+    for _ in range(120):
+        try:
+            urllib.request.urlopen(f"http://127.0.0.1:{_PORT}/health", timeout=5).read()
+        except (OSError, urllib.error.HTTPError):
+            time.sleep(0.5)
+        else:
+            return
+    raise SystemExit("it did not start")
+
+
+def _visit_all(people: int) -> int:
+    took: dict[str, list[float]] = collections.defaultdict(list)
+    failures: collections.Counter[str] = collections.Counter()
+    files = [_file(seed) for seed in range(min(people, 8))]
+    until = time.monotonic() + _LONGEST_S
+
+    def visit(number: int) -> None:
+        try:
+            # Nobody's file is another's, so that no coding is kept from before.
+            Visit(number, took).go(files[number % len(files)] + b"%%%d\n" % number, until)
+        except (OSError, TimeoutError, ValueError, KeyError) as error:
+            failures[f"{type(error).__name__} {error}"] += 1
+
+    threads = [threading.Thread(target=visit, args=(number,)) for number in range(people)]
+    began = time.monotonic()
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    print(f"{people} people, {time.monotonic() - began:.0f} s")
+    for kind, seconds in took.items():
+        p95 = sorted(seconds)[int(0.95 * (len(seconds) - 1))]
+        middle = statistics.median(seconds)
+        print(f"{kind:14} {len(seconds):5} median {middle:6.2f} p95 {p95:6.2f} s")
+    for failure, count in failures.items():
+        print(f"{count} x {failure}")
+    return 1 if failures else 0
+
+
+def _file(seed: int) -> bytes:
+    """About 1 MB: a page with a photo."""
+    out = io.BytesIO()
+    builder = PdfBuilder().jpeg("Photo", landscape(1700, 1100, seed), quality=90)
+    builder.page(Show("Photo", (480, 0, 0, 320, 60, 300)))
+    builder.pdf.save(out)
+    return out.getvalue()
+
+
+if __name__ == "__main__":
+    sys.exit(main())
