@@ -39,3 +39,13 @@ class Shelf(ApiCase):
             (row["copies_same"], row["copies_close"], row["copies_look"]), (1, None, None)
         )
         self.assertLess(row["limit_file_bytes"], 750_000)
+
+    def test_counts_documents_without_a_copy_at_their_own_weight(self) -> None:
+        first, second = (self.upload(self.report(), name) for name in ("a.pdf", "b.pdf"))
+        self.send("patch", f"/api/satchels/{self.satchel}", {"preset": "as-it-was"})
+        (row,) = self.send("get", "/api/satchels")
+        self.assertIsNone(row["bytes_after"])
+        self.post(f"/api/satchels/{self.satchel}/runs", {"documents": [first["id"]]})
+        (row,) = self.send("get", "/api/satchels")
+        copy = self.shown()["documents"][0]["copy"]["bytes_after"]
+        self.assertEqual(row["bytes_after"], copy + second["size_bytes"])

@@ -5,7 +5,8 @@ from typing import Any
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import Count, OuterRef, QuerySet, Subquery, Sum
+from django.db.models import Case, Count, F, OuterRef, QuerySet, Subquery, Sum, When
+from django.db.models.functions import Coalesce
 from django.http import FileResponse, HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -67,6 +68,8 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
     def list(self, request: Request, *args: Any, **kwargs: Any) -> Response:
         """All satchels of the account, the last changed first."""
         documents = Document.objects.filter(satchel=OuterRef("pk")).order_by().values("satchel")
+        of_document = Copy.objects.filter(document=OuterRef("pk")).order_by("-run__created_at")
+        latest_bytes = of_document.values("bytes_after")[:1]
         of_last_run = Copy.objects.filter(run=OuterRef("last_run_id")).order_by().values("run")
         last_run = Run.objects.filter(satchel=OuterRef("pk")).order_by("-created_at")
         rows = (
@@ -78,7 +81,17 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
                 last_run_at=Subquery(last_run.values("created_at")[:1]),
             )
             .annotate(
-                bytes_after=Subquery(of_last_run.annotate(n=Sum("bytes_after")).values("n")),
+                # Documents that have no lighter copy are sent as they are.
+                bytes_after=Case(
+                    When(
+                        last_run_id__isnull=False,
+                        then=Subquery(
+                            documents.annotate(
+                                n=Sum(Coalesce(Subquery(latest_bytes), F("size_bytes")))
+                            ).values("n")
+                        ),
+                    )
+                ),
                 **{
                     f"copies_{verdict}": Subquery(
                         of_last_run.filter(verdict=verdict).annotate(n=Count("pk")).values("n")
