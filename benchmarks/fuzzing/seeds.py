@@ -1,5 +1,6 @@
 """Small sound files of every kind, as the tests make them and others' libraries write them."""
 
+from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
@@ -20,38 +21,16 @@ from tests.core.formats.pptx.samples import talk as pptx_talk
 from tests.core.formats.tiff.samples import scanned
 from tests.core.formats.xlsx.samples import ledger as xlsx_ledger
 
-__all__ = ["write_seeds"]
+__all__ = ["SEEDS", "write_seeds"]
 
 
 def write_seeds(folder: Path) -> list[Path]:
-    """PDFs count double: most of what is brought are some, and most of what can break."""
+    """Every seed; PDFs twice, as most of what is brought are some, and most of what can break."""
     folder.mkdir(parents=True, exist_ok=True)
-    pdfs = [
-        report(folder / "report.pdf"),
-        report(folder / "plain.pdf", object_stream_mode=pikepdf.ObjectStreamMode.disable),
-        _form(folder / "form.pdf"),
-        _scan(folder / "scan.pdf"),
-        _drawn(folder / "drawn.pdf"),
-    ]
-    photo = landscape(240, 160, 5)
-    palette = Image.fromarray(photo).quantize(64)
-    for name in ("p.png", "p.gif", "p.bmp", "p.webp"):
-        palette.convert("RGB" if name == "p.webp" else "P").save(folder / name)
-    Image.fromarray(photo).save(folder / "true.png")
-    others = [
-        docx_handbook(folder / "handbook.docx"),
-        pptx_talk(folder / "talk.pptx"),
-        xlsx_ledger(folder / "ledger.xlsx"),
-        odt_handbook(folder / "handbook.odt"),
-        odp_talk(folder / "talk.odp"),
-        ods_ledger(folder / "ledger.ods"),
-        scanned(folder / "scanned.tif"),
-        drawing(folder / "drawing.ora", size=(200, 130)),
-        camera_photo(folder / "photo.jpg", pixels=landscape(480, 320, 2)),
-    ]
-    pictures = [folder / name for name in ("p.png", "p.gif", "p.bmp", "p.webp", "true.png")]
-    pdf_paths = [source.path for source in pdfs]
-    return [*pdf_paths, *(source.path for source in others), *pictures, *pdf_paths]
+    for name, write in SEEDS.items():
+        write(folder / name)
+    names = [*SEEDS, *(name for name in SEEDS if name.endswith(".pdf"))]
+    return [folder / name for name in names]
 
 
 def _form(path: Path) -> Source:
@@ -118,3 +97,43 @@ def _drawn(path: Path) -> Source:
     page.drawInlineImage(Image.fromarray(landscape(60, 40, 1)), 300, 300, 120, 80)
     page.save()
     return Source(path=path)
+
+
+def _plain_report(path: Path) -> Source:
+    return report(path, object_stream_mode=pikepdf.ObjectStreamMode.disable)
+
+
+def _small_drawing(path: Path) -> Source:
+    return drawing(path, size=(200, 130))
+
+
+def _photo(path: Path) -> Source:
+    return camera_photo(path, pixels=landscape(480, 320, 2))
+
+
+def _picture(path: Path) -> Source:
+    """In few colours where the kind has palettes."""
+    photo = Image.fromarray(landscape(240, 160, 5))
+    is_true = path.name in ("true.png", "p.webp")
+    (photo if is_true else photo.quantize(64)).save(path)
+    return Source(path=path)
+
+
+# By name, whose ending tells what is damaged in it by what rules.
+SEEDS: dict[str, Callable[[Path], Source]] = {
+    "report.pdf": report,
+    "plain.pdf": _plain_report,
+    "form.pdf": _form,
+    "scan.pdf": _scan,
+    "drawn.pdf": _drawn,
+    "handbook.docx": docx_handbook,
+    "talk.pptx": pptx_talk,
+    "ledger.xlsx": xlsx_ledger,
+    "handbook.odt": odt_handbook,
+    "talk.odp": odp_talk,
+    "ledger.ods": ods_ledger,
+    "scanned.tif": scanned,
+    "drawing.ora": _small_drawing,
+    "photo.jpg": _photo,
+    **dict.fromkeys(("p.png", "p.gif", "p.bmp", "p.webp", "true.png"), _picture),
+}
