@@ -67,8 +67,8 @@ def _with_saturation(colour: Plane, saturation: Plane) -> Plane:
     return np.asarray(spread, np.float32)
 
 
+# "svg:src-over" mixes no colours.
 _BLENDS: dict[str, Blend] = {
-    "svg:src-over": lambda _below, own: own,
     "svg:multiply": lambda below, own: below * own,
     "svg:screen": lambda below, own: below + own - below * own,
     "svg:overlay": lambda below, own: _hard_light(own, below),
@@ -96,7 +96,7 @@ _SHARES: dict[str, Callable[[Plane, Plane], tuple[Plane | float, Plane | float]]
     "svg:dst-atop": lambda below, own: (1 - below, own),
 }
 _PLUS = "svg:plus"
-OPERATIONS = frozenset({*_BLENDS, *_SHARES, _PLUS})
+OPERATIONS = frozenset({"svg:src-over", *_BLENDS, *_SHARES, _PLUS})
 
 
 def clears_outside(operation: str) -> bool:
@@ -119,10 +119,9 @@ def composite(operation: str, below: Plane, colour: Plane, opacity: Plane) -> Pl
         own_share, below_share = _SHARES[operation](below_opacity, opacity)
         own = np.concatenate([colour * opacity, opacity], axis=-1)
         return np.asarray(own * own_share + below * below_share, np.float32)
-    blend = _BLENDS.get(operation, _BLENDS["svg:src-over"])
-    if operation in _BLENDS and operation != "svg:src-over":
+    if operation in _BLENDS:
         plain = below[..., :3] / np.maximum(below_opacity, _TINY)
-        mixed = blend(np.minimum(plain, 1), colour)
+        mixed = _BLENDS[operation](np.minimum(plain, 1), colour)
         colour = (1 - below_opacity) * colour + below_opacity * mixed
     left = 1 - opacity
     return np.concatenate(

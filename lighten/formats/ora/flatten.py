@@ -26,12 +26,10 @@ def flatten(drawing: Drawing) -> Pixels:
     """
     canvas: Canvas = np.zeros((drawing.height_px, drawing.width_px, 4), np.uint16)
     _put_all(drawing, drawing.root, canvas)
+    pixels = _of_canvas(canvas)
     flat = np.empty(canvas.shape, np.uint8)
     for top in range(0, len(canvas), _ROWS):
-        rows = canvas[top : top + _ROWS].astype(np.float32) / _DEEP
-        opacity = rows[..., 3:]
-        with np.errstate(invalid="ignore", divide="ignore"):
-            colour = np.where(opacity > 0, rows[..., :3] / opacity, 0)
+        colour, opacity = pixels(slice(top, top + _ROWS), slice(None))
         flat[top : top + _ROWS, :, :3] = np.rint(np.clip(colour, 0, 1) * 255)
         flat[top : top + _ROWS, :, 3] = np.rint(opacity[..., 0] * 255)
     return flat

@@ -13,7 +13,7 @@ from lighten.formats.ora.flatten import flatten, read_layer
 from lighten.formats.ora.stack import MERGED, Drawing, open_drawing
 from lighten.source import Source
 
-__all__ = ["flattened", "is_merged_rightly", "merged_by_its_program"]
+__all__ = ["flattened", "merged_by_its_program"]
 
 # Of 255: programs round between layers, each in its own way.
 _MOST_OFF, _MOST_OFF_ON_AVERAGE = 24, 1.0
@@ -39,7 +39,7 @@ def merged_by_its_program(source: Source) -> Source:
     return replace(source, path=path, password="", shown_as=source.name)
 
 
-def is_merged_rightly(drawing: Drawing, flat: NDArray[np.uint8]) -> bool:
+def _is_merged_rightly(drawing: Drawing, flat: NDArray[np.uint8]) -> bool:
     """The merged picture of the file shows what its layers do."""
     try:
         merged = read_layer(drawing, MERGED)
@@ -64,7 +64,7 @@ def _on_white(pixels: NDArray[np.uint8]) -> NDArray[np.float32]:
 def _write(source: Source, path: Path) -> None:
     drawing = open_drawing(source)
     flat = flatten(drawing)
-    if is_merged_rightly(drawing, flat):
+    if _is_merged_rightly(drawing, flat):
         path.write_bytes(drawing.archive.content(MERGED))
         return
     _write_png(flat, drawing.dots, path)
