@@ -33,7 +33,7 @@ def of(tag: int, *values: object) -> Attribute:
     return Attribute(tag, values)
 
 
-def job_attributes(job: PrintJob, queue: QueueInfo) -> Group:
+def job_attributes(job: PrintJob, queue: QueueInfo, now: datetime) -> Group:
     never = Attribute(Tag.NO_VALUE, (None,))
     ended = job.ended_at
     up = _seconds(queue, job.created_at)
@@ -47,7 +47,7 @@ def job_attributes(job: PrintJob, queue: QueueInfo) -> Group:
         "job-state-reasons": of(Tag.KEYWORD, _REASONS[job.state]),
         "job-state-message": of(Tag.TEXT, job.message[:250]),
         "job-printer-uri": of(Tag.URI, queue.uri),
-        "job-printer-up-time": of(Tag.INTEGER, _seconds(queue, ended or job.created_at)),
+        "job-printer-up-time": of(Tag.INTEGER, _seconds(queue, now)),
         "job-more-info": of(Tag.URI, queue.page_uri),
         "job-impressions": of(Tag.INTEGER, job.pages),
         "job-impressions-completed": of(Tag.INTEGER, job.pages if job.state.is_over else 0),

@@ -176,7 +176,7 @@ def _begin(operation: Group, desk: PrinterDesk) -> PrintJob:
 
 def _told(job: PrintJob, desk: PrinterDesk) -> list[tuple[int, Group]]:
     names = frozenset({"job-id", "job-uri", "job-state", "job-state-reasons", "job-state-message"})
-    return [(Tag.JOB, _only(job_attributes(job, desk.queue), names, ()))]
+    return [(Tag.JOB, _only(job_attributes(job, desk.queue, datetime.now(UTC)), names, ()))]
 
 
 def _print_job(operation: Group, job: Group, document: BinaryIO, desk: PrinterDesk) -> _Answer:
@@ -241,7 +241,7 @@ def _get_job(operation: Group, _group: Group, _document: BinaryIO, desk: Printer
     job = _job(operation, desk)
     wanted = _wanted(operation, ["all"])
     names = ("job-template", "job-description")
-    return [(Tag.JOB, _only(job_attributes(job, desk.queue), wanted, names))], {}
+    return [(Tag.JOB, _only(job_attributes(job, desk.queue, datetime.now(UTC)), wanted, names))], {}
 
 
 def _get_jobs(operation: Group, _group: Group, _document: BinaryIO, desk: PrinterDesk) -> _Answer:
@@ -262,7 +262,10 @@ def _get_jobs(operation: Group, _group: Group, _document: BinaryIO, desk: Printe
         jobs = jobs[: max(0, limit.values[0])]
     wanted = _wanted(operation, ["job-uri", "job-id"])
     names = ("job-template", "job-description")
-    return [(Tag.JOB, _only(job_attributes(job, desk.queue), wanted, names)) for job in jobs], {}
+    return [
+        (Tag.JOB, _only(job_attributes(job, desk.queue, datetime.now(UTC)), wanted, names))
+        for job in jobs
+    ], {}
 
 
 def _get_printer(
