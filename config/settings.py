@@ -40,6 +40,7 @@ INSTALLED_APPS = [
     "rest_framework",
     "drf_spectacular",
     "web.accounts",
+    "web.jobs",
     "web.presets",
     "web.satchels",
     "web.intake",
@@ -92,10 +93,9 @@ AUTHENTICATION_BACKENDS = [
     "axes.backends.AxesStandaloneBackend",
     "django.contrib.auth.backends.ModelBackend",
 ]
-# As OWASP advises first; and a fifth of the time of the other, so that an office
-# that comes to work at nine is let in. Passwords kept by the other are changed over on signing in.
+# Passwords kept by another, or to another measure, are changed over on signing in.
 PASSWORD_HASHERS = [
-    "django.contrib.auth.hashers.Argon2PasswordHasher",
+    "web.accounts.hashers.OfficePasswordHasher",
     "django.contrib.auth.hashers.PBKDF2PasswordHasher",
 ]
 AUTH_PASSWORD_VALIDATORS = [

@@ -57,7 +57,7 @@ from lighten.making import (
     write_thumbnails,
 )
 from lighten.messages import Attachment, Message, plan_messages
-from lighten.parallel import keep_workers
+from lighten.parallel import keep_workers, prepare_to_work
 from lighten.pictures.coding_cache import CodingCache
 from lighten.pictures.files import with_dots_told
 from lighten.pictures.page_corners import Corners, check_corners
@@ -249,6 +249,7 @@ __all__ = [
     "plan_as_json",
     "plan_messages",
     "plan_order",
+    "prepare_to_work",
     "preset_as_json",
     "preset_from_json",
     "preset_named",

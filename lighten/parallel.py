@@ -1,5 +1,6 @@
 """Work on several cores, results in the order of the jobs."""
 
+import importlib
 import multiprocessing
 import os
 from collections import deque
@@ -10,7 +11,14 @@ from contextvars import ContextVar
 from multiprocessing import forkserver
 from typing import TypeVar
 
-__all__ = ["SECONDS_A_FONT", "SECONDS_A_PAGE", "Workers", "keep_workers", "open_workers"]
+__all__ = [
+    "SECONDS_A_FONT",
+    "SECONDS_A_PAGE",
+    "Workers",
+    "keep_workers",
+    "open_workers",
+    "prepare_to_work",
+]
 
 Job = TypeVar("Job")
 Result = TypeVar("Result")
@@ -105,6 +113,15 @@ def _context() -> "multiprocessing.context.ForkServerContext":
 def _keep_to_one_core() -> None:
     """The picture library would start threads of its own in every process."""
     os.environ["VIPS_CONCURRENCY"] = "1"
+
+
+def prepare_to_work() -> None:
+    """Load what all work needs, so that processes that are forked from this one begin at once.
+
+    Starts no thread of its own.
+    """
+    for name in _PRELOADED:
+        importlib.import_module(name)
 
 
 @contextmanager

@@ -1,6 +1,8 @@
 """Work on several cores."""
 
 import os
+import subprocess
+import sys
 import threading
 import time
 import unittest
@@ -80,3 +82,26 @@ class Working(unittest.TestCase):
             with open_workers() as second:
                 self.assertIs(first, second)
         self.assertEqual(threading.active_count(), before)
+
+
+# Whoever waits for a thread that only its parent had is ended after ten seconds.
+_FORKED = """
+import os, signal
+from lighten import prepare_to_work
+prepare_to_work()
+import numpy as np
+import pyvips
+pid = os.fork()
+if pid == 0:
+    signal.alarm(10)
+    pixels = np.full((3000, 3000, 3), 200, np.uint8)
+    pyvips.Image.new_from_array(pixels).resize(0.3).jpegsave_buffer()
+    os._exit(0)
+raise SystemExit(os.waitstatus_to_exitcode(os.waitpid(pid, 0)[1]))
+"""
+
+
+class Preparing(unittest.TestCase):
+    def test_a_process_forked_afterwards_does_not_wait_for_threads_of_its_parent(self) -> None:
+        done = subprocess.run([sys.executable, "-c", _FORKED], check=False)
+        self.assertEqual(done.returncode, 0)

@@ -9,7 +9,7 @@ from unittest.mock import patch
 from uuid import uuid4
 
 from tests.web.cases import ApiCase
-from web.satchels.job_runner import JobFailedError
+from web.jobs.runner import JobFailedError
 from web.satchels.models import Document
 from web.satchels.page_renderer import Drawing, PageRenderers
 from web.satchels.sheet_cache import SheetCache
@@ -52,10 +52,9 @@ class Renderers(unittest.TestCase):
         super().setUp()
         self.started: list[FakeProcess] = []
         self.renderers = PageRenderers(most_open=1)
-        for name, fake in (("start_job", self.start), ("end_job", FakeProcess.end)):
-            patched = patch(f"web.satchels.page_renderer.{name}", fake)
-            patched.start()
-            self.addCleanup(patched.stop)
+        patched = patch("web.satchels.page_renderer.start_job", self.start)
+        patched.start()
+        self.addCleanup(patched.stop)
         self.addCleanup(self.renderers.close)
 
     def start(self, *_arguments: object, **_options: object) -> FakeProcess:

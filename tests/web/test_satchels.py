@@ -1,13 +1,13 @@
 """The way of a document through the application."""
 
 import io
-import subprocess
 import zipfile
 from datetime import timedelta
 from typing import Any
 from unittest.mock import patch
 
 import pikepdf
+from django.apps import apps
 from django.core.management import call_command
 from django.test import override_settings
 from django.utils import timezone
@@ -15,7 +15,8 @@ from django.utils import timezone
 from lighten import message_bytes
 from tests.core.formats.pdf.samples import signed
 from tests.web.cases import ApiCase
-from web.satchels.job_runner import start_job
+from web.jobs.nursery import JobProcess, Nursery
+from web.jobs.runner import start_job
 from web.satchels.models import Copy, Document, Satchel
 from web.satchels.sheet_serializers import SheetSerializer
 from web.satchels.tasks import make_copy, weigh_document
@@ -103,7 +104,11 @@ class Documents(ApiCase):
         self.assertNotIn("evil.pdf", names)
 
     def test_survive_the_death_of_their_process(self) -> None:
-        with patch("web.satchels.job_runner.sys.executable", "false"):
+        jobs = apps.get_app_config("jobs")
+        with (
+            patch("web.jobs.nursery.sys.executable", "false"),
+            patch.object(jobs, "nursery", Nursery()),
+        ):
             self.upload(self.report())
         error = self.shown()["documents"][0]["error"]
         self.assertEqual(error["code"], "stopped")
@@ -112,14 +117,14 @@ class Documents(ApiCase):
     def test_are_weighed_once_more_where_their_process_was_killed(self) -> None:
         told: list[bool] = []
 
-        def start(*order: Any, **details: Any) -> "subprocess.Popen[bytes]":
+        def start(*order: Any, **details: Any) -> JobProcess:
             process = start_job(*order, **details)
             if not told:
                 process.kill()
             told.append(True)
             return process
 
-        with patch("web.satchels.job_runner.start_job", side_effect=start):
+        with patch("web.jobs.runner.start_job", side_effect=start):
             self.upload(self.report())
         self.assertEqual((self.shown()["documents"][0]["state"], len(told)), ("weighed", 2))
 

@@ -204,7 +204,7 @@ class Page(models.Model):
     corners: of the sheet in a photo that is the page, as `lighten.Corners`; null for all of it.
     look: null until known: "width_px", "height_px", "ppi", "is_blank", "corners", those that were
     found. layers: null until known:
-    what it would be in layers, see `web.satchels.job_process`; {"error"} where nobody can say.
+    what it would be in layers, see `web.jobs.process`; {"error"} where nobody can say.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)

@@ -19,7 +19,7 @@ from scanners import (
     ScanSettings,
 )
 from web.intake.models import Page, Scan
-from web.satchels.job_runner import JobCancelledError, JobFailedError, run_job
+from web.jobs.runner import JobCancelledError, JobFailedError, run_job
 
 __all__ = ["look_at_page", "run_scan", "scan_settings"]
 

@@ -15,7 +15,7 @@ __all__ = ["Raster"]
 class Raster(UnderWay):
     """One making. wanted: as `lighten.RasterTreatment` names its fields; is_each: a file a page.
 
-    pages: what each has become, as `web.satchels.job_process` tells it.
+    pages: what each has become, as `web.jobs.process` tells it.
     """
 
     State = WorkState

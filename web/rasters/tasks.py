@@ -4,8 +4,8 @@ import shutil
 
 from django_tasks import task
 
+from web.jobs.runner import JobCancelledError, JobFailedError, Step, run_job
 from web.rasters.models import Raster
-from web.satchels.job_runner import JobCancelledError, JobFailedError, Step, run_job
 
 __all__ = ["draw_pages"]
 

@@ -16,10 +16,10 @@ from rest_framework.decorators import action
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from web.jobs.runner import JobFailedError
 from web.problems import Problem
 from web.satchels.copies_zip import files_of
 from web.satchels.http import BINARY, account_of, attachment
-from web.satchels.job_runner import JobFailedError
 from web.satchels.models import Copy, HandOver
 from web.satchels.page_renderer import Drawing, draw
 from web.satchels.proof_pages import proof_as_pdf

@@ -26,6 +26,7 @@ from lighten import (
     checklist_from_json,
     copy_ending,
 )
+from web.satchels.dated import Dated
 from web.satchels.sealed import SealedField
 
 __all__ = [
@@ -124,6 +125,16 @@ class Satchel(models.Model):
             return None
         return Limit(size_bytes=self.limit_bytes, carrier=Carrier(self.limit_carrier))
 
+    @property
+    def choices_mark(self) -> str:
+        """Another one after any change of what is chosen for it."""
+        chosen = [
+            getattr(self, field.attname)
+            for field in self._meta.concrete_fields
+            if field.name != "changed_at"
+        ]
+        return hashlib.sha256(repr(chosen).encode()).hexdigest()[:16]
+
     @cached_property
     def next_round(self) -> int:
         """What the next run is counted as."""
@@ -219,7 +230,7 @@ def _original_path(document: "Document", _name: str) -> str:
     return f"{document.satchel_id}/{document.id}/original"
 
 
-class Document(UnderWay):
+class Document(Dated, UnderWay):
     """An original in a satchel, kept byte for byte.
 
     sheet, trials: as `lighten.sheet_to_json` and `trials_to_json` store them; facts: what rows
@@ -495,7 +506,7 @@ def _copy_path(copy: "Copy", _name: str) -> str:
     return f"{copy.document.satchel_id}/{copy.document_id}/copy-{copy.id}"
 
 
-class Copy(UnderWay):
+class Copy(Dated, UnderWay):
     """The lighter copy of one document in one run.
 
     key: what was ordered, see `orders.py`. media_type: of the file it became. limit_bytes: what it

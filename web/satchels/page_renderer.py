@@ -3,7 +3,6 @@
 import contextlib
 import json
 import queue
-import subprocess
 import threading
 from collections import OrderedDict
 from dataclasses import dataclass, field
@@ -14,7 +13,8 @@ from uuid import UUID
 from django.apps import apps
 
 from lighten import name_of_part
-from web.satchels.job_runner import JobFailedError, end_job, start_job
+from web.jobs.nursery import JobProcess
+from web.jobs.runner import JobFailedError, start_job
 
 if TYPE_CHECKING:
     from web.satchels.apps import SatchelsConfig
@@ -81,7 +81,7 @@ class _Renderer:
     """
 
     name: str
-    process: "subprocess.Popen[bytes]"
+    process: JobProcess
     lines: "queue.Queue[bytes]" = field(default_factory=queue.Queue)
     turn: threading.Lock = field(default_factory=threading.Lock)
     is_ready: bool = False
@@ -91,7 +91,6 @@ class _Renderer:
         threading.Thread(target=self._listen, daemon=True).start()
 
     def _listen(self) -> None:
-        assert self.process.stdout is not None
         with contextlib.suppress(ValueError):  # closed while it was read
             for line in self.process.stdout:
                 self.lines.put(line)
@@ -111,7 +110,6 @@ class _Renderer:
             if not self.is_ready:
                 self._answer()
                 self.is_ready = True
-            assert self.process.stdin is not None
             try:
                 self.process.stdin.write(json.dumps(told).encode() + b"\n")
                 self.process.stdin.flush()
@@ -161,7 +159,7 @@ class PageRenderers:
             ended = list(self._open.values())
             self._open.clear()
         for renderer in ended:
-            end_job(renderer.process)
+            renderer.process.end()
 
     def _borrow(self, copy: "Copy") -> _Renderer:
         with self._lock:
@@ -173,7 +171,7 @@ class PageRenderers:
             renderer.users += 1
             idle = self._idle_surplus()
         for other in idle:
-            end_job(other.process)
+            other.process.end()
         return renderer
 
     def _idle_surplus(self) -> list[_Renderer]:
@@ -191,4 +189,4 @@ class PageRenderers:
             is_ended = renderer.users == 0 and self._open.get(copy_id) is not renderer
             idle = self._idle_surplus()
         for other in [*idle, *([renderer] if is_ended else [])]:
-            end_job(other.process)
+            other.process.end()

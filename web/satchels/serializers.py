@@ -1,7 +1,10 @@
 """Satchels, documents, runs and copies, as the API shows them."""
 
+from collections.abc import Collection
+from datetime import datetime
 from typing import Any
 
+from django.utils import timezone
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
@@ -41,6 +44,7 @@ __all__ = [
     "SatchelRowSerializer",
     "SatchelSerializer",
     "UploadSerializer",
+    "show_documents",
 ]
 
 # What a person may allow for a limit, beside pictures that lose something.
@@ -425,6 +429,7 @@ class SatchelRowSerializer(serializers.ModelSerializer[Satchel]):
 class SatchelSerializer(serializers.ModelSerializer[Satchel]):
     """A satchel on the bench.
 
+    as_of: from when to ask for what has changed since. choices_mark: see `Satchel`.
     limit_file_bytes: the heaviest file that its limit lets through. is_fitted: as gently as the
     limit allows, instead of by the preset. treatment: what its preset
     was tuned to, or null. wanted: the treatment in force, tuned or the preset's own.
@@ -447,6 +452,8 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
         max_length=40, allow_blank=True, trim_whitespace=False, required=False
     )
     limit_file_bytes = serializers.SerializerMethodField()
+    as_of = serializers.SerializerMethodField()
+    choices_mark = serializers.CharField(read_only=True)
     documents = serializers.SerializerMethodField()
     run = serializers.SerializerMethodField()
 
@@ -471,6 +478,8 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
             "prefix",
             "counts_rounds",
             "suffix",
+            "as_of",
+            "choices_mark",
             "documents",
             "run",
         )
@@ -518,22 +527,35 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
     def get_limit_file_bytes(self, satchel: Satchel) -> int | None:
         return satchel.limit.file_bytes if satchel.limit else None
 
+    def get_as_of(self, _satchel: Satchel) -> datetime:
+        """Before anything else here is read."""
+        return timezone.now()
+
     @extend_schema_field(DocumentSerializer(many=True))
     def get_documents(self, satchel: Satchel) -> Any:
-        documents = satchel.documents.defer("sheet", "trials")  # which know their satchel
-        context = {**self._copies(satchel), "orders": orders_of(satchel)}
-        return DocumentSerializer(documents, many=True, context=context).data
+        return show_documents(satchel)
 
     @extend_schema_field(RunSerializer(allow_null=True))
     def get_run(self, satchel: Satchel) -> Any:
         run = satchel.runs.first()
         return RunSerializer(run).data if run else None
 
-    def _copies(self, satchel: Satchel) -> dict[str, Any]:
-        """Of each document, the copy of the last run that it was part of."""
-        copies = Copy.objects.filter(run__satchel=satchel).select_related("run")
-        ordered = copies.defer("parts", "proof").order_by("run__created_at")
-        return {"copies": {copy.document_id: copy for copy in ordered}}
+
+def show_documents(satchel: Satchel, only: Collection[Any] | None = None) -> Any:
+    """Documents of a satchel, each with its copy of the last run that it was part of.
+
+    only: the ids of those to show; None for all.
+    """
+    documents, copies = satchel.documents.all(), Copy.objects.filter(run__satchel=satchel)
+    if only is not None:
+        documents, copies = documents.filter(pk__in=only), copies.filter(document__in=only)
+    ordered = copies.select_related("run").defer("parts", "proof").order_by("run__created_at")
+    context = {
+        "copies": {copy.document_id: copy for copy in ordered},
+        "orders": orders_of(satchel),
+    }
+    rows = documents.defer("sheet", "trials")  # which know their satchel
+    return DocumentSerializer(rows, many=True, context=context).data
 
 
 class UploadSerializer(serializers.Serializer[Any]):

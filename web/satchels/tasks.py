@@ -15,8 +15,8 @@ from django_tasks import task
 from django_tasks_db.models import DBTaskResult
 
 from lighten import preset_to_json
+from web.jobs.runner import JobCancelledError, JobFailedError, Step, run_job
 from web.satchels.estimates import keep_estimates
-from web.satchels.job_runner import JobCancelledError, JobFailedError, Step, run_job
 from web.satchels.models import Copy, Document, ReturnedCopy, Run, Satchel
 from web.satchels.orders import SatchelOrder, orders_of
 

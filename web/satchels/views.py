@@ -17,11 +17,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from lighten import Verdict, thumbnail_name
+from web.jobs.runner import JobFailedError, run_job
 from web.presets.library import usual_preset
 from web.problems import Problem
+from web.satchels.changes import ChangesSerializer, SinceSerializer, changes_of
 from web.satchels.copies_zip import zip_copies
 from web.satchels.http import BINARY, account_of, attachment
-from web.satchels.job_runner import JobFailedError, run_job
 from web.satchels.models import Copy, Document, ReturnedCopy, Run, Satchel
 from web.satchels.orders import orders_of
 from web.satchels.quota import check_quota, taken_by
@@ -154,6 +155,15 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
             transaction.on_commit(lambda: start_weighing(document))
         shown = DocumentSerializer(document, context={"copies": {}})
         return Response(shown.data, status=status.HTTP_201_CREATED)
+
+    @extend_schema(parameters=[SinceSerializer], responses=ChangesSerializer)
+    @action(detail=True)
+    def changes(self, request: Request, pk: str | None = None) -> Response:
+        """What is new since the bench was shown: little, so that it can be asked for often."""
+        satchel = self.get_object()
+        told = SinceSerializer(data=request.query_params)
+        told.is_valid(raise_exception=True)
+        return Response(changes_of(satchel, told.validated_data["since"]))
 
     @extend_schema(request=GatherSerializer, responses=DocumentSerializer)
     @action(detail=True, methods=["post"])

@@ -993,6 +993,23 @@ export interface paths {
         patch: operations["satchels_partial_update"];
         trace?: never;
     };
+    "/api/satchels/{id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is new since the bench was shown: little, so that it can be asked for often. */
+        get: operations["satchels_changes_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/satchels/{id}/documents": {
         parameters: {
             query?: never;
@@ -1180,6 +1197,20 @@ export interface components {
             bytes_then: number;
             spelling_bytes: number;
             past_bytes: number;
+        };
+        /**
+         * @description What is new on the bench since it was looked at.
+         *
+         *     as_of: from when to ask the next time. choices_mark: see `Satchel`. documents: new ones and
+         *     changed ones. document_count: of all, which tells that some have gone.
+         */
+        Changes: {
+            /** Format: date-time */
+            as_of: string;
+            choices_mark: string;
+            document_count: number;
+            documents: components["schemas"]["Document"][];
+            run: components["schemas"]["Run"] | null;
         };
         Chapter: {
             name: components["schemas"]["ChapterNameEnum"];
@@ -1847,6 +1878,7 @@ export interface components {
         /**
          * @description A satchel on the bench.
          *
+         *     as_of: from when to ask for what has changed since. choices_mark: see `Satchel`.
          *     limit_file_bytes: the heaviest file that its limit lets through. is_fitted: as gently as the
          *     limit allows, instead of by the preset. treatment: what its preset
          *     was tuned to, or null. wanted: the treatment in force, tuned or the preset's own.
@@ -2217,6 +2249,7 @@ export interface components {
         /**
          * @description A satchel on the bench.
          *
+         *     as_of: from when to ask for what has changed since. choices_mark: see `Satchel`.
          *     limit_file_bytes: the heaviest file that its limit lets through. is_fitted: as gently as the
          *     limit allows, instead of by the preset. treatment: what its preset
          *     was tuned to, or null. wanted: the treatment in force, tuned or the preset's own.
@@ -2243,12 +2276,19 @@ export interface components {
             prefix?: string;
             counts_rounds?: boolean;
             suffix?: string;
+            /**
+             * Format: date-time
+             * @description Before anything else here is read.
+             */
+            readonly as_of: string;
+            readonly choices_mark: string;
             readonly documents: components["schemas"]["Document"][];
             readonly run: components["schemas"]["Run"] | null;
         };
         /**
          * @description A satchel on the bench.
          *
+         *     as_of: from when to ask for what has changed since. choices_mark: see `Satchel`.
          *     limit_file_bytes: the heaviest file that its limit lets through. is_fitted: as gently as the
          *     limit allows, instead of by the preset. treatment: what its preset
          *     was tuned to, or null. wanted: the treatment in force, tuned or the preset's own.
@@ -4240,6 +4280,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Satchel"];
+                };
+            };
+        };
+    };
+    satchels_changes_retrieve: {
+        parameters: {
+            query: {
+                since: string;
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this satchel. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changes"];
                 };
             };
         };

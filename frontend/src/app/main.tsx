@@ -24,7 +24,7 @@ uploadStore.onArrival((satchelId) => {
   const queryKey = ['satchel', satchelId];
   void queryClient
     .cancelQueries({ queryKey })
-    .then(() => queryClient.invalidateQueries({ queryKey }));
+    .then(() => queryClient.refetchQueries({ queryKey, type: 'active' }));
 });
 
 const root = document.getElementById('root');

@@ -131,6 +131,8 @@ export function aSatchel(
     wanted: aTreatment,
     prefix: '',
     suffix: '-light',
+    as_of: '2026-05-04T10:00:00Z',
+    choices_mark: 'c1',
     documents,
     run: null,
   };

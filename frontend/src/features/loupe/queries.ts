@@ -1,6 +1,7 @@
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query';
 
 import { api, dataOf, type Schemas } from '../../api/client';
+import { benchQueries } from '../satchel';
 
 const WATCHED_EVERY_MS = 800;
 
@@ -13,11 +14,7 @@ export const loupeQueries = {
     }),
   /** The satchel while a copy is made again; the newest copy of the document is in it. */
   satchel: (id: string) =>
-    queryOptions({
-      queryKey: ['satchel', id],
-      queryFn: () => dataOf(api.GET('/api/satchels/{id}', { params: { path: { id } } })),
-      refetchInterval: WATCHED_EVERY_MS,
-    }),
+    queryOptions({ ...benchQueries.satchel(id, false), refetchInterval: WATCHED_EVERY_MS }),
 };
 
 /** Leave pictures as they are, and have the copy made again. */

@@ -1,24 +1,41 @@
-import { keepPreviousData, queryOptions, useMutation, useQueryClient } from '@tanstack/react-query';
+import {
+  keepPreviousData,
+  type QueryClient,
+  queryOptions,
+  useMutation,
+  useQueryClient,
+} from '@tanstack/react-query';
 import { useCallback, useState } from 'react';
 
 import { choicesQuery } from '../../api/choices';
 import { api, dataOf, type Schemas } from '../../api/client';
-import { foreseen, isBusy, learnedOf } from './satchel';
+import { foreseen, type Satchel, watchedEvery, withChanges } from './satchel';
 
 const WATCHED_EVERY_MS = 800;
-const LEARNING_WATCHED_EVERY_MS = 1500;
 const MOST_UNDOS = 100;
 
-function watchedEvery(satchel: Schemas['Satchel'] | undefined, hasUploads: boolean) {
-  if (hasUploads || (satchel && isBusy(satchel))) return WATCHED_EVERY_MS;
-  return satchel && learnedOf(satchel) < 1 ? LEARNING_WATCHED_EVERY_MS : false;
+/** What is new where the satchel is shown already, unless somebody said that all of it may be. */
+async function loadSatchel(client: QueryClient, id: string): Promise<Satchel> {
+  const params = { path: { id } };
+  const key = ['satchel', id];
+  const state = client.getQueryState<Satchel>(key);
+  if (state?.data && !state.isInvalidated) {
+    const query = { since: state.data.as_of };
+    const changes = await dataOf(
+      api.GET('/api/satchels/{id}/changes', { params: { ...params, query } }),
+    );
+    // A choice may have been made meanwhile.
+    const next = withChanges(client.getQueryData<Satchel>(key) ?? state.data, changes);
+    if (next) return next;
+  }
+  return dataOf(api.GET('/api/satchels/{id}', { params }));
 }
 
 export const benchQueries = {
   satchel: (id: string, hasUploads: boolean) =>
     queryOptions({
       queryKey: ['satchel', id],
-      queryFn: () => dataOf(api.GET('/api/satchels/{id}', { params: { path: { id } } })),
+      queryFn: ({ client }) => loadSatchel(client, id),
       refetchInterval: (query) => watchedEvery(query.state.data, hasUploads),
     }),
   fit: (id: string, asked: unknown) =>

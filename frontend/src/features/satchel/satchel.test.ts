@@ -1,7 +1,17 @@
 import { describe, expect, it } from 'vitest';
 
 import { aCopy, aDocument, aSatchel } from '../../tests/samples';
-import { foreseen, isBusy, isFitting, isOpen, scaleOf, thenOf, totalsOf } from './satchel';
+import {
+  foreseen,
+  isBusy,
+  isFitting,
+  isOpen,
+  scaleOf,
+  thenOf,
+  totalsOf,
+  watchedEvery,
+  withChanges,
+} from './satchel';
 
 const copy = aCopy();
 
@@ -62,6 +72,53 @@ describe('being busy', () => {
   it('ends when all is weighed and no run goes on', () => {
     expect(isBusy(aSatchel([aDocument({ state: 'weighing' })]))).toBe(true);
     expect(isBusy(aSatchel([aDocument()]))).toBe(false);
+  });
+});
+
+describe('watching', () => {
+  const every = (document: ReturnType<typeof aDocument>) =>
+    watchedEvery(aSatchel([document]), false);
+
+  it('goes on while anything will change, less often in a queue', () => {
+    expect(every(aDocument({ state: 'weighing' }))).toBe(800);
+    expect(every(aDocument({ state: 'waiting' }))).toBe(2000);
+    expect(every(aDocument({ learned: 0.5 }))).toBe(1500);
+    expect(every(aDocument())).toBe(false);
+  });
+  it('goes on while files are on their way', () => {
+    expect(watchedEvery(aSatchel([]), true)).toBe(800);
+  });
+});
+
+describe('what has changed', () => {
+  const weighing = aDocument({ id: 'd2', state: 'weighing', progress: 0.2 });
+  const now = aSatchel([aDocument(), weighing]);
+  const changes = {
+    as_of: '2026-05-04T10:00:01Z',
+    choices_mark: 'c1',
+    document_count: 2,
+    documents: [{ ...weighing, progress: 0.7 }],
+    run: null,
+  };
+
+  it('takes the place of what was shown, and the rest stays', () => {
+    const next = withChanges(now, changes);
+    expect(next?.documents.map(({ progress }) => progress)).toEqual([1, 0.7]);
+    expect(next?.documents[0]).toBe(now.documents[0]);
+    expect(next?.as_of).toBe(changes.as_of);
+  });
+  it('is put at the end where it is new', () => {
+    const documents = [...changes.documents, aDocument({ id: 'd3' })];
+    const next = withChanges(now, { ...changes, document_count: 3, documents });
+    expect(next?.documents.map(({ id }) => id)).toEqual(['d1', 'd2', 'd3']);
+  });
+  it('is asked for whole after a document has gone or another choice was made', () => {
+    expect(withChanges(now, { ...changes, document_count: 1 })).toBeNull();
+    expect(withChanges(now, { ...changes, choices_mark: 'c2' })).toBeNull();
+  });
+  it('is asked for whole once nothing goes on any more', () => {
+    const documents = [{ ...weighing, state: 'weighed' as const, learned: 1 }];
+    expect(withChanges(now, { ...changes, documents })).toBeNull();
   });
 });
 

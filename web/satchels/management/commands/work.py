@@ -14,6 +14,7 @@ from django_tasks.signals import task_started
 from django_tasks_db.management.commands import db_worker
 
 from web.disk_room import free_bytes
+from web.jobs.apps import nursery
 from web.satchels.leftovers import sweep_leftovers
 from web.satchels.recovery import take_up_again, take_up_from_the_dead
 from web.satchels.worker_locks import is_alive, kept_alive
@@ -37,6 +38,7 @@ class Command(db_worker.Command):
             # Held as long as this worker lives, whatever it dies of.
             fcntl.flock(lock, fcntl.LOCK_SH)
             task_started.connect(_wait_for_room)
+            nursery().warm()
             with kept_alive(options["worker_id"]):
                 threading.Thread(target=_look_for_the_dead, daemon=True).start()
                 super().handle(*args, **options)

@@ -3,11 +3,8 @@
 import contextlib
 import json
 import logging
-import os
 import queue
 import signal
-import subprocess
-import sys
 import threading
 import time
 from collections.abc import Callable
@@ -17,12 +14,16 @@ from typing import IO, Any, NamedTuple, Protocol
 from django.conf import settings
 
 from lighten import LightenError
+from web.jobs.apps import nursery
+from web.jobs.nursery import JobProcess, NurseryGoneError
 
-__all__ = ["JobCancelledError", "JobFailedError", "Step", "end_job", "run_job", "start_job"]
+__all__ = ["JobCancelledError", "JobFailedError", "Step", "run_job", "start_job"]
 
 logger = logging.getLogger(__name__)
 _ASKED_EVERY_S = 0.5
 _STOPPED = "stopped"
+# What said its last word is gone by then.
+_DYING_S = 5.0
 
 
 class Worked(Protocol):
@@ -76,21 +77,24 @@ def run_job(
     for is_last in (False, True):
         process = start_job(document, work, **details)
         try:
-            assert process.stdin is not None and process.stdout is not None
             with contextlib.suppress(BrokenPipeError):
                 process.stdin.close()
             return _follow(process.stdout, document.name, on_progress, on_partial, is_wanted)
         except JobFailedError as error:
-            if is_last or error.code != _STOPPED or process.wait() != -signal.SIGKILL:
+            was_killed = error.code == _STOPPED and process.wait(_DYING_S) == -signal.SIGKILL
+            if is_last or not was_killed:
                 raise
             logger.warning("a process was killed from outside: its work is done once more")
         finally:
-            end_job(process)
+            process.end()
     raise AssertionError("the last attempt returns or raises")
 
 
-def start_job(document: Worked, work: str, **details: Any) -> "subprocess.Popen[bytes]":
-    """A process of its own that has been told what to do; its standard input stays open."""
+def start_job(document: Worked, work: str, **details: Any) -> JobProcess:
+    """A process of its own that has been told what to do; its standard input stays open.
+
+    Raises: JobFailedError.
+    """
     job = {
         "work": work,
         "path": document.file.path,
@@ -102,14 +106,10 @@ def start_job(document: Worked, work: str, **details: Any) -> "subprocess.Popen[
         "store_bytes": settings.CODINGS_LIMIT_BYTES,
         **details,
     }
-    process = subprocess.Popen(
-        [sys.executable, "-m", "web.satchels.job_process"],
-        stdin=subprocess.PIPE,
-        stdout=subprocess.PIPE,
-        cwd=settings.ROOT,
-        start_new_session=True,
-    )
-    assert process.stdin is not None
+    try:
+        process = nursery().start()
+    except NurseryGoneError as error:
+        raise _broken_off(document.name) from error
     # One that dies at once is found out where its first line is awaited.
     with contextlib.suppress(BrokenPipeError):
         process.stdin.write(json.dumps(job).encode() + b"\n")
@@ -145,10 +145,7 @@ def _follow(
         except queue.Empty:
             continue
         if not line:
-            raise JobFailedError(
-                _STOPPED,
-                f"{name}: the work on it broke off; nothing was changed. Try again, or split it.",
-            )
+            raise _broken_off(name)
         told = json.loads(line)
         if "error" in told:
             raise JobFailedError(told["error"]["code"], told["error"]["message"])
@@ -167,10 +164,6 @@ def _pass_on(stream: IO[bytes], lines: "queue.Queue[bytes]") -> None:
     lines.put(b"")
 
 
-def end_job(process: "subprocess.Popen[bytes]") -> None:
-    """No process of the job stays behind."""
-    with contextlib.suppress(ProcessLookupError):
-        os.killpg(process.pid, signal.SIGKILL)
-    process.wait()
-    if process.stdout is not None:
-        process.stdout.close()
+def _broken_off(name: str) -> JobFailedError:
+    message = f"{name}: the work on it broke off; nothing was changed. Try again, or split it."
+    return JobFailedError(_STOPPED, message)

@@ -1,0 +1,1 @@
+"""Work on people's files, each job in a process of its own, within limits."""

@@ -1,0 +1,21 @@
+from typing import cast
+
+from django.apps import AppConfig, apps
+
+from web.jobs.nursery import Nursery
+
+__all__ = ["JobsConfig", "nursery"]
+
+
+class JobsConfig(AppConfig):
+    """Owns what this process forks its jobs from."""
+
+    name = "web.jobs"
+
+    def ready(self) -> None:
+        self.nursery = Nursery()
+
+
+def nursery() -> Nursery:
+    """The one of this process."""
+    return cast(JobsConfig, apps.get_app_config("jobs")).nursery

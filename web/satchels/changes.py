@@ -1,0 +1,54 @@
+"""What has changed on a bench since it was looked at: so that pages need not ask for all of it."""
+
+from datetime import datetime, timedelta
+from typing import Any
+
+from django.utils import timezone
+from rest_framework import serializers
+
+from web.satchels.models import Copy, Satchel
+from web.satchels.serializers import DocumentSerializer, RunSerializer, show_documents
+
+__all__ = ["ChangesSerializer", "SinceSerializer", "changes_of"]
+
+# Rows are dated a moment before others can see them: so far back they are told once more.
+_OVERLAP = timedelta(seconds=2)
+
+
+class SinceSerializer(serializers.Serializer[Any]):
+    """since: `as_of` of what is shown."""
+
+    since = serializers.DateTimeField()
+
+
+class ChangesSerializer(serializers.Serializer[Any]):
+    """What is new on the bench since it was looked at.
+
+    as_of: from when to ask the next time. choices_mark: see `Satchel`. documents: new ones and
+    changed ones. document_count: of all, which tells that some have gone.
+    """
+
+    as_of = serializers.DateTimeField()
+    choices_mark = serializers.CharField()
+    document_count = serializers.IntegerField()
+    documents = DocumentSerializer(many=True)
+    run = RunSerializer(allow_null=True)
+
+
+def changes_of(satchel: Satchel, since: datetime) -> dict[str, Any]:
+    """As `ChangesSerializer` shows them."""
+    as_of, dated = timezone.now(), since - _OVERLAP
+    copies = Copy.objects.filter(document__satchel=satchel, changed_at__gte=dated)
+    changed = {
+        *satchel.documents.filter(changed_at__gte=dated).order_by().values_list("pk", flat=True),
+        *copies.order_by().values_list("document", flat=True),
+    }
+    run = satchel.runs.first()
+    return {
+        "as_of": as_of,
+        "choices_mark": satchel.choices_mark,
+        "document_count": satchel.documents.count(),
+        # Most often nothing is new, and this is asked for all the time.
+        "documents": show_documents(satchel, changed) if changed else [],
+        "run": RunSerializer(run).data if run else None,
+    }
