@@ -11,8 +11,9 @@ from PIL import Image
 from skimage import data
 
 from demo.scenery import chart, landscape
+from tests.builders import PdfBuilder, Show
 
-__all__ = ["make_mixed_book", "make_picture_book"]
+__all__ = ["make_mixed_book", "make_picture_book", "photo_page"]
 
 _PAGE_PT = (595, 842)
 _PICTURES_A_PAGE = 3
@@ -75,6 +76,15 @@ def _add_page(pdf: pikepdf.Pdf, content: bytes, resources: dict[str, pikepdf.Str
             )
         )
     )
+
+
+def photo_page(seed: int) -> bytes:
+    """A PDF of about 1 MB: a page with a photo."""
+    out = io.BytesIO()
+    builder = PdfBuilder().jpeg("Photo", landscape(1700, 1100, seed), quality=90)
+    builder.page(Show("Photo", (480, 0, 0, 320, 60, 300)))
+    builder.pdf.save(out)
+    return out.getvalue()
 
 
 def _picture(pdf: pikepdf.Pdf, number: int, ppis: tuple[int, int, int]) -> pikepdf.Stream:

@@ -10,10 +10,8 @@ installation of its own as `green-satchel serve` runs it.
 import argparse
 import collections
 import http.cookiejar
-import io
 import json
 import statistics
-import subprocess
 import sys
 import tempfile
 import threading
@@ -26,22 +24,12 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from demo.scenery import landscape
-from host.place import environment_of
-from host.serve import commands_of, manage
-from tests.builders import PdfBuilder, Show
+from benchmarks.files import photo_page
+from benchmarks.installation import PASSWORD, Installation, name_of
 
 _PORT, _LONGEST_S = 8971, 180.0
 # As the page asks, see `watchedEvery` in frontend/src/features/satchel.
 _MOVING_S, _QUEUED_S = 0.8, 2.0
-_PASSWORD = "reeds and rushes"
-_PEOPLE = """
-from django.contrib.auth import get_user_model
-from django.contrib.auth.hashers import make_password
-users = get_user_model().objects
-password = make_password({password!r})
-users.bulk_create(users.model(username=f"person{{n}}", password=password) for n in range({count}))
-"""
 
 
 class Visit:
@@ -76,8 +64,8 @@ class Visit:
     def go(self, file: bytes, until: float) -> None:
         self.ask("page", "GET", "/")
         self.ask("answers", "GET", "/api/session")
-        name = f"person{self._number}"
-        self.tell("sign-in", "/api/session", {"username": name, "password": _PASSWORD})
+        account = {"username": name_of(self._number), "password": PASSWORD}
+        self.tell("sign-in", "/api/session", account)
         self.ask("answers", "GET", "/api/satchels")
         satchel = self.tell("answers", "/api/satchels", {"name": "Load"})["id"]
         mark = uuid.uuid4().hex
@@ -132,42 +120,18 @@ def main() -> int:
     )
     told = parser.parse_args()
     with tempfile.TemporaryDirectory() as folder:
-        environment = environment_of(Path(folder))
-        environment["GREEN_SATCHEL_HOSTS"] = "127.0.0.1"
-        manage(["migrate", "--verbosity=0"], environment)
-        code = _PEOPLE.format(password=_PASSWORD, count=told.people)
-        manage(["shell", "--verbosity=0", "-c", code], environment)
-        commands = commands_of("127.0.0.1", _PORT, told.workers, environment)
-        running = [
-            subprocess.Popen(
-                command, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
-            )
-            for command in commands
-        ]
+        place = Installation(Path(folder), _PORT, people=told.people, workers=told.workers)
+        place.start()
         try:
-            _wait()
             return _visit_all(told.people, told.within)
         finally:
-            for process in running:
-                process.kill()
-                process.wait()
-
-
-def _wait() -> None:
-    for _ in range(120):
-        try:
-            urllib.request.urlopen(f"http://127.0.0.1:{_PORT}/health", timeout=5).read()
-        except (OSError, urllib.error.HTTPError):
-            time.sleep(0.5)
-        else:
-            return
-    raise SystemExit("it did not start")
+            place.stop()
 
 
 def _visit_all(people: int, within_s: float) -> int:
     took: dict[str, list[float]] = collections.defaultdict(list)
     failures: collections.Counter[str] = collections.Counter()
-    files = [_file(seed) for seed in range(min(people, 8))]
+    files = [photo_page(seed) for seed in range(min(people, 8))]
     until = time.monotonic() + _LONGEST_S
 
     def visit(number: int) -> None:
@@ -192,15 +156,6 @@ def _visit_all(people: int, within_s: float) -> int:
     for failure, count in failures.items():
         print(f"{count} x {failure}")
     return 1 if failures else 0
-
-
-def _file(seed: int) -> bytes:
-    """About 1 MB: a page with a photo."""
-    out = io.BytesIO()
-    builder = PdfBuilder().jpeg("Photo", landscape(1700, 1100, seed), quality=90)
-    builder.page(Show("Photo", (480, 0, 0, 320, 60, 300)))
-    builder.pdf.save(out)
-    return out.getvalue()
 
 
 if __name__ == "__main__":

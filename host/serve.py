@@ -52,8 +52,7 @@ def serve_command(arguments: Sequence[str]) -> int:
     if reason := why_unsafe(told.host, environment):
         print(f"green-satchel serve: {reason}", file=sys.stderr)
         return 2
-    manage(["migrate", "--verbosity=0"], environment)
-    manage(["weigh_waiting"], environment)
+    manage(["make_ready"], environment)
     print(f"Green Satchel: http://{told.host}:{told.port}  (Ctrl-C stops it)", flush=True)
     return run_together(commands_of(told.host, told.port, told.workers, environment), environment)
 

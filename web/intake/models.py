@@ -27,6 +27,8 @@ class Intake(models.Model):
     name = models.CharField(max_length=120)
     created_at = models.DateTimeField(auto_now_add=True)
 
+    folders = "intake/*"  # see `Satchel.folders`
+
     class Meta:
         ordering = ("-created_at",)
 

@@ -4,7 +4,9 @@ import shutil
 import time
 from collections.abc import Iterator
 from pathlib import Path
+from uuid import UUID
 
+from django.apps import apps
 from django.conf import settings
 
 __all__ = ["sweep_leftovers"]
@@ -15,13 +17,17 @@ _ENDINGS, _BEGINNINGS = (".partial", ".unproved"), (".", "tmp")
 _OLD_S = 2 * 3600.0
 
 
-def sweep_leftovers(now: float | None = None) -> int:
-    """Delete what is not finished and was not touched for some time; how many. now: for tests."""
+def sweep_leftovers(now: float | None = None, *, is_nobody_at_work: bool = False) -> int:
+    """Delete what is not finished, or belongs to nobody, and was not touched for some time.
+
+    How many files and folders. now: for tests. is_nobody_at_work: however young they are.
+    """
+    old_s = -1.0 if is_nobody_at_work else _OLD_S
     count = 0
     # A list: folders go while it is walked.
-    for path in list(_unfinished()):
+    for path in [*_unfinished(), *_ownerless()]:
         try:
-            is_old = (now or time.time()) - path.stat().st_mtime > _OLD_S
+            is_old = (now or time.time()) - path.stat().st_mtime > old_s
         except OSError:
             continue  # gone meanwhile
         if is_old:
@@ -38,3 +44,20 @@ def _unfinished() -> Iterator[Path]:
         for path in folder.rglob("*"):
             if path.name.endswith(_ENDINGS) or path.name.startswith(_BEGINNINGS):
                 yield path
+
+
+def _ownerless() -> Iterator[Path]:
+    """Folders of rows that were not kept any more, or are gone already."""
+    for model in apps.get_models():
+        if pattern := getattr(model, "folders", None):
+            for path in Path(settings.MEDIA_ROOT).glob(pattern):
+                if _is_uuid(path.name) and not model._default_manager.filter(pk=path.name).exists():
+                    yield path
+
+
+def _is_uuid(name: str) -> bool:
+    try:
+        UUID(name)
+    except ValueError:
+        return False
+    return True

@@ -104,6 +104,9 @@ class Satchel(models.Model):
             ),
         )
 
+    # Named by their ids below the root of all files, as `sweep_leftovers` looks for them.
+    folders = "*-*-*-*-*"
+
     def __str__(self) -> str:
         return self.name
 
@@ -246,6 +249,7 @@ class Document(Dated, UnderWay):
     """
 
     State = DocumentState
+    folders = "*-*-*-*-*/*"  # see `Satchel.folders`
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     satchel = models.ForeignKey(Satchel, models.CASCADE, related_name="documents")

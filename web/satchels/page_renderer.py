@@ -58,7 +58,7 @@ def draw(copy: "Copy", drawing: Drawing) -> Path:
         return path
     folder.mkdir(parents=True, exist_ok=True)
     _make_room(folder)
-    partial = path.with_name(f"{path.name}.{threading.get_ident()}")
+    partial = path.with_name(f"{path.name}.{threading.get_ident()}.partial")
     renderers = cast("SatchelsConfig", apps.get_app_config("satchels")).page_renderers
     renderers.draw(copy, drawing, partial)
     partial.replace(path)

@@ -21,10 +21,8 @@ class Command(BaseCommand):
         parser.add_argument("satchels", type=Path, help="their list, as `demo.satchels` writes it")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        # In one process: each start of Django would take a second of the demo's.
-        call_command("migrate", verbosity=0)
+        call_command("make_ready", stdout=self.stdout)
         call_command("forget_old", stdout=self.stdout)
-        call_command("weigh_waiting", stdout=self.stdout)
         users = get_user_model().objects
         user, is_new = users.get_or_create(username=DEMO_ACCOUNT)
         if is_new:

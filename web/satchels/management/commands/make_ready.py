@@ -1,0 +1,18 @@
+"""All that has to be done before server and workers of an installation start."""
+
+from typing import Any
+
+from django.core.management import call_command
+from django.core.management.base import BaseCommand
+
+from web.satchels.leftovers import sweep_leftovers
+
+
+class Command(BaseCommand):
+    help = __doc__
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """In one process: each start of Django would take a second."""
+        call_command("migrate", verbosity=0)
+        sweep_leftovers(is_nobody_at_work=True)
+        call_command("weigh_waiting", stdout=self.stdout)
