@@ -13,7 +13,7 @@ from skimage import data
 from demo.scenery import chart, landscape
 from tests.builders import PdfBuilder, Show
 
-__all__ = ["make_mixed_book", "make_picture_book", "photo_page"]
+__all__ = ["make_mixed_book", "make_picture_book", "photo_pages"]
 
 _PAGE_PT = (595, 842)
 _PICTURES_A_PAGE = 3
@@ -78,11 +78,13 @@ def _add_page(pdf: pikepdf.Pdf, content: bytes, resources: dict[str, pikepdf.Str
     )
 
 
-def photo_page(seed: int) -> bytes:
-    """A PDF of about 1 MB: a page with a photo."""
+def photo_pages(*seeds: int) -> bytes:
+    """A PDF with a photo of about 1 MB on each page."""
     out = io.BytesIO()
-    builder = PdfBuilder().jpeg("Photo", landscape(1700, 1100, seed), quality=90)
-    builder.page(Show("Photo", (480, 0, 0, 320, 60, 300)))
+    builder = PdfBuilder()
+    for seed in seeds:
+        builder.jpeg(f"Photo{seed}", landscape(1700, 1100, seed), quality=90)
+        builder.page(Show(f"Photo{seed}", (480, 0, 0, 320, 60, 300)))
     builder.pdf.save(out)
     return out.getvalue()
 

@@ -1,4 +1,4 @@
-"""Jobs, workers, the server and everything at once, killed at random moments.
+"""Jobs, what they are forked from, workers, the server and everything, killed at random moments.
 
 `python -m benchmarks.kill [--kills 40]`: each time two documents are brought to a satchel, weighed,
 tried, copied and downloaded; somewhere on the way something is killed. After that every document
@@ -28,7 +28,7 @@ from typing import Any
 
 import httpx
 
-from benchmarks.files import photo_page
+from benchmarks.files import photo_pages
 from benchmarks.installation import PASSWORD, Installation, name_of
 
 __all__ = ["KILLED", "MOMENTS", "Strain"]
@@ -36,6 +36,7 @@ __all__ = ["KILLED", "MOMENTS", "Strain"]
 _PORT, _PATIENCE_S, _ASKED_EVERY_S = 8972, 90.0, 0.3
 # Within how many seconds after it began something is killed.
 MOMENTS = {"upload": 0.3, "weighing": 0.5, "trials": 1.5, "copies": 1.5, "download": 0.1}
+# "parent": what jobs are forked from.
 KILLED = ("job", "parent", "worker", "server", "everything")
 _ENDED, _COPY_ENDED = {"weighed", "failed"}, {"done", "none", "failed"}
 # Files of an account that are there to stay, see `docs/architecture.md`.
@@ -50,6 +51,7 @@ class Strain:
         self._client = httpx.Client(base_url=place.url, timeout=20)
         # By what is in them: one may be taken in and nobody be told.
         self._sent: set[str] = set()
+        self._killed_at: float | None = None
         account = {"username": name_of(0), "password": PASSWORD}
         self._ask("GET", "/api/session")
         self._ask("POST", "/api/session", json=account)
@@ -57,13 +59,15 @@ class Strain:
     def close(self) -> None:
         self._client.close()
 
-    def go_through(self, moment: str, kind: str) -> tuple[float, list[str]]:
-        """Seconds from the kill until all had ended by itself, and what went wrong."""
-        began = 0.0
+    def go_through(self, moment: str, kind: str) -> tuple[float | None, list[str]]:
+        """Seconds from the kill until all had ended by itself, and what went wrong.
+
+        No seconds where nothing of the kind was there to be killed.
+        """
+        self._killed_at = None
 
         @contextlib.contextmanager
         def killing(phase: str) -> Iterator[None]:
-            nonlocal began
             if phase != moment:
                 yield
                 return
@@ -73,7 +77,6 @@ class Strain:
                 yield
             finally:
                 killer.join()
-                began = time.monotonic()
                 self._place.wait()
 
         satchel = self._again("POST", "/api/satchels", json={"name": f"{moment}, {kind}"})["id"]
@@ -92,7 +95,7 @@ class Strain:
         with killing("download"):
             self._download(satchel)
         documents = self._until(satchel, lambda all_: _are_copied(all_) and _are_tried(all_))
-        seconds = time.monotonic() - began
+        seconds = None if self._killed_at is None else time.monotonic() - self._killed_at
         return seconds, [*self._download(satchel), *_failures(documents)]
 
     def faults(self) -> Iterator[str]:
@@ -121,15 +124,17 @@ class Strain:
     def _kill_soon(self, kind: str, within_s: float) -> None:
         time.sleep(self._chance.uniform(0, within_s))
         if kind == "everything":
+            self._killed_at = time.monotonic()
             self._place.kill()
             self._place.start()
         elif there := self._place.processes(kind):
             with contextlib.suppress(ProcessLookupError):
                 os.kill(self._chance.choice(there), signal.SIGKILL)
+                self._killed_at = time.monotonic()
 
     def _upload(self, satchel: str, count: int) -> None:
         for _ in range(count):
-            content = photo_page(self._chance.randrange(8)) + uuid.uuid4().bytes
+            content = photo_pages(*self._chance.sample(range(8), 3)) + uuid.uuid4().bytes
             file = {"file": ("page.pdf", content)}
             self._sent.add(hashlib.sha256(content).hexdigest())
             # What was not taken in is no document.
@@ -207,7 +212,8 @@ def main() -> int:
     chance = random.Random(told.seed)
     every_pair = list(itertools.product(MOMENTS, KILLED))
     chance.shuffle(every_pair)
-    waits, wrong = [], []
+    waits: list[float] = []
+    wrong: list[str] = []
     with tempfile.TemporaryDirectory() as folder:
         place = Installation(Path(folder), _PORT, people=1)
         place.start()
@@ -215,8 +221,9 @@ def main() -> int:
         try:
             for moment, kind in itertools.islice(itertools.cycle(every_pair), told.kills):
                 seconds, faults = strain.go_through(moment, kind)
-                print(f"{kind:10} during {moment:9} {seconds:5.1f} s", *faults, flush=True)
-                waits.append(seconds)
+                told_s = "none was there" if seconds is None else f"{seconds:5.1f} s"
+                print(f"{kind:10} during {moment:9} {told_s}", *faults, flush=True)
+                waits += [] if seconds is None else [seconds]
                 wrong += faults
             place.kill()
             # What nobody is at any more is swept away at a start.
@@ -226,7 +233,7 @@ def main() -> int:
             strain.close()
         wrong += strain.faults()
     print(
-        f"{told.kills} kills, ended by itself after {statistics.median(waits):.1f} s at the median,"
+        f"{len(waits)} kills, ended by itself after {statistics.median(waits):.1f} s at the median,"
         f" {max(waits):.1f} s at most"
     )
     print(*wrong or ["nothing lost, nothing left behind, every original as it was"], sep="\n")

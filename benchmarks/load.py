@@ -24,7 +24,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from benchmarks.files import photo_page
+from benchmarks.files import photo_pages
 from benchmarks.installation import PASSWORD, Installation, name_of
 
 _PORT, _LONGEST_S = 8971, 180.0
@@ -131,7 +131,7 @@ def main() -> int:
 def _visit_all(people: int, within_s: float) -> int:
     took: dict[str, list[float]] = collections.defaultdict(list)
     failures: collections.Counter[str] = collections.Counter()
-    files = [photo_page(seed) for seed in range(min(people, 8))]
+    files = [photo_pages(seed) for seed in range(min(people, 8))]
     until = time.monotonic() + _LONGEST_S
 
     def visit(number: int) -> None:

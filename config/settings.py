@@ -234,9 +234,29 @@ INTAKE_PAGES_LIMIT = 300
 LINK_DAYS = 14
 KEPT_DAYS = int(os.environ.get("GREEN_SATCHEL_KEPT_DAYS", "30"))
 
+# "json": what happens in lines for machines, with ids and no names of files. Else what goes wrong.
+_LOG_WAY = os.environ.get("GREEN_SATCHEL_LOG", "text")
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "root": {"handlers": ["console"], "level": "WARNING"},
+    "filters": {"about": {"()": "web.logs.AboutWork"}},
+    "formatters": {
+        "text": {"format": "{levelname} {message}", "style": "{"},
+        "json": {
+            "()": "pythonjsonlogger.json.JsonFormatter",
+            "fmt": "{asctime}{levelname}{name}{message}",
+            "style": "{",
+            "rename_fields": {"asctime": "at", "levelname": "level", "name": "logger"},
+        },
+    },
+    "handlers": {
+        "console": {
+            "class": "logging.StreamHandler",
+            "formatter": _LOG_WAY,
+            "filters": ["about"],
+        }
+    },
+    # It says of each task less than we do.
+    "loggers": {"django_tasks": {"level": "WARNING"}},
+    "root": {"handlers": ["console"], "level": "INFO" if _LOG_WAY == "json" else "WARNING"},
 }

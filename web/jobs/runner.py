@@ -7,7 +7,7 @@ import queue
 import signal
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import IO, Any, NamedTuple, Protocol
 
@@ -29,6 +29,7 @@ _DYING_S = 5.0
 class Worked(Protocol):
     """What a job works on: a file with a name, and a folder for what is made of it."""
 
+    pk: Any
     name: str
     password: str
 
@@ -74,12 +75,33 @@ def run_job(
 
     Raises: JobFailedError, for the person to read; JobCancelledError once `is_wanted` says no.
     """
+    began, outcome = time.monotonic(), "done"
+    try:
+        return _done_twice_if_killed(document, work, details, on_progress, on_partial, is_wanted)
+    except JobFailedError as error:
+        outcome = error.code
+        raise
+    except JobCancelledError:
+        outcome = "cancelled"
+        raise
+    finally:
+        told = {"work": work, "document": str(document.pk), "outcome": outcome}
+        seconds = round(time.monotonic() - began, 3)
+        logger.info("job ended", extra={**told, "seconds": seconds})
+
+
+def _done_twice_if_killed(
+    document: Worked,
+    work: str,
+    details: Mapping[str, Any],
+    *hear: Any,
+) -> Any:
     for is_last in (False, True):
         process = start_job(document, work, **details)
         try:
             with contextlib.suppress(BrokenPipeError):
                 process.stdin.close()
-            return _follow(process.stdout, document.name, on_progress, on_partial, is_wanted)
+            return _follow(process.stdout, document.name, *hear)
         except JobFailedError as error:
             was_killed = error.code == _STOPPED and process.wait(_DYING_S) == -signal.SIGKILL
             if is_last or not was_killed:

@@ -124,7 +124,7 @@ def try_document(document_id: str) -> None:
             return
         except JobFailedError as error:
             # It would fail again: what is known so far has to do.
-            logger.info("trials of %s failed: %s", document_id, error)
+            logger.info("trials failed", extra={"code": error.code})
             break
         document.refresh_from_db()
         orders = orders_of(document.satchel)
@@ -214,7 +214,9 @@ def share_limit(run_id: str) -> None:
             _run_trials(copy.document, order, is_for_copies=True)
         except JobFailedError as error:
             # Its own making says what is wrong.
-            logger.info("trials of %s ended: %s", copy.document_id, error)
+            logger.info(
+                "trials failed", extra={"document": str(copy.document_id), "code": error.code}
+            )
         except JobCancelledError:
             return
     order = orders_of(run.satchel).current
@@ -251,7 +253,7 @@ def prove_returned(returned_id: str) -> None:
     except JobFailedError as error:
         returned.fail(error.message)
     except JobCancelledError:
-        logger.info("the proof of %s was cancelled", returned_id)
+        logger.info("the proof was cancelled")
     else:
         returned.finish(proof)
 
@@ -294,7 +296,7 @@ def _make_copy(copy_id: str) -> None:
     except JobFailedError as error:
         copy.finish(Copy.State.FAILED, error_code=error.code, error_message=error.message)
     except JobCancelledError:
-        logger.info("copy %s was cancelled", copy_id)
+        logger.info("the copy was cancelled")
     else:
         _finish(copy, made, seconds=round(time.monotonic() - started, 2))
 
