@@ -4,11 +4,11 @@ PYTHON := .venv/bin/python
 PORT ?= 8000
 STAMPS := .stamps
 DEBIAN := chromium poppler-utils qpdf libjpeg-turbo-progs
-OFFICE := libreoffice-writer-nogui libreoffice-impress-nogui libreoffice-calc-nogui jbig2dec tesseract-ocr sane-airscan sane-utils libtiff-tools cups-ipp-utils
+OFFICE := libreoffice-writer-nogui libreoffice-impress-nogui libreoffice-calc-nogui jbig2dec tesseract-ocr sane-airscan sane-utils libtiff-tools cups-ipp-utils redis-server postgresql
 .DEFAULT_GOAL := help
 
 .PHONY: help setup demo dev test check lint types imports schema schema-check test-core test-web \
-  test-browser test-frontend bench bench-fit load fuzz package screenshots stats format debian
+  test-browser test-frontend bench bench-fit load kill scale fuzz package screenshots stats format debian
 
 help: ## list the targets
 	@grep -E '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*##/\t/' | expand -t 16
@@ -38,7 +38,7 @@ debian: ## the outside programs that tests look through; installed where this is
 	if [ -n "$$missing" ]; then \
 	  if [ "$$(id -u)" = 0 ]; then apt-get update -qq && apt-get install -y -qq $(DEBIAN) >/dev/null; \
 	  else echo "Not here:$$missing. Ask for: apt-get install $(DEBIAN)"; exit 1; fi; fi
-	@if ! command -v soffice >/dev/null || ! command -v jbig2dec >/dev/null || ! command -v scanimage >/dev/null || ! command -v tesseract >/dev/null || ! command -v tiffcp >/dev/null || ! command -v ipptool >/dev/null || ! dpkg -s libreoffice-calc-nogui >/dev/null 2>&1; then \
+	@if ! command -v soffice >/dev/null || ! command -v jbig2dec >/dev/null || ! command -v scanimage >/dev/null || ! command -v tesseract >/dev/null || ! command -v tiffcp >/dev/null || ! command -v ipptool >/dev/null || ! command -v redis-server >/dev/null || ! ls /usr/lib/postgresql/*/bin/postgres >/dev/null 2>&1 || ! dpkg -s libreoffice-calc-nogui >/dev/null 2>&1; then \
 	  if [ "$$(id -u)" = 0 ]; then apt-get update -qq; \
 	    apt-get install -y -qq --no-install-recommends $(OFFICE) >/dev/null || true; fi; \
 	  command -v soffice >/dev/null || echo "No office suite here: tests of laid-out pages are skipped ($(OFFICE))."; fi
@@ -98,6 +98,12 @@ bench: setup ## speed, size and memory against the plain loop
 
 load: setup ## fifty people at once for three minutes
 	$(PYTHON) -m benchmarks.load
+
+kill: setup $(STAMPS)/built ## forty times something killed in an installation
+	$(PYTHON) -m benchmarks.kill
+
+scale: setup debian $(STAMPS)/built ## what more workers do, on PostgreSQL and Redis
+	$(PYTHON) -m benchmarks.scale
 
 bench-fit: setup ## fits against one setting for all, at equal bytes
 	$(PYTHON) -m benchmarks.fitting

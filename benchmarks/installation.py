@@ -2,6 +2,7 @@
 
 import collections
 import contextlib
+import json
 import os
 import signal
 import subprocess
@@ -11,11 +12,12 @@ import urllib.error
 import urllib.request
 from collections.abc import Iterator, Mapping
 from pathlib import Path
+from types import MappingProxyType
 
 from host.place import environment_of
 from host.serve import manage
 
-__all__ = ["PASSWORD", "Installation", "name_of"]
+__all__ = ["PASSWORD", "Installation", "kill_all", "name_of"]
 
 PASSWORD = "reeds and rushes"
 _PEOPLE = """
@@ -35,11 +37,26 @@ def name_of(number: int) -> str:
 
 
 class Installation:
-    """In a folder, with accounts for so many people; runs between `start` and `stop`."""
+    """In a folder, with accounts for so many people; runs between `start` and `stop`.
 
-    def __init__(self, folder: Path, port: int, *, people: int, workers: int = 2) -> None:
+    shared: settings of one on several machines, see `benchmarks.machines`.
+    """
+
+    def __init__(
+        self,
+        folder: Path,
+        port: int,
+        *,
+        people: int,
+        workers: int = 2,
+        shared: Mapping[str, str] = MappingProxyType({}),
+    ) -> None:
         self.folder, self.url = folder, f"http://127.0.0.1:{port}"
-        self.environment = {**environment_of(folder), "GREEN_SATCHEL_HOSTS": "127.0.0.1"}
+        self.environment = {
+            **environment_of(folder),
+            "GREEN_SATCHEL_HOSTS": "127.0.0.1",
+            **shared,
+        }
         self._command = [sys.executable, "-m", "host.command", "serve", "--data", str(folder)]
         self._command += ["--port", str(port), "--workers", str(workers)]
         self._serving: subprocess.Popen[bytes] | None = None
@@ -62,12 +79,25 @@ class Installation:
         """Until it answers. Raises: SystemExit if it does not."""
         for _ in range(240):
             try:
-                urllib.request.urlopen(f"{self.url}/health", timeout=5).read()
+                urllib.request.urlopen(f"{self.url}/api/session", timeout=5).read()
             except (OSError, urllib.error.HTTPError):
                 time.sleep(0.25)
             else:
                 return
         raise SystemExit("it did not start")
+
+    def wait_for_workers(self, count: int) -> None:
+        """Until so many are alive."""
+        while self._living_workers() < count:
+            time.sleep(0.1)
+
+    def _living_workers(self) -> int:
+        try:
+            with urllib.request.urlopen(f"{self.url}/health", timeout=5) as answer:
+                told = answer.read()
+        except urllib.error.HTTPError as refused:
+            told = refused.read()
+        return int(json.loads(told)["workers"])
 
     def stop(self) -> None:
         if self._serving is not None:
@@ -77,11 +107,7 @@ class Installation:
     def kill(self) -> None:
         """All of it at once, as where the power fails."""
         assert self._serving is not None
-        # The one that starts others again goes first.
-        for pid in (self._serving.pid, *_descendants(self._serving.pid, _children())):
-            with contextlib.suppress(ProcessLookupError):
-                os.kill(pid, signal.SIGKILL)
-        self._serving.wait()
+        kill_all(self._serving)
 
     def processes(self, kind: str) -> list[int]:
         """Numbers of those that are there: "server", "worker", "parent" of jobs, or "job"."""
@@ -96,6 +122,15 @@ class Installation:
         if kind == "parent":
             return [pid for pid in parents if pid not in jobs]
         return [pid for pid in there if _KINDS[kind] in _command_of(pid)]
+
+
+def kill_all(process: "subprocess.Popen[bytes]") -> None:
+    """The process and all that it started, and they others."""
+    # The one that starts others again goes first.
+    for pid in (process.pid, *_descendants(process.pid, _children())):
+        with contextlib.suppress(ProcessLookupError):
+            os.kill(pid, signal.SIGKILL)
+    process.wait()
 
 
 def _children() -> dict[int, list[int]]:

@@ -33,7 +33,7 @@ from benchmarks.installation import PASSWORD, Installation, name_of
 
 __all__ = ["KILLED", "MOMENTS", "Strain"]
 
-_PORT, _PATIENCE_S, _ASKED_EVERY_S = 8972, 90.0, 0.3
+_PORT, _PATIENCE_S, _ASKED_EVERY_S = 8972, 120.0, 0.3
 # Within how many seconds after it began something is killed.
 MOMENTS = {"upload": 0.3, "weighing": 0.5, "trials": 1.5, "copies": 1.5, "download": 0.1}
 # "parent": what jobs are forked from.
@@ -79,24 +79,44 @@ class Strain:
                 killer.join()
                 self._place.wait()
 
-        satchel = self._again("POST", "/api/satchels", json={"name": f"{moment}, {kind}"})["id"]
+        satchel = self.bring(0)
         with killing("upload"):
             self._upload(satchel, 2)
-        documents = self._documents(satchel)
-        self._upload(satchel, 2 - len(documents))
+        self._upload(satchel, 2 - len(self._documents(satchel)))
         with killing("weighing"):
-            self._until(satchel, _are_weighed)
+            self.until_weighed(satchel)
         with killing("trials"):
             self._until(satchel, _are_tried)
         with killing("copies"):
             with contextlib.suppress(httpx.HTTPError):
-                self._ask("POST", f"/api/satchels/{satchel}/runs", json={})
-            self._until(satchel, _are_copied)
+                self.start_copies(satchel)
+            self.until_copied(satchel)
         with killing("download"):
             self._download(satchel)
-        documents = self._until(satchel, lambda all_: _are_copied(all_) and _are_tried(all_))
+        faults = self.until_settled(satchel)
         seconds = None if self._killed_at is None else time.monotonic() - self._killed_at
-        return seconds, [*self._download(satchel), *_failures(documents)]
+        return seconds, faults
+
+    def bring(self, count: int) -> str:
+        """A new satchel with so many documents; its id."""
+        satchel = str(self._again("POST", "/api/satchels", json={"name": "Season"})["id"])
+        self._upload(satchel, count)
+        return satchel
+
+    def until_weighed(self, satchel: str) -> None:
+        self._until(satchel, _are_weighed)
+
+    def start_copies(self, satchel: str) -> None:
+        self._ask("POST", f"/api/satchels/{satchel}/runs", json={})
+
+    def until_copied(self, satchel: str) -> list[Any]:
+        """The documents, once there is a copy of each, or a reason for none."""
+        return self._until(satchel, _are_copied)
+
+    def until_settled(self, satchel: str) -> list[str]:
+        """What is wrong once all copies and trials are made."""
+        self.until_copied(satchel)
+        return [*_failures(self._until(satchel, _are_tried)), *self._download(satchel)]
 
     def faults(self) -> Iterator[str]:
         """What is wrong with the installation, which is stopped by now."""
@@ -161,7 +181,10 @@ class Strain:
         until = time.monotonic() + _PATIENCE_S
         while not is_so(documents := self._documents(satchel)):
             if time.monotonic() > until:
-                states = [(one["state"], one["learned"], one["copy"]) for one in documents]
+                states = [
+                    (one["state"], one["learned"], (one["copy"] or {}).get("state"))
+                    for one in documents
+                ]
                 raise SystemExit(f"something never came to an end: {states}")
             time.sleep(_ASKED_EVERY_S)
         return documents

@@ -2,6 +2,7 @@
 
 import os
 from pathlib import Path
+from typing import Any
 
 from csp.constants import NONCE, SELF
 
@@ -14,6 +15,7 @@ from lighten import (
     Switch,
     TwoToneMethod,
 )
+from web.queue.priorities import PRIORITIES, queue_name
 
 ROOT = Path(__file__).resolve().parent.parent
 VAR = Path(os.environ.get("GREEN_SATCHEL_VAR", ROOT / "var"))
@@ -74,7 +76,7 @@ TEMPLATES = [
     }
 ]
 
-DATABASES = {
+DATABASES: Any = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": os.environ.get("GREEN_SATCHEL_DATABASE", VAR / "satchels.sqlite3"),
@@ -109,11 +111,23 @@ AXES_VERBOSE = False
 # From one address in vain, within the time above, before names that never came in there wait.
 SPRAYED_NAMES_LIMIT = 12
 
-TASKS = {
-    "default": {
-        "BACKEND": os.environ.get("GREEN_SATCHEL_TASKS", "django_tasks_db.DatabaseBackend"),
+# On one machine all lies in one file. On several, a server holds the rows, and Redis the queue.
+DATABASE_URL = os.environ.get("GREEN_SATCHEL_DATABASE_URL", "")
+REDIS_URL = os.environ.get("GREEN_SATCHEL_REDIS_URL", "")
+if DATABASE_URL:
+    import dj_database_url
+
+    DATABASES = {
+        "default": dj_database_url.parse(DATABASE_URL, conn_max_age=600, conn_health_checks=True)
     }
-}
+TASKS: dict[str, Any] = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
+if REDIS_URL:
+    INSTALLED_APPS += ["django_rq", "django_tasks_rq"]
+    # No queues: all of those below.
+    TASKS = {"default": {"BACKEND": "web.queue.redis_queue.PrioritisedBackend", "QUEUES": []}}
+    # A job has limits of its own: no task is broken off.
+    _RQ = {"URL": REDIS_URL, "DEFAULT_TIMEOUT": -1}
+    RQ_QUEUES = {"default": _RQ, **{queue_name(one): _RQ for one in PRIORITIES}}
 
 MEDIA_ROOT = Path(os.environ.get("GREEN_SATCHEL_FILES", VAR / "files"))
 FILE_UPLOAD_TEMP_DIR = VAR / "uploads"
@@ -256,7 +270,7 @@ LOGGING = {
             "filters": ["about"],
         }
     },
-    # It says of each task less than we do.
-    "loggers": {"django_tasks": {"level": "WARNING"}},
+    # They say of each task less than we do.
+    "loggers": {"django_tasks": {"level": "WARNING"}, "rq.worker": {"level": "WARNING"}},
     "root": {"handlers": ["console"], "level": "INFO" if _LOG_WAY == "json" else "WARNING"},
 }

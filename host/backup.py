@@ -25,6 +25,13 @@ def backup_command(arguments: Sequence[str]) -> int:
     parser.add_argument("to", type=Path, metavar="TO", help="a folder that is not there yet")
     add_data(parser)
     told = parser.parse_args(arguments)
+    if "GREEN_SATCHEL_DATABASE_URL" in os.environ:
+        print(
+            "green-satchel backup: the database is on a server of its own. Back it up there first "
+            "(pg_dump), and after it the folder of GREEN_SATCHEL_FILES.",
+            file=sys.stderr,
+        )
+        return 2
     try:
         size = back_up(told.data, told.to)
     except (OSError, sqlite3.Error) as error:

@@ -15,6 +15,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     told = list(sys.argv[1:] if arguments is None else arguments)
     verbs: dict[str, Callable[[Sequence[str]], int]] = {
         "serve": _serve,
+        "work": _work,
         "people": _people,
         "doctor": _doctor,
         "backup": _backup,
@@ -28,6 +29,12 @@ def _serve(arguments: Sequence[str]) -> int:
     from host.serve import serve_command
 
     return serve_command(arguments)
+
+
+def _work(arguments: Sequence[str]) -> int:
+    from host.serve import work_command
+
+    return work_command(arguments)
 
 
 def _people(arguments: Sequence[str]) -> int:

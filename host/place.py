@@ -30,9 +30,16 @@ def environment_of(data: Path) -> dict[str, str]:
     return {
         "DJANGO_SETTINGS_MODULE": "config.settings",
         "GREEN_SATCHEL_VAR": str(data),
-        "GREEN_SATCHEL_SECRET_KEY": _secret_key(data),
+        **_secret(data),
         **os.environ,
     }
+
+
+def _secret(data: Path) -> dict[str, str]:
+    """None is made where several machines have to be told the same."""
+    if "GREEN_SATCHEL_REDIS_URL" in os.environ:
+        return {}
+    return {"GREEN_SATCHEL_SECRET_KEY": _secret_key(data)}
 
 
 def _secret_key(data: Path) -> str:

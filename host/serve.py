@@ -10,7 +10,14 @@ from collections.abc import Mapping, Sequence
 from host.place import add_data, environment_of
 from host.supervisor import run_together
 
-__all__ = ["commands_of", "manage", "serve_command", "why_unsafe"]
+__all__ = [
+    "commands_of",
+    "manage",
+    "serve_command",
+    "why_not_shared",
+    "why_unsafe",
+    "work_command",
+]
 
 _EPILOG = """examples:
   green-satchel people add warden --data /srv/green-satchel
@@ -22,6 +29,7 @@ _SERVER_OPTIONS = (
     *("--threads=8", "--connection-limit=1000", "--asyncore-use-poll", "--channel-timeout=60"),
     "--max-request-body-size=510000000",
 )
+_SHARED = ("GREEN_SATCHEL_DATABASE_URL", "GREEN_SATCHEL_FILES", "GREEN_SATCHEL_SECRET_KEY")
 # What a web server in front of it says of whoever asks; from this machine alone.
 _PROXY_OPTIONS = (
     "--trusted-proxy=127.0.0.1",
@@ -40,21 +48,43 @@ def serve_command(arguments: Sequence[str]) -> int:
     )
     parser.add_argument("--host", default="127.0.0.1", help="the address to listen at")
     parser.add_argument("--port", type=int, default=8000)
+    _add_workers(parser)
+    add_data(parser)
+    told = parser.parse_args(arguments)
+    environment = environment_of(told.data)
+    if reason := why_not_shared(environment) or why_unsafe(told.host, environment):
+        print(f"green-satchel serve: {reason}", file=sys.stderr)
+        return 2
+    manage(["make_ready"], environment)
+    print(f"Green Satchel: http://{told.host}:{told.port}  (Ctrl-C stops it)", flush=True)
+    return run_together(commands_of(told.host, told.port, told.workers, environment), environment)
+
+
+def work_command(arguments: Sequence[str]) -> int:
+    parser = argparse.ArgumentParser(
+        prog="green-satchel work",
+        description="Workers alone, on another machine of an installation (docs/installing.md).",
+    )
+    _add_workers(parser)
+    add_data(parser)
+    told = parser.parse_args(arguments)
+    environment = environment_of(told.data)
+    reason = why_not_shared(environment)
+    if not reason and "GREEN_SATCHEL_REDIS_URL" not in environment:
+        reason = "set GREEN_SATCHEL_REDIS_URL to the queue of the installation."
+    if reason:
+        print(f"green-satchel work: {reason}", file=sys.stderr)
+        return 2
+    return run_together([_WORKER] * told.workers, environment)
+
+
+def _add_workers(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--workers",
         type=int,
         default=min(4, len(os.sched_getaffinity(0))),
         help="documents that are worked on at a time (%(default)s)",
     )
-    add_data(parser)
-    told = parser.parse_args(arguments)
-    environment = environment_of(told.data)
-    if reason := why_unsafe(told.host, environment):
-        print(f"green-satchel serve: {reason}", file=sys.stderr)
-        return 2
-    manage(["make_ready"], environment)
-    print(f"Green Satchel: http://{told.host}:{told.port}  (Ctrl-C stops it)", flush=True)
-    return run_together(commands_of(told.host, told.port, told.workers, environment), environment)
 
 
 def commands_of(
@@ -64,11 +94,11 @@ def commands_of(
     proxy = _PROXY_OPTIONS if environment.get("GREEN_SATCHEL_TLS") == "1" else ()
     # It takes a whole request before that takes up a thread, so that slow clients hold up nobody.
     server = [sys.executable, "-m", "waitress", f"--listen={host}:{port}", *_SERVER_OPTIONS, *proxy]
-    worker = [*_MANAGE, "work", "--interval=0.3", "--no-startup-delay"]
-    return [[*server, "config.wsgi:application"], *([worker] * workers)]
+    return [[*server, "config.wsgi:application"], *([_WORKER] * workers)]
 
 
 _MANAGE = (sys.executable, "-m", "django")
+_WORKER = [*_MANAGE, "work", "--interval=0.3"]
 
 
 def manage(command: Sequence[str], environment: Mapping[str, str]) -> None:
@@ -89,6 +119,19 @@ def why_unsafe(host: str, environment: Mapping[str, str]) -> str:
         return (
             f"at {host} passwords would go over the network for all to read. Put a web server with "
             "TLS in front of it (docs/installing.md) and set GREEN_SATCHEL_TLS=1."
+        )
+    return ""
+
+
+def why_not_shared(environment: Mapping[str, str]) -> str:
+    """What keeps several machines from being one installation, and what to do; or ""."""
+    if "GREEN_SATCHEL_REDIS_URL" not in environment:
+        return ""
+    missing = [name for name in _SHARED if name not in environment]
+    if missing:
+        return (
+            f"with GREEN_SATCHEL_REDIS_URL all machines share the same database, files and secret: "
+            f"set {' and '.join(missing)} as well, on each to the same."
         )
     return ""
 

@@ -1,12 +1,10 @@
 """How the installation is, for whatever watches over it: figures, and nobody's names."""
 
-from django.db import OperationalError
+from django.db import DatabaseError
 from django.http import HttpRequest, JsonResponse
-from django.utils import timezone
-from django_tasks_db.models import DBTaskResult
 
 from web.disk_room import free_bytes
-from web.satchels.worker_locks import living_workers
+from web.queue.task_queue import task_queue
 
 __all__ = ["show_health"]
 
@@ -17,17 +15,16 @@ def show_health(_request: HttpRequest) -> JsonResponse:
     waiting: tasks that nobody has begun; oldest_s: how long the first of them has waited; workers:
     that live on this machine; free_bytes: of the disk.
     """
-    told: dict[str, object] = {"free_bytes": free_bytes(), "workers": living_workers()}
+    told: dict[str, object] = {"free_bytes": free_bytes(), "workers": 0}
     try:
-        ready = DBTaskResult.objects.ready().order_by("enqueued_at")
-        first = ready.first()
-        told["waiting"] = ready.count()
-        told["oldest_s"] = (
-            round((timezone.now() - first.enqueued_at).total_seconds(), 1) if first else 0
-        )
-    except OperationalError:
-        told["missing"] = "the database does not answer"
-    if not told["workers"]:
+        queue = task_queue()
+        waiting = queue.waiting()
+        told |= {"waiting": waiting.count, "oldest_s": round(waiting.oldest_s, 1)}
+        told["workers"] = queue.living_workers()
+    except (DatabaseError, OSError):
+        # A lost Redis is an OSError as well.
+        told["missing"] = "the database or the queue does not answer"
+    if not told["workers"] and "missing" not in told:
         told["missing"] = "no worker is running"
     is_well = "missing" not in told
     return JsonResponse({"is_well": is_well, **told}, status=200 if is_well else 503)

@@ -68,6 +68,7 @@ class Changes(ApiCase):
 
     def test_ask_for_a_date(self) -> None:
         self.assertIn("since", str(self.changes("yesterday", status=400)))
+        self.assertEqual(len(self.changes("0001-01-01T00:00:00Z")["documents"]), 2)
 
     def test_are_answered_in_few_questions_to_the_database(self) -> None:
         with self.assertNumQueries(5):

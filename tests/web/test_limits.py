@@ -165,6 +165,7 @@ class Looking(LimitCase):
                 self.assertTrue(content.startswith(b"\x89PNG"))
         for query in (
             "side=copy&page=0&dpi=50",
+            "side=copy&page=1&dpi=2e175",
             "side=other&page=1&dpi=50",
             "side=copy&page=1&dpi=99999",
             "side=copy&page=1&dpi=nan",

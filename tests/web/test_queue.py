@@ -4,21 +4,26 @@ import fcntl
 import subprocess
 import sys
 import tempfile
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 from unittest.mock import patch
 
 from django.conf import settings
+from django.db.models import QuerySet
 from django.test import TransactionTestCase, override_settings
+from django.utils import timezone
 from django_tasks import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
 
 from tests.web.cases import ApiCase
+from web.queue.database_queue import DatabaseQueue
+from web.queue.task_queue import task_queue
+from web.queue.worker_locks import is_alive, kept_alive
 from web.satchels import tasks
 from web.satchels.management.commands import work
 from web.satchels.models import Copy, Document, Run
-from web.satchels.recovery import take_up_again, take_up_from_the_dead
-from web.satchels.worker_locks import is_alive, kept_alive
+from web.satchels.recovery import take_up_again, take_up_from_the_dead, take_up_lost
 
 IN_DATABASE = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 
@@ -174,18 +179,33 @@ class AfterAStop(ApiCase):
         about = DBTaskResult.objects.get(args_kwargs__args__0=str(document.pk))
         DBTaskResult.objects.update(status=TaskResultStatus.RUNNING, worker_ids=["alive"])
         DBTaskResult.objects.filter(pk=about.pk).update(worker_ids=["dead"])
-        self.assertEqual(take_up_from_the_dead("alive".__eq__), 1)
+        with patch.object(DatabaseQueue, "is_alive", staticmethod("alive".__eq__)):
+            self.assertEqual(take_up_from_the_dead(), 1)
         document.refresh_from_db()
         copy.refresh_from_db()
         self.assertEqual((document.state, copy.state), ("waiting", "working"))
         self.assertEqual([task.pk for task in DBTaskResult.objects.ready()], [about.pk])
+
+    def test_what_has_waited_for_a_minute_without_a_task_has_one_again(self) -> None:
+        document, copy = self.left_under_way()
+        for row in (document, copy):
+            type(row).objects.filter(pk=row.pk).update(state="waiting")
+        take_up_lost()
+        self.assertEqual(DBTaskResult.objects.ready().count(), 0)
+        for row in (document, copy):
+            long_ago = timezone.now() - timedelta(minutes=2)
+            QuerySet.update(type(row).objects.filter(pk=row.pk), changed_at=long_ago)
+        for _ in range(2):
+            take_up_lost()
+            self.assertEqual(task_queue().waiting_about(), {str(document.pk), str(copy.pk)})
+        self.assertEqual(task_queue().waiting().count, 2)
 
     def test_what_ends_its_worker_three_times_is_given_up_with_a_way_out(self) -> None:
         document, copy = self.left_under_way()
         tasks.weigh_document.enqueue(str(document.pk))
         tasks.make_copy.enqueue(str(copy.pk))
         DBTaskResult.objects.update(status=TaskResultStatus.RUNNING, worker_ids=["a", "b", "c"])
-        take_up_from_the_dead(lambda _: False)
+        take_up_from_the_dead()
         document.refresh_from_db()
         copy.refresh_from_db()
         self.assertEqual((document.state, copy.state), ("failed", "failed"))

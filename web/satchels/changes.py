@@ -1,6 +1,6 @@
 """What has changed on a bench since it was looked at: so that pages need not ask for all of it."""
 
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from django.utils import timezone
@@ -13,6 +13,7 @@ __all__ = ["ChangesSerializer", "SinceSerializer", "changes_of"]
 
 # Rows are dated a moment before others can see them: so far back they are told once more.
 _OVERLAP = timedelta(seconds=2)
+_BEFORE_ALL = datetime(2000, 1, 1, tzinfo=UTC)
 
 
 class SinceSerializer(serializers.Serializer[Any]):
@@ -37,7 +38,7 @@ class ChangesSerializer(serializers.Serializer[Any]):
 
 def changes_of(satchel: Satchel, since: datetime) -> dict[str, Any]:
     """As `ChangesSerializer` shows them."""
-    as_of, dated = timezone.now(), since - _OVERLAP
+    as_of, dated = timezone.now(), max(since, _BEFORE_ALL) - _OVERLAP
     copies = Copy.objects.filter(document__satchel=satchel, changed_at__gte=dated)
     changed = {
         *satchel.documents.filter(changed_at__gte=dated).order_by().values_list("pk", flat=True),

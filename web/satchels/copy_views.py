@@ -185,12 +185,14 @@ def _drawing_of(copy: Copy, query: Mapping[str, str]) -> Drawing:
             box = (left, low, right, high)
     except (KeyError, ValueError):
         raise nowhere from None
+    if not 4 <= dpi <= _FINEST_DPI:
+        raise nowhere
     part_id = "" if page is not None else query.get("part", "")
     size_pt = _size_of(copy, part_id) if part_id else (0.0, 0.0)
     shown = (box[2] - box[0], box[3] - box[1]) if box else size_pt if part_id else (1.0, 1.0)
     pixels = max(0.0, shown[0]) * max(0.0, shown[1]) * (dpi / 72) ** 2
     is_placed = page >= 1 if page is not None else bool(part_id)
-    is_sound = side in _SIDES and is_placed and 4 <= dpi <= _FINEST_DPI and min(shown) > 0
+    is_sound = side in _SIDES and is_placed and min(shown) > 0
     if not is_sound or pixels > _MOST_DRAWN_PX:
         raise nowhere
     return Drawing(side=side, page=page, part_id=part_id, size_pt=size_pt, dpi=dpi, box=box)

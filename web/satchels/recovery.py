@@ -1,19 +1,23 @@
-"""Work that was under way when workers of this machine went is taken up again."""
+"""Work that was under way when its worker went is taken up again."""
 
-from collections.abc import Callable, Iterable
+from datetime import timedelta
+from typing import Any
 
 from django.conf import settings
 from django.db import transaction
-from django_tasks import TaskResultStatus
-from django_tasks_db.models import DBTaskResult
+from django.db.models import QuerySet
+from django.utils import timezone
 
+from web.queue.task_queue import BegunTask, task_queue
 from web.satchels.models import Copy, Document, Run
-from web.satchels.tasks import make_copy, share_limit, try_document, weigh_document
+from web.satchels.tasks import is_awaited, make_copy, share_limit, try_document, weigh_document
 
-__all__ = ["take_up_again", "take_up_from_the_dead"]
+__all__ = ["take_up_again", "take_up_from_the_dead", "take_up_lost"]
 
 # What ended its worker so often is the cause of it.
 _MOST_TRIES = 3
+# A task is put into the queue a moment after its document or copy.
+_LOST_AFTER_S = 60.0
 _GIVEN_UP = (
     "The work on it broke off three times, and was given up. Other documents are not affected. Try "
     "again, and if that fails as well, save it anew with the program that made it."
@@ -22,12 +26,12 @@ _GIVEN_UP = (
 
 @transaction.atomic
 def take_up_again() -> int:
-    """Tasks that were running go back to the queue, and their documents and copies with them.
+    """Tasks that were begun go back to the queue, and their documents and copies with them.
 
     Only while no worker runs: what one is at would be done twice. How many documents and copies
     wait now that did not before.
     """
-    for task in DBTaskResult.objects.filter(status=TaskResultStatus.RUNNING):
+    for task in task_queue().begun():
         _hand_back(task)
     documents = Document.objects.filter(state=Document.State.WEIGHING).update(
         state=Document.State.WAITING, progress=0
@@ -35,66 +39,73 @@ def take_up_again() -> int:
     copies = Copy.objects.filter(state=Copy.State.WORKING).update(
         state=Copy.State.WAITING, progress=0
     )
-    # A worker that was told to stop twice gives its task up as failed.
-    waiting_documents = Document.objects.filter(state=Document.State.WAITING)
-    for pk in _without_task(waiting_documents.values_list("pk", flat=True)):
-        weigh_document.enqueue(pk)
-    waiting_copies = Copy.objects.filter(state=Copy.State.WAITING)
-    # Those of a shared limit wait for one task of their run, which has each of them made.
-    runs = waiting_copies.values_list("run", flat=True).distinct()
-    shared = Run.objects.filter(pk__in=runs, fit__is_shared=True)
-    for pk in _without_task(shared.values_list("pk", flat=True)):
-        share_limit.enqueue(pk)
-    alone = waiting_copies.exclude(run__in=shared)
-    for pk in _without_task(alone.values_list("pk", flat=True)):
-        make_copy.enqueue(pk)
-    untried = Document.objects.filter(state=Document.State.WEIGHED, learned__lt=1)
-    for pk in _without_task(untried.values_list("pk", flat=True) if settings.HAS_TRIALS else ()):
-        try_document.enqueue(pk)
+    _enqueue_lost(Document.objects.all(), Copy.objects.all())
     return documents + copies
 
 
 @transaction.atomic
-def take_up_from_the_dead(is_alive: Callable[[str], bool]) -> int:
-    """Tasks whose workers are gone go back to the queue, while others go on; how many.
-
-    is_alive: tells of the name of a worker whether it is.
-    """
-    count = 0
-    for task in DBTaskResult.objects.filter(status=TaskResultStatus.RUNNING):
-        if task.worker_ids and is_alive(task.worker_ids[-1]):
+def take_up_from_the_dead() -> int:
+    """Tasks whose workers are gone go back to the queue, while others go on; how many."""
+    queue, count = task_queue(), 0
+    for task in list(queue.begun()):
+        if task.worker and queue.is_alive(task.worker):
             continue
         count += 1
         _hand_back(task)
-        about = task.args_kwargs["args"]
-        weighing = Document.objects.filter(pk__in=about, state=Document.State.WEIGHING)
+        weighing = Document.objects.filter(pk__in=task.about, state=Document.State.WEIGHING)
         weighing.update(state=Document.State.WAITING, progress=0)
-        working = Copy.objects.filter(pk__in=about, state=Copy.State.WORKING)
+        working = Copy.objects.filter(pk__in=task.about, state=Copy.State.WORKING)
         working.update(state=Copy.State.WAITING, progress=0)
     return count
 
 
-def _hand_back(task: "DBTaskResult[..., object]") -> None:
+@transaction.atomic
+def take_up_lost(after_s: float = _LOST_AFTER_S) -> None:
+    """What has waited for so long, and no task is about it, has one again.
+
+    A task is lost that was just taken from the queue when its worker or the queue ended.
+    """
+    moment = timezone.now() - timedelta(seconds=after_s)
+    _enqueue_lost(
+        Document.objects.filter(changed_at__lt=moment), Copy.objects.filter(changed_at__lt=moment)
+    )
+
+
+def _enqueue_lost(documents: QuerySet[Document], copies: QuerySet[Copy]) -> None:
+    """Tasks for those that wait for something without one."""
+    waiting = documents.filter(state=Document.State.WAITING)
+    for pk in _without_task(waiting):
+        weigh_document.enqueue(pk)
+    lost = copies.filter(pk__in=_without_task(copies.filter(state=Copy.State.WAITING)))
+    # Those of a shared limit wait for one task of their run, which has each of them made.
+    shared = Run.objects.filter(copies__in=lost, fit__is_shared=True).distinct()
+    for pk in _without_task(shared):
+        share_limit.enqueue(pk)
+    for copy in lost.exclude(run__in=shared):
+        make_copy.enqueue(str(copy.pk))
+    # Trials give way to all others, and are begun again by the last of them.
+    if settings.HAS_TRIALS and not is_awaited():
+        for pk in _without_task(documents.filter(state=Document.State.WEIGHED, learned__lt=1)):
+            try_document.enqueue(pk)
+
+
+def _hand_back(task: BegunTask) -> None:
     """To the queue, or as failed if it has broken off too often."""
-    if len(task.worker_ids) < _MOST_TRIES:
-        DBTaskResult.objects.filter(pk=task.pk).update(
-            status=TaskResultStatus.READY, started_at=None
-        )
+    if task.tries < _MOST_TRIES:
+        task_queue().hand_back(task)
         return
-    DBTaskResult.objects.filter(pk=task.pk).update(status=TaskResultStatus.FAILED)
-    about = task.args_kwargs["args"]
-    for document in Document.objects.filter(pk__in=about, state=Document.State.WEIGHING):
+    task_queue().give_up(task)
+    for document in Document.objects.filter(pk__in=task.about, state=Document.State.WEIGHING):
         document.fail("gave_up", f"{document.name}: {_GIVEN_UP}")
-    for copy in Copy.objects.filter(pk__in=about, state=Copy.State.WORKING):
+    for copy in Copy.objects.filter(pk__in=task.about, state=Copy.State.WORKING):
         copy.finish(Copy.State.FAILED, error_code="gave_up", error_message=_GIVEN_UP)
 
 
-def _without_task(ids: Iterable[object]) -> list[str]:
-    """Those that no task in the queue is about."""
-    queued = DBTaskResult.objects.filter(status=TaskResultStatus.READY)
-    about = {
-        str(argument)
-        for told in queued.values_list("args_kwargs", flat=True)
-        for argument in told["args"]
-    }
-    return [str(id_) for id_ in ids if str(id_) not in about]
+def _without_task(rows: QuerySet[Any]) -> list[str]:
+    """The ids of those that no task is about, waiting or begun."""
+    ids = [str(pk) for pk in rows.values_list("pk", flat=True)]
+    if not ids:
+        return []
+    queue = task_queue()
+    about = queue.waiting_about().union(*(task.about for task in queue.begun()))
+    return [id_ for id_ in ids if id_ not in about]

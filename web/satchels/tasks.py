@@ -12,15 +12,17 @@ from typing import Any
 from django.conf import settings
 from django.db import transaction
 from django_tasks import task
-from django_tasks_db.models import DBTaskResult
 
 from lighten import preset_to_json
 from web.jobs.runner import JobCancelledError, JobFailedError, Step, run_job
+from web.queue.priorities import COPIES_THEN, TRIALS_LAST, WEIGHING_FIRST
+from web.queue.task_queue import task_queue
 from web.satchels.estimates import keep_estimates
 from web.satchels.models import Copy, Document, ReturnedCopy, Run, Satchel
 from web.satchels.orders import SatchelOrder, orders_of
 
 __all__ = [
+    "is_awaited",
     "make_copy",
     "prove_returned",
     "share_limit",
@@ -32,7 +34,6 @@ __all__ = [
 ]
 
 logger = logging.getLogger(__name__)
-_WEIGHING_FIRST, _THEN_COPIES, _TRIALS_LAST = 50, 20, 0
 _MOST_TURNS = 15
 # Somebody turns knobs while trials are made: so often they are made for what is ordered then.
 _MOST_ROUNDS = 4
@@ -40,7 +41,7 @@ _MOST_ROUNDS = 4
 _NEARLY = 0.99
 
 
-@task(priority=_WEIGHING_FIRST)
+@task(priority=WEIGHING_FIRST)
 def weigh_document(document_id: str) -> None:
     """Fill in the weight sheet of a document, or the reason why there is none."""
     _weigh_document(document_id)
@@ -84,7 +85,7 @@ def start_weighing(document: Document) -> None:
     mine = Document.objects.filter(
         satchel__owner=document.satchel.owner_id, state__in=Document.State.unweighed()
     )
-    priority = _in_turn(_WEIGHING_FIRST, mine.count() - 1)
+    priority = _in_turn(WEIGHING_FIRST, mine.count() - 1)
     weigh_document.using(priority=priority).enqueue(str(document.pk))
 
 
@@ -102,7 +103,7 @@ def start_trials(satchel: Satchel) -> None:
             try_document.enqueue(str(document.pk))
 
 
-@task(priority=_TRIALS_LAST)
+@task(priority=TRIALS_LAST)
 def try_document(document_id: str) -> None:
     """Make trials of a document, until they are made for what is ordered then.
 
@@ -118,7 +119,7 @@ def try_document(document_id: str) -> None:
         try:
             _run_trials(document, orders.current)
         except JobCancelledError:
-            if not _is_awaited():
+            if not is_awaited():
                 # It gave way to what comes before it in the queue, and goes on after that.
                 try_document.enqueue(document_id)
             return
@@ -137,11 +138,10 @@ def try_document(document_id: str) -> None:
 
 def _must_give_way() -> bool:
     """Somebody waits for anything that is no trial."""
-    others = DBTaskResult.objects.ready().filter(priority__gt=_TRIALS_LAST)
-    return _is_awaited() or others.exists()
+    return is_awaited() or task_queue().has_more_urgent(TRIALS_LAST)
 
 
-def _is_awaited() -> bool:
+def is_awaited() -> bool:
     """Somebody waits for a document to be weighed, or for a copy; trials go on after the last."""
     is_weighing = Document.objects.filter(state__in=Document.State.unweighed()).exists()
     return is_weighing or Copy.objects.filter(state__in=Copy.State.unfinished()).exists()
@@ -149,7 +149,7 @@ def _is_awaited() -> bool:
 
 def _resume_trials() -> None:
     """Have trials go on that gave way, once nothing waits that they gave way to."""
-    if not settings.HAS_TRIALS or _is_awaited():
+    if not settings.HAS_TRIALS or is_awaited():
         return
     waiting = Document.objects.filter(state=Document.State.WEIGHED, learned__lt=1)
     for document in waiting.only("pk"):
@@ -197,10 +197,10 @@ def start_copies(run: Run) -> None:
 def _enqueue_copies(copies: list[Copy]) -> None:
     """Those that come later give way to the first of another account's."""
     for number, copy in enumerate(copies):
-        make_copy.using(priority=_in_turn(_THEN_COPIES, number)).enqueue(str(copy.pk))
+        make_copy.using(priority=_in_turn(COPIES_THEN, number)).enqueue(str(copy.pk))
 
 
-@task(priority=_THEN_COPIES)
+@task(priority=COPIES_THEN)
 def share_limit(run_id: str) -> None:
     """Find out of every document of a run what its share of the limit is, then make the copies."""
     run = Run.objects.filter(pk=run_id).select_related("satchel").first()
@@ -228,7 +228,7 @@ def share_limit(run_id: str) -> None:
         make_copy.enqueue(str(copy.pk))
 
 
-@task(priority=_THEN_COPIES)
+@task(priority=COPIES_THEN)
 def prove_returned(returned_id: str) -> None:
     """Hold a copy that came back against its document."""
     returned = ReturnedCopy.objects.select_related("document").filter(pk=returned_id).first()
@@ -258,7 +258,7 @@ def prove_returned(returned_id: str) -> None:
         returned.finish(proof)
 
 
-@task(priority=_THEN_COPIES)
+@task(priority=COPIES_THEN)
 def make_copy(copy_id: str) -> None:
     """Make and prove the copy of one document."""
     _make_copy(copy_id)

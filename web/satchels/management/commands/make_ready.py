@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand
 
@@ -14,5 +15,6 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         """In one process: each start of Django would take a second."""
         call_command("migrate", verbosity=0)
-        sweep_leftovers(is_nobody_at_work=True)
+        # Workers of other machines may be at work.
+        sweep_leftovers(is_nobody_at_work=not settings.REDIS_URL)
         call_command("weigh_waiting", stdout=self.stdout)

@@ -5,15 +5,13 @@ from typing import Any
 from django.core.management.base import BaseCommand
 
 from web.satchels.models import Document
-from web.satchels.tasks import weigh_document
+from web.satchels.recovery import take_up_lost
 
 
 class Command(BaseCommand):
     help = __doc__
 
     def handle(self, *args: Any, **options: Any) -> None:
+        take_up_lost(after_s=0)
         waiting = Document.objects.filter(state=Document.State.WAITING)
-        for document in waiting:
-            # One that is in the queue already is claimed by whoever comes first.
-            weigh_document.enqueue(str(document.pk))
-        self.stdout.write(f"{len(waiting)} documents to be weighed")
+        self.stdout.write(f"{waiting.count()} documents to be weighed")

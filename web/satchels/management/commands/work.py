@@ -1,36 +1,48 @@
-"""A worker of this machine; the first of them takes up again what was left under way."""
+"""A worker; the first of them takes up again what was left under way."""
 
 import fcntl
 import io
 import logging
+import os
+import socket
 import threading
 import time
 from typing import Any
 
 from django.conf import settings
 from django.core.management import call_command
+from django.core.management.base import BaseCommand, CommandParser
 from django.db import OperationalError, connections
+from django.utils.crypto import get_random_string
 from django_tasks.signals import task_started
-from django_tasks_db.management.commands import db_worker
 
 from web.disk_room import free_bytes
 from web.jobs.apps import nursery
+from web.queue.task_queue import task_queue
 from web.satchels.leftovers import sweep_leftovers
-from web.satchels.recovery import take_up_again, take_up_from_the_dead
-from web.satchels.worker_locks import is_alive, kept_alive
+from web.satchels.recovery import take_up_again, take_up_from_the_dead, take_up_lost
 
 logger = logging.getLogger(__name__)
 _LOOKED_EVERY_S, _SWEPT_EVERY_S = 8.0, 3600.0
 _ROOM_ASKED_EVERY_S = 5.0
 
 
-class Command(db_worker.Command):
+class Command(BaseCommand):
     help = __doc__
 
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument(
+            "--interval",
+            type=float,
+            default=1.0,
+            help="seconds from one look at the queue to another",
+        )
+
     def handle(self, *args: Any, **options: Any) -> None:
+        queue, worker = task_queue(), f"{socket.gethostname()}-{os.getpid()}-{get_random_string(6)}"
         settings.WORKERS_LOCK_PATH.parent.mkdir(parents=True, exist_ok=True)
         with settings.WORKERS_LOCK_PATH.open("w") as lock:
-            if _is_first(lock):
+            if _is_first(lock) and not queue.living_workers():
                 taken_up = take_up_again()
                 sweep_leftovers()
                 _forget_old()
@@ -39,9 +51,9 @@ class Command(db_worker.Command):
             fcntl.flock(lock, fcntl.LOCK_SH)
             task_started.connect(_wait_for_room)
             nursery().warm()
-            with kept_alive(options["worker_id"]):
+            with queue.kept_alive(worker):
                 threading.Thread(target=_look_for_the_dead, daemon=True).start()
-                super().handle(*args, **options)
+                queue.work(worker, options["interval"])
 
 
 def _wait_for_room(**_told: Any) -> None:
@@ -63,8 +75,9 @@ def _look_for_the_dead() -> None:
             sweep_leftovers()
             _forget_old()
         try:
-            if count := take_up_from_the_dead(is_alive):
+            if count := take_up_from_the_dead():
                 logger.warning("%s tasks of workers that are gone are taken up again", count)
+            take_up_lost()
         except OperationalError:
             logger.info("the database was busy; workers that are gone are looked for later")
         finally:

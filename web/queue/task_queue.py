@@ -1,0 +1,76 @@
+"""What the application asks of its queue, whichever engine holds it."""
+
+from collections.abc import Iterable
+from contextlib import AbstractContextManager
+from dataclasses import dataclass
+from functools import cache
+from typing import Protocol
+
+from django.conf import settings
+
+__all__ = ["BegunTask", "TaskQueue", "Waiting", "task_queue"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Waiting:
+    """Tasks that nobody has begun. oldest_s: how long the first of them has waited."""
+
+    count: int
+    oldest_s: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BegunTask:
+    """One that a worker is at, or was.
+
+    about: the ids that it was given. worker: its name, "" where nobody knows it. tries: how often
+    it was begun.
+    """
+
+    id: str
+    about: tuple[str, ...]
+    worker: str
+    tries: int
+
+
+class TaskQueue(Protocol):
+    """Tasks with a priority, of which the highest goes first, and the workers that do them."""
+
+    def waiting(self) -> Waiting: ...
+
+    def waiting_about(self) -> set[str]:
+        """The ids that waiting tasks were given."""
+
+    def has_more_urgent(self, priority: int) -> bool:
+        """A task of a higher priority waits."""
+
+    def begun(self) -> Iterable[BegunTask]: ...
+
+    def hand_back(self, task: BegunTask) -> None:
+        """It waits again, as if nobody had begun it; its tries stay."""
+
+    def give_up(self, task: BegunTask) -> None:
+        """It has failed for good."""
+
+    def kept_alive(self, worker: str) -> AbstractContextManager[None]:
+        """The worker of that name counts as alive within, and soon not any more after."""
+
+    def is_alive(self, worker: str) -> bool: ...
+
+    def living_workers(self) -> int:
+        """How many are alive, on every machine that the queue knows of."""
+
+    def work(self, worker: str, interval_s: float) -> None:
+        """Do tasks, one after the other, until told to stop by a signal."""
+
+
+@cache
+def task_queue() -> TaskQueue:
+    """The one that the settings name."""
+    if settings.REDIS_URL:
+        from web.queue.redis_queue import RedisQueue
+
+        return RedisQueue()
+    from web.queue.database_queue import DatabaseQueue
+
+    return DatabaseQueue()
