@@ -3,16 +3,19 @@
 import re
 import subprocess
 import sys
+import time
 from collections.abc import Iterable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 _ROOT = Path(__file__).resolve().parent.parent
 _DJANGO = (sys.executable, "manage.py", "test", "--timing")
+# Two thousand damaged files, on the core of its lane; `make fuzz` tries more.
+_FUZZ = (sys.executable, "-m", "benchmarks.fuzz", "--inputs", "2000", "--processes", "1")
 # The lanes run side by side. Those of the second share a database, one after the other.
 _LANES = (
     (((*_DJANGO, "tests.core"), _ROOT), (("npm", "test", "--silent"), _ROOT / "frontend")),
-    (((*_DJANGO, "tests.web"), _ROOT), ((*_DJANGO, "tests.browser"), _ROOT)),
+    (((*_DJANGO, "tests.web"), _ROOT), ((*_DJANGO, "tests.browser"), _ROOT), (_FUZZ, _ROOT)),
 )
 
 
@@ -30,16 +33,19 @@ def _run_all(suites: Iterable[tuple[Sequence[str], Path]]) -> list[tuple[int, in
 
 def _run(command: Sequence[str], folder: Path) -> tuple[int, int]:
     """How many tests passed and failed; a suite that did not get to its end counts as failed."""
+    began = time.monotonic()
     ran = subprocess.run(command, cwd=folder, capture_output=True, text=True, check=False)
     text = re.sub(r"\x1b\[[0-9;]*m", "", ran.stdout + ran.stderr)
     shown = " ".join(Path(word).name for word in command)
-    print(f"+ {shown}\n{text}", flush=True)
+    print(f"+ {shown}: {time.monotonic() - began:.0f} s\n{text}", flush=True)
     if match := re.search(r"^Ran (\d+) tests? in", text, re.MULTILINE):
         wrong = sum(int(n) for n in re.findall(r"(?:failures|errors)=(\d+)", text))
         done = int(match[1]) - wrong - sum(int(n) for n in re.findall(r"skipped=(\d+)", text))
-    else:
+    elif "Tests " in text:
         done = _last_number(r"Tests .*?(\d+) passed", text)
         wrong = _last_number(r"Tests .*?(\d+) failed", text)
+    else:
+        done, wrong = int(ran.returncode == 0), 0
     if ran.returncode and not wrong:
         wrong = 1
     return done, wrong
