@@ -8,7 +8,7 @@ OFFICE := libreoffice-writer-nogui libreoffice-impress-nogui libreoffice-calc-no
 .DEFAULT_GOAL := help
 
 .PHONY: help setup demo dev test check lint types imports schema schema-check test-core test-web \
-  test-browser test-frontend bench bench-fit load kill scale fuzz package screenshots stats format debian
+  test-browser test-frontend bench bench-fit load kill scale fuzz fuzz-parsers package screenshots stats format debian
 
 help: ## list the targets
 	@grep -E '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed 's/:.*##/\t/' | expand -t 16
@@ -115,6 +115,10 @@ package: setup $(STAMPS)/built ## one wheel, with the built front end inside, in
 
 fuzz: setup ## damaged files of every format through the core: ten thousand
 	$(PYTHON) -m benchmarks.fuzz --inputs 10000
+
+fuzz-parsers: setup ## our own parsers under a fuzzer that looks where it has not been
+	$(PYTHON) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements-fuzz.lock
+	$(PYTHON) -m benchmarks.fuzz_parsers
 
 screenshots: setup debian $(STAMPS)/built ## docs/screenshots from the demo data
 	$(PYTHON) -m demo.screenshots

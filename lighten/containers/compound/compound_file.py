@@ -55,17 +55,21 @@ def read_compound(content: bytes) -> Entry:
     """The root, with all that is in it. Raises: UnreadableFileError."""
     try:
         with olefile.OleFileIO(io.BytesIO(content)) as file:
-            return _entry(file, file.root, ())
+            return _entry(file, file.root, (), set())
     except DAMAGED as error:
         raise UnreadableFileError("A compound file that cannot be read.") from error
 
 
-def _entry(file: Any, told: Any, path: tuple[str, ...]) -> Entry:
+def _entry(file: Any, told: Any, path: tuple[str, ...], seen: set[int]) -> Entry:
+    """seen: numbers of entries that were met already. Raises: UnreadableFileError for one twice."""
+    if told.sid in seen:
+        raise UnreadableFileError("A compound file with a folder that is within itself.")
+    seen.add(told.sid)
     is_stream = told.entry_type == _STREAM
     return Entry(
         name=told.name,
         content=file.openstream(list(path)).read() if is_stream else None,
-        children=tuple(_entry(file, child, (*path, child.name)) for child in told.kids),
+        children=tuple(_entry(file, child, (*path, child.name), seen) for child in told.kids),
         class_id=uuid.UUID(told.clsid) if told.clsid else _NIL,
         state=told.dwUserFlags,
         created=told.createTime,

@@ -114,3 +114,11 @@ class FilesInside(unittest.TestCase):
         self.assertIsNone(file_inside(plain))
         with self.assertRaises(ValueError):
             with_file_inside(plain, b"y")
+
+    def test_a_folder_within_itself_is_damage(self) -> None:
+        """[MS-CFB] 2.6.1: the number of an entry's child stands at 76, that of the root is 0."""
+        content = bytearray(compound_file({"Storage/Inner": b"x"}))
+        storage = content.find("Storage".encode("utf-16-le"))
+        struct.pack_into("<I", content, storage + 76, 0)
+        with self.assertRaisesRegex(UnreadableFileError, "within itself"):
+            read_compound(bytes(content))

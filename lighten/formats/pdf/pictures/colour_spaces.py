@@ -1,11 +1,11 @@
 """Colour spaces as a PDF names them (ISO 32000-1, 8.6)."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import cast
 
 import pikepdf
 
-from lighten.formats.pdf.objects.values import whole_number
+from lighten.formats.pdf.objects.values import array_of, text_of, whole_number
 
 __all__ = [
     "ColourSpace",
@@ -56,7 +56,8 @@ def read_colour(space: pikepdf.Object | None, *, depth: int = 0) -> ColourSpace:
     """
     if space is None or depth > 4:
         return ColourSpace(name="none", colours=0, palette=None, base=None)
-    family = str(space[0]) if isinstance(space, pikepdf.Array) and len(space) else str(space)
+    members = array_of(space)
+    family = text_of(members[0] if members else space)
     if family in _COMPONENTS:
         return ColourSpace(
             name=family.lstrip("/"),
@@ -65,8 +66,8 @@ def read_colour(space: pikepdf.Object | None, *, depth: int = 0) -> ColourSpace:
             base=space,
             is_foreign=family in _FOREIGN,
         )
-    if family == "/DeviceN" and isinstance(space, pikepdf.Array) and len(space) > 3:
-        count = len(cast(pikepdf.Array, space[1]))
+    if family == "/DeviceN" and len(members) > 3:
+        count = len(array_of(members[1]))
         return ColourSpace(
             name=f"DeviceN ({count})",
             colours=count if count <= _MOST_INKS else 0,
@@ -74,12 +75,12 @@ def read_colour(space: pikepdf.Object | None, *, depth: int = 0) -> ColourSpace:
             base=space,
             is_foreign=True,
         )
-    if family == "/ICCBased" and isinstance(space[1], pikepdf.Stream):
-        count = whole_number(space[1].get("/N"))
+    if family == "/ICCBased" and len(members) > 1 and isinstance(members[1], pikepdf.Stream):
+        count = whole_number(members[1].get("/N"))
         colours = count if count in (1, 3, 4) else 0
         return ColourSpace(name=f"ICCBased ({count})", colours=colours, palette=None, base=space)
-    if family in ("/Indexed", "/I") and isinstance(space, pikepdf.Array) and len(space) == 4:
-        return _read_palette(space, depth)
+    if family in ("/Indexed", "/I") and len(members) == 4:
+        return _read_palette(members, depth)
     return ColourSpace(name=family.lstrip("/"), colours=0, palette=None, base=space)
 
 
@@ -92,22 +93,25 @@ def palette_entries(colour: ColourSpace) -> bytes | None:
 
 def profile_of(colour: ColourSpace) -> bytes:
     """The ICC profile of a colour space, or nothing."""
-    base = colour.base
-    if not isinstance(base, pikepdf.Array) or str(base[0]) != "/ICCBased":
+    members = array_of(colour.base)
+    is_profiled = len(members) > 1 and text_of(members[0]) == "/ICCBased"
+    return _content_of(members[1]) if is_profiled else b""
+
+
+def _content_of(value: pikepdf.Object) -> bytes:
+    """Of a stream; nothing of anything else, and of one that cannot be read."""
+    if not isinstance(value, pikepdf.Stream):
         return b""
     try:
-        return cast(pikepdf.Stream, base[1]).read_bytes()
+        return value.read_bytes()
     except pikepdf.PdfError:
         return b""
 
 
-def _read_palette(space: pikepdf.Array, depth: int) -> ColourSpace:
-    base = read_colour(space[1], depth=depth + 1)
-    table = space[3]
-    try:
-        palette = table.read_bytes() if isinstance(table, pikepdf.Stream) else bytes(table)
-    except pikepdf.PdfError:
-        palette = b""
+def _read_palette(members: Sequence[pikepdf.Object], depth: int) -> ColourSpace:
+    base = read_colour(members[1], depth=depth + 1)
+    table = members[3]
+    palette = bytes(table) if isinstance(table, pikepdf.String) else _content_of(table)
     return ColourSpace(
         name=f"Indexed over {base.name}",
         colours=0 if base.palette is not None else base.colours,
