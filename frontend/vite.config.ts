@@ -5,7 +5,6 @@ export default defineConfig(({ command }) => ({
   // Django serves what is built below /static/; the development server stands at the root.
   base: command === 'build' ? '/static/' : '/',
   plugins: [react()],
-  publicDir: false,
   build: { assetsDir: 'app', assetsInlineLimit: 0, chunkSizeWarningLimit: 800 },
   server: { proxy: { '/api': 'http://127.0.0.1:8000' } },
   test: {

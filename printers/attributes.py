@@ -29,6 +29,10 @@ _REASONS = {
 _OPERATION_CODES = (0x2, 0x4, 0x5, 0x6, 0x8, 0x9, 0xA, 0xB, 0x39, 0x3B, 0x3C)
 
 
+# Small, medium, large (PWG 5100.13, from memory).
+_ICONS_PX = (48, 128, 512)
+
+
 def of(tag: int, *values: object) -> Attribute:
     return Attribute(tag, values)
 
@@ -64,6 +68,7 @@ def printer_attributes(queue: QueueInfo, waiting: int, now: datetime) -> Group:
     sizes = [_size(across, down) for across, down in _MEDIA.values()]
     collections = [_media(name) for name in _MEDIA]
     words = tuple(_MEDIA)
+    root = queue.page_uri.rpartition("/")[0]
     return {
         "charset-configured": of(Tag.CHARSET, "utf-8"),
         "charset-supported": of(Tag.CHARSET, "utf-8", "us-ascii"),
@@ -139,7 +144,9 @@ def printer_attributes(queue: QueueInfo, waiting: int, now: datetime) -> Group:
         ),
         "printer-geo-location": Attribute(Tag.UNKNOWN, (None,)),
         "printer-get-attributes-supported": of(Tag.KEYWORD, "document-format"),
-        "printer-icons": of(Tag.URI, f"{queue.page_uri.rpartition('/')[0]}/static/app/mark.png"),
+        "printer-icons": of(
+            Tag.URI, *(f"{root}/static/app/mark-{px}.png" for px in (48, 128, 512))
+        ),
         "printer-info": of(Tag.TEXT, queue.name),
         "printer-is-accepting-jobs": of(Tag.BOOLEAN, True),
         "printer-location": of(Tag.TEXT, ""),

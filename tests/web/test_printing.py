@@ -15,6 +15,7 @@ import pikepdf
 from django.contrib.auth import get_user_model
 from django.core.wsgi import get_wsgi_application
 from django.test import TransactionTestCase, override_settings
+from PIL import Image
 from rest_framework.test import APIClient
 from waitress.server import create_server
 
@@ -71,6 +72,14 @@ class Printing(ApiCase):
         self.assertEqual((job["state"], job["pages"]), ("completed", 2))
         self.print_it(self.report())
         self.assertEqual(document.satchel.documents.count(), 2)
+
+    def test_has_a_picture_of_three_sizes(self) -> None:
+        """PWG 5100.13, from memory: small, medium and large, in PNG."""
+        addresses = self.ask(11).group(Tag.PRINTER)["printer-icons"].values
+        for address, size in zip(addresses, (48, 128, 512), strict=True):
+            answer = self.client.get("/" + str(address).split("/", 3)[3])
+            with Image.open(io.BytesIO(answer.getvalue())) as picture:
+                self.assertEqual((picture.format, picture.size), ("PNG", (size, size)))
 
     def test_takes_only_the_pages_that_are_asked_for(self) -> None:
         self.print_it(self.report(), job={"page-ranges": Attribute(Tag.RANGE, ((2, 2),))})

@@ -8,6 +8,7 @@ from typing import Any
 
 from lighten import (
     DEFAULT_PRESET,
+    PRESETS,
     Fit,
     FitOrder,
     FitRules,
@@ -88,9 +89,19 @@ class Orders:
     by_name: Mapping[str, SatchelOrder]
 
 
+def _by_preset(preset: Preset) -> SatchelOrder:
+    text = json.dumps(treatment_to_json(preset.treatment), sort_keys=True)
+    return SatchelOrder(preset=preset, text=text)
+
+
+# Every answer about a bench needs them.
+_SHIPPED = {preset.name: _by_preset(preset) for preset in PRESETS}
+
+
 def orders_of(satchel: Satchel) -> Orders:
     """What the satchel orders; of a preset that was deleted, the shipped default."""
-    by_name = {preset.name: _by_preset(preset) for preset in presets_of(satchel.owner)}
+    own = (preset for preset in presets_of(satchel.owner) if preset.name not in _SHIPPED)
+    by_name = {**_SHIPPED, **{preset.name: _by_preset(preset) for preset in own}}
     current = by_name.get(satchel.preset, by_name[DEFAULT_PRESET.name])
     if satchel.treatment is not None:
         treatment = treatment_from_json(satchel.treatment)
@@ -140,11 +151,6 @@ def is_fit_open(document: Document, fitted: Fit) -> bool:
 
 def exceptions_of(document: Document) -> Any:
     return exceptions_from_json(document.exceptions, document.replacements_path)
-
-
-def _by_preset(preset: Preset) -> SatchelOrder:
-    text = json.dumps(treatment_to_json(preset.treatment), sort_keys=True)
-    return SatchelOrder(preset=preset, text=text)
 
 
 def _fit_choice(satchel: Satchel) -> FitChoice | None:
