@@ -10,7 +10,8 @@ def decode_tiff(data: bytes) -> NDArray[np.uint8] | NDArray[np.uint16]:
     """All its pixels as they are stored, palettes resolved and black 0 where it is told from white.
 
     Returns (height, width) or (height, width, n) uint8, few bits spread to 0 to 255; uint16 where
-    it has 16 bits. Raises: ValueError if damaged or cut short.
+    it has 16 bits. Raises: ValueError if damaged or cut short; where pixels are not packed, libtiff
+    does not see that some are missing, and whoever reads the directories does.
     """
     import pyvips
 
