@@ -1,6 +1,6 @@
-import { Button } from '@mantine/core';
 import { useState } from 'react';
 
+import { LibraryButtons } from '../../shared/LibraryButtons';
 import { sizeText } from '../../shared/sizes';
 import { LimitForm } from './LimitForm';
 import classes from '../../shared/Library.module.css';
@@ -16,7 +16,6 @@ interface LimitRowProps {
 /** A limit in short, with what can be done to it. */
 export function LimitRow({ limit, changes, onCopy }: LimitRowProps) {
   const [isEditing, setIsEditing] = useState(false);
-  const [isAsking, setIsAsking] = useState(false);
   const points = pointsOf(limit.checklist);
   if (isEditing) {
     return (
@@ -48,35 +47,15 @@ export function LimitRow({ limit, changes, onCopy }: LimitRowProps) {
         </span>
         {points.length > 0 && <span className={classes.text}>Asks for {points.join('; ')}</span>}
       </div>
-      <div className={classes.buttons}>
-        <Button size="compact-sm" variant="subtle" onClick={onCopy}>
-          Copy
-        </Button>
-        <Button
-          size="compact-sm"
-          variant="subtle"
-          component="a"
-          href={`/api/limits/${limit.name}/file`}
-          download={`${limit.title}.json`}
-        >
-          As a file
-        </Button>
-        {limit.is_own && (
-          <>
-            <Button size="compact-sm" variant="subtle" onClick={() => setIsEditing(true)}>
-              Change
-            </Button>
-            <Button
-              size="compact-sm"
-              variant={isAsking ? 'filled' : 'subtle'}
-              color={isAsking ? 'red.8' : 'gray'}
-              onClick={() => (isAsking ? changes.remove.mutate(limit.name) : setIsAsking(true))}
-            >
-              {isAsking ? 'Delete for good' : 'Delete'}
-            </Button>
-          </>
-        )}
-      </div>
+      <LibraryButtons
+        title={limit.title}
+        fileAddress={`/api/limits/${limit.name}/file`}
+        isOwn={limit.is_own}
+        changeWord="Change"
+        onCopy={onCopy}
+        onChange={() => setIsEditing(true)}
+        onDelete={() => changes.remove.mutate(limit.name)}
+      />
     </li>
   );
 }

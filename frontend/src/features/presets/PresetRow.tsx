@@ -2,6 +2,7 @@ import { Badge, Button, TextInput } from '@mantine/core';
 import { useState } from 'react';
 
 import classes from '../../shared/Library.module.css';
+import { LibraryButtons } from '../../shared/LibraryButtons';
 import type { Preset, PresetChanges } from './queries';
 
 interface PresetRowProps {
@@ -15,7 +16,6 @@ interface PresetRowProps {
 /** A preset in short, with what can be done to it. */
 export function PresetRow({ preset, isUsual, changes, onCopy }: PresetRowProps) {
   const [isEditing, setIsEditing] = useState(false);
-  const [isAsking, setIsAsking] = useState(false);
   const [title, setTitle] = useState(preset.title);
   const [description, setDescription] = useState(preset.description);
   if (isEditing) {
@@ -71,7 +71,15 @@ export function PresetRow({ preset, isUsual, changes, onCopy }: PresetRowProps) 
         <span className={classes.text}>{preset.description}</span>
         <span className={classes.text}>{inShort(preset)}</span>
       </div>
-      <div className={classes.buttons}>
+      <LibraryButtons
+        title={preset.title}
+        fileAddress={`/api/presets/${preset.name}/file`}
+        isOwn={preset.is_own}
+        changeWord="Rename"
+        onCopy={onCopy}
+        onChange={() => setIsEditing(true)}
+        onDelete={() => changes.remove.mutate(preset.name)}
+      >
         {!isUsual && (
           <Button
             size="compact-sm"
@@ -81,44 +89,7 @@ export function PresetRow({ preset, isUsual, changes, onCopy }: PresetRowProps) 
             Begin with it
           </Button>
         )}
-        <Button size="compact-sm" variant="subtle" onClick={onCopy}>
-          Copy
-        </Button>
-        <Button
-          size="compact-sm"
-          variant="subtle"
-          component="a"
-          href={`/api/presets/${preset.name}/file`}
-          download={`${preset.title}.json`}
-        >
-          As a file
-        </Button>
-        {preset.is_own && (
-          <>
-            <Button size="compact-sm" variant="subtle" onClick={() => setIsEditing(true)}>
-              Rename
-            </Button>
-            {isAsking ? (
-              <Button
-                size="compact-sm"
-                color="red.8"
-                onClick={() => changes.remove.mutate(preset.name)}
-              >
-                Delete for good
-              </Button>
-            ) : (
-              <Button
-                size="compact-sm"
-                variant="subtle"
-                color="gray"
-                onClick={() => setIsAsking(true)}
-              >
-                Delete
-              </Button>
-            )}
-          </>
-        )}
-      </div>
+      </LibraryButtons>
     </li>
   );
 }
