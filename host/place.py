@@ -30,6 +30,8 @@ def environment_of(data: Path) -> dict[str, str]:
     return {
         "DJANGO_SETTINGS_MODULE": "config.settings",
         "GREEN_SATCHEL_VAR": str(data),
+        # Where the program itself belongs to another, what it compiles lies here.
+        "GREEN_SATCHEL_COMPILED": str(data / "compiled"),
         **_secret(data),
         **os.environ,
     }

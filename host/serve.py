@@ -5,7 +5,8 @@ import ipaddress
 import os
 import subprocess
 import sys
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
 
 from host.place import add_data, environment_of
 from host.supervisor import run_together
@@ -29,6 +30,8 @@ _SERVER_OPTIONS = (
     *("--threads=8", "--connection-limit=1000", "--asyncore-use-poll", "--channel-timeout=60"),
     "--max-request-body-size=510000000",
 )
+# What has been compiled is loaded in less.
+_LONG_S = 5
 _SHARED = ("GREEN_SATCHEL_DATABASE_URL", "GREEN_SATCHEL_FILES", "GREEN_SATCHEL_SECRET_KEY")
 # What a web server in front of it says of whoever asks; from this machine alone.
 _PROXY_OPTIONS = (
@@ -55,9 +58,22 @@ def serve_command(arguments: Sequence[str]) -> int:
     if reason := why_not_shared(environment) or why_unsafe(told.host, environment):
         print(f"green-satchel serve: {reason}", file=sys.stderr)
         return 2
-    manage(["make_ready"], environment)
+    with _compiling(environment):
+        manage(["make_ready"], environment)
     print(f"Green Satchel: http://{told.host}:{told.port}  (Ctrl-C stops it)", flush=True)
     return run_together(commands_of(told.host, told.port, told.workers, environment), environment)
+
+
+@contextmanager
+def _compiling(environment: Mapping[str, str]) -> Iterator[None]:
+    """Compile what jobs need beside what is done within, if that has not been done yet."""
+    command = [sys.executable, "-m", "lighten.worker_start"]
+    with subprocess.Popen(command, env=environment) as process:
+        yield
+        try:
+            process.wait(_LONG_S)
+        except subprocess.TimeoutExpired:
+            print("Compiling what is to be quick (once, a minute or two) ...", flush=True)
 
 
 def work_command(arguments: Sequence[str]) -> int:
@@ -75,6 +91,8 @@ def work_command(arguments: Sequence[str]) -> int:
     if reason:
         print(f"green-satchel work: {reason}", file=sys.stderr)
         return 2
+    with _compiling(environment):
+        pass
     return run_together([_WORKER] * told.workers, environment)
 
 

@@ -2,9 +2,11 @@
 
 numba takes two seconds to load what it compiled before, more than many documents take to be made
 lighter; the machine code alone takes some milliseconds (llvmlite). It lies beside the bytecode of
-the module that the loop stands in, a file for each processor and each kinds of arguments.
+the module that the loop stands in, or in a folder that the environment names, a file for each
+processor and each kinds of arguments.
 """
 
+import contextlib
 import ctypes
 import hashlib
 import os
@@ -18,7 +20,10 @@ from typing import Any, Generic, ParamSpec
 
 import numpy as np
 
-__all__ = ["Loop", "compiled", "within_loops"]
+__all__ = ["FOLDER_SETTING", "Loop", "compiled", "within_loops"]
+
+# The environment's name for a folder that belongs to whoever runs this.
+FOLDER_SETTING = "GREEN_SATCHEL_COMPILED"
 
 Parameters = ParamSpec("Parameters")
 
@@ -127,20 +132,25 @@ def _code_for(function: Callable[..., object], args: tuple[object, ...]) -> Call
     """The function for arguments of these types, ready to be called."""
     assert isinstance(function, FunctionType)
     with _loading:
-        kept = _kept_at(function, args)
-        try:
+        places = _places_for(function, args)
+        kept = next(filter(Path.exists, places), None)
+        if kept is not None:
             whole = kept.read_bytes()
-        except OSError:
+        else:
             whole = _compile(function, args)
-            _keep(kept, whole)
+            _keep(places, whole)
         name, _, machine_code = whole.partition(b"\n")
         address = _load(name.decode(), machine_code)
     kinds = [kind for argument in args for kind in _passed_as(argument)]
     return ctypes.CFUNCTYPE(ctypes.c_int32, _POINTER, _POINTER, *kinds)(address)
 
 
-def _kept_at(function: FunctionType, args: tuple[object, ...]) -> Path:
-    """Of the same module on the same kind of processor only."""
+def _places_for(function: FunctionType, args: tuple[object, ...]) -> list[Path]:
+    """Where its machine code may be kept: of the same source on the same kind of processor only.
+
+    Beside the bytecode, or in a folder of `FOLDER_SETTING` where that cannot be written to, as where
+    the program belongs to another.
+    """
     import llvmlite
     import llvmlite.binding as llvm
 
@@ -151,7 +161,10 @@ def _kept_at(function: FunctionType, args: tuple[object, ...]) -> Path:
     told = (llvmlite.__version__, llvm.get_host_cpu_name(), llvm.get_host_cpu_features().flatten())
     digest.update(repr((told, [_type_name(argument) for argument in args])).encode())
     name = f"{module.stem}.{function.__name__}-{digest.hexdigest()[:16]}"
-    return module.parent / "__pycache__" / f"{name}.{sys.implementation.cache_tag}"
+    folders = [module.parent / "__pycache__"]
+    if folder := os.environ.get(FOLDER_SETTING):
+        folders.append(Path(folder))
+    return [folder / f"{name}.{sys.implementation.cache_tag}" for folder in folders]
 
 
 def _type_name(argument: object) -> str:
@@ -162,15 +175,18 @@ def _type_name(argument: object) -> str:
     return _scalar_of(argument).__name__
 
 
-def _keep(kept: Path, whole: bytes) -> None:
-    """For the next process; where the place cannot be written to, it is compiled again."""
-    partial = kept.with_name(f"{kept.name}.{os.getpid()}")
-    try:
-        kept.parent.mkdir(exist_ok=True)
-        partial.write_bytes(whole)
-        partial.replace(kept)
-    except OSError:
-        partial.unlink(missing_ok=True)
+def _keep(places: list[Path], whole: bytes) -> None:
+    """For the next process, at the first place that can be written to; else it is made again."""
+    for kept in places:
+        partial = kept.with_name(f"{kept.name}.{os.getpid()}")
+        try:
+            kept.parent.mkdir(exist_ok=True)
+            partial.write_bytes(whole)
+            partial.replace(kept)
+            return
+        except OSError:
+            with contextlib.suppress(OSError):
+                partial.unlink()
 
 
 @cache

@@ -1,15 +1,18 @@
 """Loops compiled once and loaded without their compiler, against numpy."""
 
+import os
 import subprocess
 import sys
 import tempfile
 import unittest
+from pathlib import Path
+from unittest.mock import patch
 
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lighten.compiled import compiled, within_loops
+from lighten.compiled import FOLDER_SETTING, _keep, _places_for, compiled, within_loops
 
 Floats = np.ndarray
 
@@ -61,6 +64,20 @@ class Compiled(unittest.TestCase):
             _blend((plane, plane), weights, "0", out)  # type: ignore[arg-type] # on purpose
         with self.assertRaisesRegex(TypeError, "may not make arrays"):
             _hoard(plane[0], out[0])
+
+    def test_what_cannot_lie_beside_its_module_lies_in_a_folder_of_whoever_runs_it(self) -> None:
+        with (
+            tempfile.TemporaryDirectory() as folder,
+            patch.dict(os.environ, {FOLDER_SETTING: str(Path(folder) / "own")}),
+        ):
+            beside, own = _places_for(_blend.function, (0.0,))
+            self.assertEqual((beside.parent.name, own.parent.name), ("__pycache__", "own"))
+            nowhere = Path(folder) / "a file" / beside.name
+            nowhere.parent.touch()
+            _keep([nowhere, own], b"code")
+            self.assertEqual(own.read_bytes(), b"code")
+            # Where nothing can be written it is compiled again the next time.
+            _keep([nowhere], b"code")
 
     def test_what_an_installation_compiles_is_all_that_a_copy_needs(self) -> None:
         """Nobody waits for the compiler: it is not even loaded."""
