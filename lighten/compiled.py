@@ -148,8 +148,8 @@ def _code_for(function: Callable[..., object], args: tuple[object, ...]) -> Call
 def _places_for(function: FunctionType, args: tuple[object, ...]) -> list[Path]:
     """Where its machine code may be kept: of the same source on the same kind of processor only.
 
-    Beside the bytecode; or in a folder of `FOLDER_SETTING`, where the program belongs to another and
-    so that cannot be written to.
+    Beside the bytecode; or in a folder of `FOLDER_SETTING`, where the program belongs to another
+    and nothing can be written beside it.
     """
     import llvmlite
     import llvmlite.binding as llvm

@@ -56,6 +56,9 @@ def as_problem(error: Exception, context: dict[str, Any]) -> Response | None:
         return _response(error.code, error.message, status)
     if _is_disk_full(error):
         error = no_room("it filled up meanwhile")
+    elif isinstance(error, FileNotFoundError):
+        # Somebody deleted it while this was being answered.
+        error = Problem("gone", "A file of this has been deleted. Load the page again.", status=404)
     response = exception_handler(error, context)
     if response is None:
         return None

@@ -1,5 +1,8 @@
-import { cleanup } from '@testing-library/react';
+import { cleanup, configure } from '@testing-library/react';
 import { afterEach, vi } from 'vitest';
+
+// Where other tests have the cores, a second is soon over.
+configure({ asyncUtilTimeout: 8000 });
 
 afterEach(() => {
   cleanup();
