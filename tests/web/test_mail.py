@@ -64,6 +64,11 @@ class Mail(ApiCase):
         self.assertRegex(body, r"nest.jpg: \d+ kB -> \d+ kB, (looks the same|hardly any)")
         self.assertEqual(self.api.get(f"{self.path}/2.eml").status_code, 404)
 
+    def test_what_was_deleted_meanwhile_is_not_found(self) -> None:
+        Copy.objects.first().path.unlink()  # type: ignore[union-attr] # there are two
+        answer = self.send("get", self.path, status=404)
+        self.assertEqual(answer["code"], "gone")
+
     def test_several_where_one_would_be_too_heavy(self) -> None:
         size = self.told()["messages"][0]["size_bytes"]
         Satchel.objects.update(limit_bytes=size - 1, limit_carrier="message")
