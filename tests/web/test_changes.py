@@ -34,7 +34,8 @@ class Changes(ApiCase):
 
     def test_are_none_where_nothing_happened(self) -> None:
         self.assertEqual(self.changed(), [])
-        self.assertEqual(self.changes()["document_count"], 2)
+        told = self.changes()
+        self.assertEqual((told["document_count"], told["ask_again_ms"]), (2, 2000))
 
     def test_are_the_same_as_on_the_whole_bench(self) -> None:
         bench = self.shown()
@@ -45,6 +46,7 @@ class Changes(ApiCase):
     def test_are_told_since_what_is_shown(self) -> None:
         Document.objects.filter(pk=self.first).update(progress=0.5)
         self.assertEqual(self.changed(), [self.first])
+        self.assertEqual(self.changes()["ask_again_ms"], 800)
 
     def test_of_a_copy_are_told_with_its_document(self) -> None:
         self.post(f"/api/satchels/{self.satchel}/runs", {"documents": [self.second]})

@@ -7,12 +7,18 @@ from django.utils import timezone
 from rest_framework import serializers
 
 from web.satchels.models import Copy, Satchel
-from web.satchels.serializers import DocumentSerializer, RunSerializer, show_documents
+from web.satchels.serializers import (
+    ASKED_SOON_MS,
+    DocumentSerializer,
+    RunSerializer,
+    show_documents,
+)
 
 __all__ = ["ChangesSerializer", "SinceSerializer", "changes_of"]
 
 # Rows are dated a moment before others can see them: so far back they are told once more.
 _OVERLAP = timedelta(seconds=2)
+_ASKED_LATER_MS = 2000
 _BEFORE_ALL = datetime(2000, 1, 1, tzinfo=UTC)
 
 
@@ -26,10 +32,12 @@ class ChangesSerializer(serializers.Serializer[Any]):
     """What is new on the bench since it was looked at.
 
     as_of: from when to ask the next time. choices_mark: see `Satchel`. documents: new ones and
-    changed ones. document_count: of all, which tells that some have gone.
+    changed ones. document_count: of all, which tells that some have gone. ask_again_ms: after how
+    long; what waits for its turn behind others' is asked after less often, so that all go on.
     """
 
     as_of = serializers.DateTimeField()
+    ask_again_ms = serializers.IntegerField()
     choices_mark = serializers.CharField()
     document_count = serializers.IntegerField()
     documents = DocumentSerializer(many=True)
@@ -47,6 +55,7 @@ def changes_of(satchel: Satchel, since: datetime) -> dict[str, Any]:
     run = satchel.runs.first()
     return {
         "as_of": as_of,
+        "ask_again_ms": ASKED_SOON_MS if changed else _ASKED_LATER_MS,
         "choices_mark": satchel.choices_mark,
         "document_count": satchel.documents.count(),
         # Most often nothing is new, and this is asked for all the time.

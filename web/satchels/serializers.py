@@ -28,6 +28,7 @@ from web.satchels.models import Copy, Document, HandOver, ReturnedCopy, Run, Sat
 from web.satchels.orders import Orders, orders_of
 
 __all__ = [
+    "ASKED_SOON_MS",
     "CopySerializer",
     "DocumentSerializer",
     "GatherSerializer",
@@ -49,6 +50,9 @@ __all__ = [
 
 # What a person may allow for a limit, beside pictures that lose something.
 WAYS = ("grey", "two-tone", *ExtraKind)
+
+
+ASKED_SOON_MS = 800
 
 
 class ErrorSerializer(serializers.Serializer[Any]):
@@ -429,7 +433,8 @@ class SatchelRowSerializer(serializers.ModelSerializer[Satchel]):
 class SatchelSerializer(serializers.ModelSerializer[Satchel]):
     """A satchel on the bench.
 
-    as_of: from when to ask for what has changed since. choices_mark: see `Satchel`.
+    as_of: from when to ask for what has changed since; ask_again_ms: after how long, while
+    something goes on. choices_mark: see `Satchel`.
     limit_file_bytes: the heaviest file that its limit lets through. is_fitted: as gently as the
     limit allows, instead of by the preset. treatment: what its preset
     was tuned to, or null. wanted: the treatment in force, tuned or the preset's own.
@@ -453,6 +458,7 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
     )
     limit_file_bytes = serializers.SerializerMethodField()
     as_of = serializers.SerializerMethodField()
+    ask_again_ms = serializers.SerializerMethodField()
     choices_mark = serializers.CharField(read_only=True)
     documents = serializers.SerializerMethodField()
     run = serializers.SerializerMethodField()
@@ -479,6 +485,7 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
             "counts_rounds",
             "suffix",
             "as_of",
+            "ask_again_ms",
             "choices_mark",
             "documents",
             "run",
@@ -530,6 +537,9 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
     def get_as_of(self, _satchel: Satchel) -> datetime:
         """Before anything else here is read."""
         return timezone.now()
+
+    def get_ask_again_ms(self, _satchel: Satchel) -> int:
+        return ASKED_SOON_MS
 
     @extend_schema_field(DocumentSerializer(many=True))
     def get_documents(self, satchel: Satchel) -> Any:

@@ -1202,11 +1202,13 @@ export interface components {
          * @description What is new on the bench since it was looked at.
          *
          *     as_of: from when to ask the next time. choices_mark: see `Satchel`. documents: new ones and
-         *     changed ones. document_count: of all, which tells that some have gone.
+         *     changed ones. document_count: of all, which tells that some have gone. ask_again_ms: after how
+         *     long; what waits for its turn behind others' is asked after less often, so that all go on.
          */
         Changes: {
             /** Format: date-time */
             as_of: string;
+            ask_again_ms: number;
             choices_mark: string;
             document_count: number;
             documents: components["schemas"]["Document"][];
@@ -1878,7 +1880,8 @@ export interface components {
         /**
          * @description A satchel on the bench.
          *
-         *     as_of: from when to ask for what has changed since. choices_mark: see `Satchel`.
+         *     as_of: from when to ask for what has changed since; ask_again_ms: after how long, while
+         *     something goes on. choices_mark: see `Satchel`.
          *     limit_file_bytes: the heaviest file that its limit lets through. is_fitted: as gently as the
          *     limit allows, instead of by the preset. treatment: what its preset
          *     was tuned to, or null. wanted: the treatment in force, tuned or the preset's own.
@@ -2249,7 +2252,8 @@ export interface components {
         /**
          * @description A satchel on the bench.
          *
-         *     as_of: from when to ask for what has changed since. choices_mark: see `Satchel`.
+         *     as_of: from when to ask for what has changed since; ask_again_ms: after how long, while
+         *     something goes on. choices_mark: see `Satchel`.
          *     limit_file_bytes: the heaviest file that its limit lets through. is_fitted: as gently as the
          *     limit allows, instead of by the preset. treatment: what its preset
          *     was tuned to, or null. wanted: the treatment in force, tuned or the preset's own.
@@ -2281,6 +2285,7 @@ export interface components {
              * @description Before anything else here is read.
              */
             readonly as_of: string;
+            readonly ask_again_ms: number;
             readonly choices_mark: string;
             readonly documents: components["schemas"]["Document"][];
             readonly run: components["schemas"]["Run"] | null;
@@ -2288,7 +2293,8 @@ export interface components {
         /**
          * @description A satchel on the bench.
          *
-         *     as_of: from when to ask for what has changed since. choices_mark: see `Satchel`.
+         *     as_of: from when to ask for what has changed since; ask_again_ms: after how long, while
+         *     something goes on. choices_mark: see `Satchel`.
          *     limit_file_bytes: the heaviest file that its limit lets through. is_fitted: as gently as the
          *     limit allows, instead of by the preset. treatment: what its preset
          *     was tuned to, or null. wanted: the treatment in force, tuned or the preset's own.

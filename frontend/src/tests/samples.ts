@@ -132,6 +132,7 @@ export function aSatchel(
     prefix: '',
     suffix: '-light',
     as_of: '2026-05-04T10:00:00Z',
+    ask_again_ms: 800,
     choices_mark: 'c1',
     documents,
     run: null,

@@ -76,12 +76,12 @@ describe('being busy', () => {
 });
 
 describe('watching', () => {
-  const every = (document: ReturnType<typeof aDocument>) =>
-    watchedEvery(aSatchel([document]), false);
+  const every = (document: ReturnType<typeof aDocument>, ask_again_ms = 800) =>
+    watchedEvery({ ...aSatchel([document]), ask_again_ms }, false);
 
-  it('goes on while anything will change, less often in a queue', () => {
+  it('goes on as often as the server wants while anything will change', () => {
     expect(every(aDocument({ state: 'weighing' }))).toBe(800);
-    expect(every(aDocument({ state: 'waiting' }))).toBe(2000);
+    expect(every(aDocument({ state: 'waiting' }), 2000)).toBe(2000);
     expect(every(aDocument({ learned: 0.5 }))).toBe(1500);
     expect(every(aDocument())).toBe(false);
   });
@@ -95,6 +95,7 @@ describe('what has changed', () => {
   const now = aSatchel([aDocument(), weighing]);
   const changes = {
     as_of: '2026-05-04T10:00:01Z',
+    ask_again_ms: 2000,
     choices_mark: 'c1',
     document_count: 2,
     documents: [{ ...weighing, progress: 0.7 }],
@@ -106,6 +107,7 @@ describe('what has changed', () => {
     expect(next?.documents.map(({ progress }) => progress)).toEqual([1, 0.7]);
     expect(next?.documents[0]).toBe(now.documents[0]);
     expect(next?.as_of).toBe(changes.as_of);
+    expect(next?.ask_again_ms).toBe(2000);
   });
   it('is put at the end where it is new', () => {
     const documents = [...changes.documents, aDocument({ id: 'd3' })];

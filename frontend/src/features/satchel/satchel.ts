@@ -19,7 +19,8 @@ export function withChanges(now: Satchel, changes: Schemas['Changes']): Satchel 
   const known = new Set(stay.map(({ id }) => id));
   const documents = [...stay, ...changes.documents.filter(({ id }) => !known.has(id))];
   if (documents.length !== changes.document_count) return null;
-  const next = { ...now, as_of: changes.as_of, run: changes.run, documents };
+  const { as_of, ask_again_ms, run } = changes;
+  const next = { ...now, as_of, ask_again_ms, run, documents };
   // What one document may weigh can depend on what became of the others.
   return isWatched(now) && !isWatched(next) ? null : next;
 }
@@ -29,20 +30,14 @@ export function isWatched(satchel: Satchel): boolean {
   return isBusy(satchel) || learnedOf(satchel) < 1;
 }
 
-const MOVING_EVERY_MS = 800;
+const UPLOADS_EVERY_MS = 800;
 const LEARNING_EVERY_MS = 1500;
-const QUEUED_EVERY_MS = 2000;
 
 /** How often to ask what is new, in ms; false where nothing will be. */
 export function watchedEvery(satchel: Satchel | undefined, hasUploads: boolean): number | false {
-  if (hasUploads) return MOVING_EVERY_MS;
+  if (hasUploads) return UPLOADS_EVERY_MS;
   if (!satchel || !isWatched(satchel)) return false;
-  if (!isBusy(satchel)) return LEARNING_EVERY_MS;
-  // What waits for its turn behind others' files is looked at less often, so that all go on.
-  const isMoving = satchel.documents.some(
-    ({ state, copy }) => state === 'weighing' || copy?.state === 'working',
-  );
-  return isMoving ? MOVING_EVERY_MS : QUEUED_EVERY_MS;
+  return isBusy(satchel) ? satchel.ask_again_ms : LEARNING_EVERY_MS;
 }
 
 /** Something goes on that the page should watch. */
