@@ -1,6 +1,5 @@
 """How the installation is, for whatever watches over it: figures, and nobody's names."""
 
-from django.db import DatabaseError
 from django.http import HttpRequest, JsonResponse
 
 from web.disk_room import free_bytes
@@ -16,13 +15,12 @@ def show_health(_request: HttpRequest) -> JsonResponse:
     that live on this machine; free_bytes: of the disk.
     """
     told: dict[str, object] = {"free_bytes": free_bytes(), "workers": 0}
+    queue = task_queue()
     try:
-        queue = task_queue()
         waiting = queue.waiting()
         told |= {"waiting": waiting.count, "oldest_s": round(waiting.oldest_s, 1)}
         told["workers"] = queue.living_workers()
-    except (DatabaseError, OSError):
-        # A lost Redis is an OSError as well.
+    except queue.errors:
         told["missing"] = "the database or the queue does not answer"
     if not told["workers"] and "missing" not in told:
         told["missing"] = "no worker is running"

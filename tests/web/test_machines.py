@@ -8,6 +8,7 @@ from contextlib import ExitStack
 from pathlib import Path
 from typing import Any
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import override_settings
 from django_tasks_rq import Job
 from rq import SimpleWorker
@@ -17,6 +18,7 @@ from benchmarks.kill import Strain
 from benchmarks.machines import WorkerMachine, are_there, redis_server, shared_servers
 from host.serve import why_not_shared
 from tests.web.cases import ApiCase
+from web.problems import Problem
 from web.queue.priorities import PRIORITIES, queue_name
 from web.queue.task_queue import task_queue
 from web.satchels import tasks
@@ -110,6 +112,17 @@ class InRedis(ApiCase):
         copy = Copy.objects.create(run=run, document=document)
         take_up_lost(after_s=0)
         self.assertEqual(self.queue.waiting_about(), {str(document.pk), str(copy.pk)})
+
+    def test_a_queue_that_is_gone_is_told_and_documents_are_kept(self) -> None:
+        self.queue._redis.shutdown(nosave=True)
+        self.assertIn("does not answer", self.client.get("/health").json()["missing"])
+        file = SimpleUploadedFile("a.pdf", self.report())
+        with self.captureOnCommitCallbacks() as enqueue:
+            answer = self.api.post(f"/api/satchels/{self.satchel}/documents", {"file": file})
+        self.assertEqual(answer.status_code, 201)
+        with self.assertRaisesRegex(Problem, "worked on once it does"):
+            enqueue[0]()
+        self.assertEqual(Document.objects.get().state, "waiting")
 
     def test_tasks_are_done(self) -> None:
         document = self.upload(self.report())["id"]

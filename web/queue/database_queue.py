@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from contextlib import AbstractContextManager
 
 from django.core.management import call_command
+from django.db import DatabaseError
 from django.utils import timezone
 from django_tasks import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
@@ -16,6 +17,8 @@ __all__ = ["DatabaseQueue"]
 
 class DatabaseQueue:
     """As `TaskQueue`."""
+
+    errors: tuple[type[Exception], ...] = (DatabaseError,)
 
     def waiting(self) -> Waiting:
         ready = DBTaskResult.objects.ready().order_by("enqueued_at")

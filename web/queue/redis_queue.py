@@ -10,7 +10,7 @@ from contextlib import contextmanager
 from typing import Any
 
 import django_rq
-from django.db import close_old_connections
+from django.db import DatabaseError, close_old_connections
 from django.utils import timezone
 from django_tasks.base import Task, TaskResult
 from django_tasks_rq import Job, RQBackend
@@ -22,6 +22,7 @@ from rq.job import Job as BaseJob
 from rq.job import JobStatus
 from rq.registry import StartedJobRegistry
 
+from web.problems import Problem
 from web.queue.priorities import PRIORITIES, queue_name
 from web.queue.task_queue import BegunTask, Waiting
 
@@ -34,14 +35,22 @@ _ALIVE = "green-satchel:worker:"
 
 
 class PrioritisedBackend(RQBackend):
-    """Puts each task into the queue of its priority."""
+    """Puts each task into the queue of its priority. Raises: Problem where Redis is gone."""
 
     supports_priority = True
 
     def enqueue(self, task: Task[Any, Any], args: Any, kwargs: Any) -> TaskResult[Any]:
         if task.queue_name == "default":
             task = task.using(priority=0, queue_name=queue_name(task.priority))
-        return super().enqueue(task, args, kwargs)
+        try:
+            return super().enqueue(task, args, kwargs)
+        except RedisError as error:
+            raise Problem(
+                "no_queue",
+                "The queue of work does not answer just now. Documents that you brought are kept, "
+                "and are worked on once it does; try anything else again then.",
+                status=503,
+            ) from error
 
 
 class _Worker(SimpleWorker):
@@ -61,6 +70,8 @@ class _Worker(SimpleWorker):
 
 class RedisQueue:
     """As `TaskQueue`."""
+
+    errors: tuple[type[Exception], ...] = (RedisError, DatabaseError)
 
     def __init__(self) -> None:
         self._redis = django_rq.get_connection()

@@ -34,7 +34,12 @@ class BegunTask:
 
 
 class TaskQueue(Protocol):
-    """Tasks with a priority, of which the highest goes first, and the workers that do them."""
+    """Tasks with a priority, of which the highest goes first, and the workers that do them.
+
+    errors: what all of it raises where the queue cannot be reached.
+    """
+
+    errors: tuple[type[Exception], ...]
 
     def waiting(self) -> Waiting: ...
 

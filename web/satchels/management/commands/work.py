@@ -78,8 +78,8 @@ def _look_for_the_dead() -> None:
             if count := take_up_from_the_dead():
                 logger.warning("%s tasks of workers that are gone are taken up again", count)
             take_up_lost()
-        except OperationalError:
-            logger.info("the database was busy; workers that are gone are looked for later")
+        except task_queue().errors:
+            logger.info("the queue did not answer; workers that are gone are looked for later")
         finally:
             connections.close_all()
 
