@@ -7,6 +7,7 @@ import sys
 import time
 import unittest
 from pathlib import Path
+from unittest.mock import patch
 
 from web.jobs.nursery import JobProcess, Nursery
 
@@ -81,6 +82,17 @@ class Jobs(unittest.TestCase):
         self.assertTrue(_is_gone_soon(job.pid))
         self.assertEqual(job.poll(), -signal.SIGKILL)
         self.assertIsNone(self.start().poll())
+
+    def test_begin_elsewhere_where_what_they_are_forked_from_hangs(self) -> None:
+        nursery = Nursery()
+        self.addCleanup(nursery.close)
+        stuck = _parent_of(nursery.start())
+        assert nursery._parent is not None
+        nursery._parent._control.settimeout(0.2)
+        os.kill(stuck, signal.SIGSTOP)
+        with patch("web.jobs.nursery._ENDING_S", 0.2):
+            self.assertIsNone(nursery.start().poll())
+        self.assertTrue(_is_gone_soon(stuck))
 
     def test_go_with_the_worker_that_they_were_started_for(self) -> None:
         worker = subprocess.Popen(

@@ -17,6 +17,8 @@ __all__ = ["JobProcess", "Nursery", "NurseryGoneError"]
 
 _LONGEST_ANSWER = 64
 _LOOKED_EVERY_S = 0.01
+# Loading takes two seconds, compiling a minute or two.
+_PATIENCE_S, _ENDING_S = 300.0, 10.0
 
 
 class NurseryGoneError(Exception):
@@ -29,6 +31,7 @@ class _Parent:
     def __init__(self) -> None:
         self._turn = threading.Lock()
         self._control, theirs = socket.socketpair(type=socket.SOCK_SEQPACKET)
+        self._control.settimeout(_PATIENCE_S)
         with theirs:
             number = theirs.fileno()
             self._process = subprocess.Popen(
@@ -54,7 +57,11 @@ class _Parent:
     def close(self) -> None:
         """It ends by itself, and its jobs with it."""
         self._control.close()
-        self._process.wait()
+        try:
+            self._process.wait(_ENDING_S)
+        except subprocess.TimeoutExpired:
+            self._process.kill()
+            self._process.wait()
 
 
 class JobProcess:
