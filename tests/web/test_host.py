@@ -111,6 +111,41 @@ class Places(FolderCase):
         self.assertEqual(first, again)
         self.assertGreater(len(first), 50)
 
+    def test_have_no_secret_of_their_own_where_machines_share_one(self) -> None:
+        with mock.patch.dict(os.environ, {"GREEN_SATCHEL_REDIS_URL": "redis://queue"}):
+            os.environ.pop("GREEN_SATCHEL_SECRET_KEY", None)
+            told = environment_of(self.folder / "data")
+        self.assertNotIn("GREEN_SATCHEL_SECRET_KEY", told)
+        self.assertFalse((self.folder / "data" / "secret-key").exists())
+
+    def test_are_for_whoever_runs_them_alone(self) -> None:
+        environment_of(self.folder / "data")
+        self.assertEqual((self.folder / "data").stat().st_mode & 0o077, 0)
+
+
+class OtherMachines(FolderCase):
+    def told(self, *arguments: str, **environment: str) -> tuple[int, str]:
+        errors = io.StringIO()
+        with mock.patch.dict(os.environ, environment), contextlib.redirect_stderr(errors):
+            os.environ.pop("GREEN_SATCHEL_SECRET_KEY", None)
+            code = main([*arguments, "--data", str(self.folder / "data")])
+        return code, errors.getvalue()
+
+    def test_say_what_they_do_not_share_yet(self) -> None:
+        code, words = self.told("work")
+        self.assertEqual(code, 2)
+        self.assertIn("set GREEN_SATCHEL_REDIS_URL", words)
+        for verb in ("work", "serve"):
+            code, words = self.told(verb, GREEN_SATCHEL_REDIS_URL="redis://queue")
+            self.assertEqual(code, 2)
+            self.assertIn("GREEN_SATCHEL_DATABASE_URL and GREEN_SATCHEL_FILES", words)
+
+    def test_back_their_database_up_by_its_own_tools(self) -> None:
+        to = str(self.folder / "backup")
+        code, words = self.told("backup", to, GREEN_SATCHEL_DATABASE_URL="postgresql://rows")
+        self.assertEqual((code, Path(to).exists()), (2, False))
+        self.assertIn("pg_dump", words)
+
 
 class Doctor(FolderCase):
     def test_tells_what_is_missing_and_what_to_do(self) -> None:
