@@ -4,6 +4,7 @@ from datetime import timedelta
 from typing import Any
 
 from django.db.models import QuerySet
+from django.test import override_settings
 from django.utils import timezone
 
 from tests.web.cases import ApiCase
@@ -55,6 +56,13 @@ class Changes(ApiCase):
         changes = self.changes()
         self.assertEqual([one["copy"]["progress"] for one in changes["documents"]], [0.5])
         self.assertEqual(changes["run"], self.shown()["run"])
+
+    def test_by_clocks_of_other_machines_are_told_though_these_go_slow(self) -> None:
+        slow = timezone.now() - timedelta(seconds=10)
+        QuerySet.update(Document.objects.filter(pk=self.first), changed_at=slow)
+        self.assertEqual(self.changed(), [])
+        with override_settings(REDIS_URL="redis://queue"):
+            self.assertEqual(self.changed(), [self.first])
 
     def test_of_some_fields_are_dated_too(self) -> None:
         document = Document.objects.get(pk=self.second)
