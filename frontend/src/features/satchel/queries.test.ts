@@ -27,8 +27,8 @@ describe('a bench', () => {
   it('is asked for whole once, and after that for what has changed', async () => {
     const asked = serve({ [WHOLE]: bench, [CHANGES]: changes });
     const client = new QueryClient();
-    await client.fetchQuery(query);
-    const next = await client.fetchQuery({ ...query, staleTime: 0 });
+    await client.query(query);
+    const next = await client.query({ ...query, staleTime: 0 });
     expect(paths(asked)).toEqual([WHOLE, CHANGES]);
     expect(next.documents[0]?.progress).toBe(0.6);
     expect(next.as_of).toBe(changes.as_of);
@@ -37,9 +37,9 @@ describe('a bench', () => {
   it('is asked for whole again once somebody said that it may be another', async () => {
     const asked = serve({ [WHOLE]: bench, [CHANGES]: changes });
     const client = new QueryClient();
-    await client.fetchQuery(query);
+    await client.query(query);
     await client.invalidateQueries({ queryKey: query.queryKey });
-    await client.fetchQuery({ ...query, staleTime: 0 });
+    await client.query({ ...query, staleTime: 0 });
     expect(paths(asked)).toEqual([WHOLE, WHOLE]);
   });
 
@@ -47,16 +47,16 @@ describe('a bench', () => {
     const other = { ...changes, choices_mark: 'c2' };
     const asked = serve({ [WHOLE]: bench, [CHANGES]: other });
     const client = new QueryClient();
-    await client.fetchQuery(query);
-    await client.fetchQuery({ ...query, staleTime: 0 });
+    await client.query(query);
+    await client.query({ ...query, staleTime: 0 });
     expect(paths(asked)).toEqual([WHOLE, CHANGES, WHOLE]);
   });
 
   it('shows the choice that was made while its changes were on their way', async () => {
     serve({ [WHOLE]: bench, [CHANGES]: changes });
     const client = new QueryClient();
-    await client.fetchQuery(query);
-    const coming = client.fetchQuery({ ...query, staleTime: 0 });
+    await client.query(query);
+    const coming = client.query({ ...query, staleTime: 0 });
     client.setQueryData(query.queryKey, { ...bench, name: 'Renamed' });
     expect((await coming).name).toBe('Renamed');
   });
