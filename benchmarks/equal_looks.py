@@ -33,7 +33,7 @@ def main() -> None:
 def _compared(source: Path) -> float | None:
     command = Path(sys.executable).with_name("green-satchel")
     with tempfile.TemporaryDirectory() as folder:
-        ordered = [command, "lighten", source, "--out", folder, "--allow-signed"]
+        ordered = [str(command), "lighten", str(source), "--out", folder, "--allow-signed"]
         subprocess.run(ordered, capture_output=True, check=False)
         ours = Path(folder) / f"{source.stem}-light.pdf"
         plain = [Path(folder) / f"{quality}.pdf" for quality in _QUALITIES]

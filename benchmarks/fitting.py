@@ -146,19 +146,26 @@ def _pairs(
         if part.picture is not None
     }
     for page, page_two in zip(one.pages, other.pages, strict=True):
-        for name, picture in page.obj.get("/Resources", {}).get("/XObject", {}).items():
+        for name, picture in _pictures(page):
             points = shown.get(f"{picture.objgen[0]}-{picture.objgen[1]}")
-            if points is None or picture.get("/Subtype") != "/Image":
+            other_picture = page_two.resources.XObject[name]
+            if points is None or not isinstance(other_picture, pikepdf.Stream):
                 continue
             try:
                 before = pikepdf.PdfImage(picture).as_pil_image()
-                after = pikepdf.PdfImage(page_two.obj.Resources.XObject[name]).as_pil_image()
+                after = pikepdf.PdfImage(other_picture).as_pil_image()
             except (pikepdf.PdfError, NotImplementedError, ValueError, KeyError, OSError):
                 continue
             width, height = (round(side / 72 * _SHOWN_PPI) for side in points)
             size = (min(before.width, width), min(before.height, height))
             if min(size) > 32:
                 yield before, after, size
+
+
+def _pictures(page: pikepdf.Page) -> Iterator[tuple[str, pikepdf.Stream]]:
+    for name, form in page.resources.get("/XObject", pikepdf.Dictionary()).items():
+        if isinstance(form, pikepdf.Stream) and form.get("/Subtype") == "/Image":
+            yield name, form
 
 
 def _shown(image: Image.Image, size: tuple[int, int]) -> Image.Image:

@@ -24,8 +24,20 @@ _LONGER_SIDE_PX = 1400
 
 def main() -> None:
     command = Path(sys.executable).with_name("green-satchel")
-    columns = ("file", "bytes", "loop", "ours", "ratio", "s, loop", "s, ours", "CPU s, loop")
-    columns += ("CPU s, ours", "MB", "looks, loop", "looks, ours")
+    columns = (
+        "file",
+        "bytes",
+        "loop",
+        "ours",
+        "ratio",
+        "s, loop",
+        "s, ours",
+        "CPU s, loop",
+        "CPU s, ours",
+        "MB",
+        "looks, loop",
+        "looks, ours",
+    )
     print(f"| {' | '.join(columns)} |")
     print("|---" * 12 + "|")
     rows = []

@@ -34,6 +34,7 @@ from lighten import (
     LightenError,
     Order,
     Source,
+    UnforeseenDamageError,
     make,
     preset_named,
     weigh,
@@ -75,12 +76,10 @@ def _through_the_core(damaged: Path, out: Path, number: int) -> tuple[str, str]:
     order = Order(preset=preset_named(_PRESETS[number % len(_PRESETS)]))
     try:
         made = make(source, weigh(source), order, out)
+    except UnforeseenDamageError:
+        # Refused, but it is to be mended all the same.
+        return "unforeseen", traceback.format_exc()
     except LightenError as error:
-        # What nobody foresaw is refused, but it is to be mended all the same.
-        cause = error.__cause__
-        is_foreseen = "damaged inside, in a way" not in error.message
-        if cause is not None and not is_foreseen:
-            return "unforeseen", "".join(traceback.format_exception(cause))
         return "refused", error.code
     except Exception:
         return "foreign", traceback.format_exc()
@@ -194,8 +193,8 @@ def main() -> int:
     finally:
         shutil.rmtree(folder, ignore_errors=True)
     print()
-    for place, count in by_place.most_common():
-        print(f"{count:5} {place}")
+    for where, count in by_place.most_common():
+        print(f"{count:5} {where}")
     print(f"{told.inputs} inputs in {time.monotonic() - began:.0f} s")
     for what, count in sorted(counts.items()):
         print(f"{count:6} {what}")

@@ -198,7 +198,7 @@ class Strain:
             return self._ask(method, path, **options)
 
     def _ask(self, method: str, path: str, **options: Any) -> Any:
-        token = self._client.cookies.get("csrftoken", "")
+        token = self._client.cookies.get("csrftoken") or ""
         headers = {"X-CSRFToken": token, "Referer": self._place.url}
         answer = self._client.request(method, path, headers=headers, **options)
         answer.raise_for_status()

@@ -167,7 +167,8 @@ def _drawn(page: Pixels, draw: Callable[[ImageDraw.ImageDraw], None], *, soft: f
     draw(ImageDraw.Draw(layer))
     if soft:
         layer = layer.filter(ImageFilter.GaussianBlur(soft))
-    return np.minimum(page, np.asarray(layer))
+    darker: Pixels = np.minimum(page, np.asarray(layer))
+    return darker
 
 
 def _font(mm: float) -> ImageFont.FreeTypeFont:

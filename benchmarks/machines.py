@@ -114,9 +114,13 @@ def _postgres() -> Path | None:
 
 
 def _until_ready(programs: Path, port: int) -> None:
+    """Raises: SystemExit if it takes nobody in."""
     asked = [str(programs / "pg_isready"), "-q", "-h", "127.0.0.1", "-p", str(port)]
-    while subprocess.run(asked, check=False).returncode:
+    for _ in range(300):
+        if not subprocess.run(asked, check=False).returncode:
+            return
         time.sleep(0.1)
+    raise SystemExit(f"the database at port {port} takes nobody in")
 
 
 @contextmanager

@@ -21,8 +21,19 @@ from lighten.pictures.classify import classify, classify_alone
 from lighten.weights import PictureClass
 
 _PAGES, _CHARTS, _SCREENS, _SCENES = 12, 10, 10, 10
-_PHOTOS = ("astronaut", "coffee", "chelsea", "rocket", "hubble_deep_field", "retina", "brick")
-_PHOTOS += ("grass", "gravel", "immunohistochemistry", "camera")
+_PHOTOS = (
+    "astronaut",
+    "coffee",
+    "chelsea",
+    "rocket",
+    "hubble_deep_field",
+    "retina",
+    "brick",
+    "grass",
+    "gravel",
+    "immunohistochemistry",
+    "camera",
+)
 _CLASSES = (PictureClass.PAGE_SCAN, PictureClass.PHOTO, PictureClass.GRAPHIC)
 # As much as weighing looks at.
 _LONGEST_PX = 1400

@@ -291,9 +291,8 @@ KINDS = (*_WITHIN, "twin", *_MARKS, "blur", "tint")
 
 def _twin_pair(seed: int) -> Pair:
     """Two pages that differ in one letter or digit."""
-    one, other = _TWINS[seed % len(_TWINS)]
     pages = []
-    for letter in (one, other):
+    for letter in _TWINS[seed % len(_TWINS)]:
         page, _, font = set_page(seed)
         pen = ImageDraw.Draw(page)
         pen.rectangle((300, 500, 900, 600), fill=255)

@@ -89,7 +89,7 @@ def _hold(source: Source, sheet: WeightSheet, preset: Preset) -> Held:
         after = made.copy.bytes_after
         command = Path(sys.executable).with_name("green-satchel")
         again = folder / "again"
-        options = ["--preset", preset.name, "--out", again, "--allow-signed"]
+        options = ["--preset", preset.name, "--out", str(again), "--allow-signed"]
         subprocess.run([command, "lighten", source.path, *options], capture_output=True, check=True)
         others = list(again.glob("*")) if again.exists() else []
         is_same = (

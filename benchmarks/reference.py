@@ -58,8 +58,9 @@ def _widths_shown_pt(pdf: pikepdf.Pdf) -> dict[tuple[int, int], float]:
     widths: dict[tuple[int, int], float] = {}
     for page in pdf.pages:
         current, saved = pikepdf.Matrix(), []
-        for operands, operator in pikepdf.parse_content_stream(page, "q Q cm Do"):
-            match str(operator):
+        for drawn in pikepdf.parse_content_stream(page, "q Q cm Do"):
+            operands = drawn.operands
+            match str(drawn.operator):
                 case "q":
                     saved.append(current)
                 case "Q" if saved:
@@ -67,7 +68,9 @@ def _widths_shown_pt(pdf: pikepdf.Pdf) -> dict[tuple[int, int], float]:
                 case "cm":
                     current = pikepdf.Matrix(*operands) @ current
                 case "Do":
-                    picture = page.resources.get("/XObject", {}).get(str(operands[0]))
+                    picture = page.resources.get("/XObject", pikepdf.Dictionary()).get(
+                        str(operands[0])
+                    )
                     if isinstance(picture, pikepdf.Stream):
                         width = (current.a**2 + current.b**2) ** 0.5
                         widths[picture.objgen] = max(widths.get(picture.objgen, 0), width)

@@ -115,13 +115,17 @@ def _looks(original: Path, copy: Path) -> tuple["np.ndarray", "np.ndarray"]:
 
 
 def _look(one: pikepdf.Object, other: pikepdf.Object) -> tuple[float, float]:
-    before = pikepdf.PdfImage(one).as_pil_image().convert("RGB")
-    after = pikepdf.PdfImage(other).as_pil_image().convert("RGB")
+    before, after = _decoded(one), _decoded(other)
     before = before.resize(after.size, Image.Resampling.LANCZOS)
     structure = structural_similarity(
         np.asarray(before.convert("L")), np.asarray(after.convert("L")), data_range=255
     )
     return ssimulacra2(before, after), float(structure)
+
+
+def _decoded(picture: pikepdf.Object) -> Image.Image:
+    assert isinstance(picture, pikepdf.Stream)
+    return pikepdf.PdfImage(picture).as_pil_image().convert("RGB")
 
 
 if __name__ == "__main__":

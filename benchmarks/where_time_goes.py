@@ -12,6 +12,7 @@ import sys
 import tempfile
 import time
 from pathlib import Path
+from typing import Any
 
 from benchmarks.reference import reduce
 
@@ -61,9 +62,10 @@ def _profile(path: Path) -> tuple[str, list[str]]:
 
 def _within(stats: pstats.Stats, module: str, function: str) -> float:
     """Seconds in a function and all that it calls."""
+    timings: Any = stats.stats  # type: ignore[attr-defined]
     return sum(
         float(timing[3])
-        for (file, _, name), timing in stats.stats.items()  # type: ignore[attr-defined]
+        for (file, _, name), timing in timings.items()
         if name == function and file.endswith(module)
     )
 

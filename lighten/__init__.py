@@ -17,7 +17,13 @@ from lighten.checklists import (
     limit_to_json,
 )
 from lighten.contract import FileKind, Offers, Switch
-from lighten.errors import BadPresetError, DoesNotFitError, LightenError, PasswordNeededError
+from lighten.errors import (
+    BadPresetError,
+    DoesNotFitError,
+    LightenError,
+    PasswordNeededError,
+    UnforeseenDamageError,
+)
 from lighten.explanations import (
     CLASSES_EXPLAINED,
     PRESETS_EXPLAINED,
@@ -211,6 +217,7 @@ __all__ = [
     "Treatment",
     "Trials",
     "TwoToneMethod",
+    "UnforeseenDamageError",
     "Verdict",
     "WeightSheet",
     "arranged",

@@ -4,7 +4,7 @@ import logging
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from lighten.errors import LightenError, UnreadableFileError
+from lighten.errors import LightenError, UnforeseenDamageError
 from lighten.source import Source
 
 __all__ = ["damage_told"]
@@ -18,7 +18,7 @@ def damage_told(source: Source) -> Iterator[None]:
 
     A file can be wrong in more ways than anybody foresees. What nobody did is logged whole, so
     that it can be mended, and told to the person as what it is: damage of this file.
-    Raises: UnreadableFileError instead of anything but our own errors, and the machine's.
+    Raises: UnforeseenDamageError instead of anything but our own errors, and the machine's.
     """
     try:
         yield
@@ -28,7 +28,7 @@ def damage_told(source: Source) -> Iterator[None]:
         if "bad_alloc" in str(error):  # as libraries in C++ say it
             raise MemoryError from error
         _log.warning("not foreseen", exc_info=True)
-        raise UnreadableFileError(
+        raise UnforeseenDamageError(
             f"{source.name}: is damaged inside, in a way that cannot be worked round. Open it in "
             "the program that made it, save it again, and try that file."
         ) from error

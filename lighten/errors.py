@@ -12,6 +12,7 @@ __all__ = [
     "PasswordNeededError",
     "SignedFileError",
     "TooCoarseError",
+    "UnforeseenDamageError",
     "UnreadableFileError",
     "UnsoundCopyError",
     "UnsupportedFileError",
@@ -33,6 +34,10 @@ class UnreadableFileError(LightenError):
     """Damaged or cut short."""
 
     code = "unreadable"
+
+
+class UnforeseenDamageError(UnreadableFileError):
+    """Damaged in a way that others' code stumbled over; the cause says where."""
 
 
 class PasswordNeededError(UnreadableFileError):

@@ -3,6 +3,7 @@
 import io
 import random
 import zipfile
+from typing import Any
 
 import pikepdf
 from lxml import etree
@@ -142,7 +143,8 @@ def _value(pdf: pikepdf.Pdf, objects: list[pikepdf.Object], chance: random.Rando
 
 def _change_stream(stream: pikepdf.Object, chance: random.Random) -> None:
     """Its content before it was coded, where that can be told, else as it is stored."""
-    filters = stream.get("/Filter")
+    filters: Any = stream.get("/Filter")
+    parms: Any = stream.get("/DecodeParms")
     try:
         if chance.random() < 0.5:
             stream.write(_bytes(stream.read_bytes(), chance))
@@ -150,7 +152,7 @@ def _change_stream(stream: pikepdf.Object, chance: random.Random) -> None:
             stream.write(
                 _bytes(stream.read_raw_bytes(), chance),
                 filter=filters,
-                decode_parms=stream.get("/DecodeParms"),
+                decode_parms=parms,
             )
     except (pikepdf.PdfError, RuntimeError, TypeError, ValueError):
         stream.write(chance.randbytes(40))

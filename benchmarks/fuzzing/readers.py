@@ -3,6 +3,7 @@
 import io
 import warnings
 import zipfile
+from collections.abc import Callable
 from pathlib import Path
 
 import docx
@@ -55,7 +56,7 @@ def _package(original: Path, copy: Path, suffix: str) -> str:
                 error = _xml_error(package.read(name))
                 if error and not (name in names and _xml_error(before.read(name))):
                     return f"lxml: {name}: {error}"
-    opened = {".docx": docx.Document, ".pptx": pptx.Presentation, ".xlsx": _workbook}.get(suffix)
+    opened = _OPENED_BY.get(suffix)
     if opened is None:
         return ""
     try:
@@ -73,6 +74,13 @@ def _workbook(path: str) -> object:
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
         return openpyxl.load_workbook(io.BytesIO(Path(path).read_bytes()))
+
+
+_OPENED_BY: dict[str, Callable[[str], object]] = {
+    ".docx": docx.Document,
+    ".pptx": pptx.Presentation,
+    ".xlsx": _workbook,
+}
 
 
 def _xml_error(data: bytes) -> str:

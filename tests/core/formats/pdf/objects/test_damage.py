@@ -9,7 +9,7 @@ import pypdfium2
 
 from lighten import LightenError, Order, Source, make, preset_named, weigh
 from lighten.damage import damage_told
-from lighten.errors import UnreadableFileError, UnsoundCopyError
+from lighten.errors import UnforeseenDamageError, UnreadableFileError, UnsoundCopyError
 from lighten.formats.pdf.objects.page_boxes import crop_box, media_box, user_unit
 from lighten.formats.pdf.objects.values import numbers_of, whole_number
 from lighten.formats.pdf.objects.write_file import save_pdf
@@ -96,7 +96,7 @@ class WhatNobodyForesaw(FolderCase):
         source = Source(path=self.folder / "odd.pdf")
         with (
             self.assertLogs("lighten.damage", "WARNING"),
-            self.assertRaisesRegex(UnreadableFileError, "odd.pdf: is damaged inside"),
+            self.assertRaisesRegex(UnforeseenDamageError, "odd.pdf: is damaged inside"),
             damage_told(source),
         ):
             raise KeyError("rId7")
