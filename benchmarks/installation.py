@@ -28,7 +28,7 @@ password = make_password({password!r})
 users.bulk_create(users.model(username=f"person{{n}}", password=password) for n in range({count}))
 """
 # By a word of their command lines.
-_KINDS = {"server": "waitress", "worker": "work", "parent": "web.jobs.fork_jobs"}
+_KINDS = {"server": "host.server", "worker": "work", "parent": "web.jobs.fork_jobs"}
 
 
 def name_of(number: int) -> str:

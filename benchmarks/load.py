@@ -9,16 +9,14 @@ installation of its own as `green-satchel serve` runs it.
 
 import argparse
 import collections
-import http.cookiejar
+import http.client
 import json
 import statistics
 import sys
 import tempfile
 import threading
 import time
-import urllib.error
 import urllib.parse
-import urllib.request
 import uuid
 from collections.abc import Callable
 from pathlib import Path
@@ -31,27 +29,30 @@ _PORT, _LONGEST_S = 8971, 180.0
 
 
 class Visit:
-    """One person's browser."""
+    """One person's browser: one connection, which stays."""
 
     def __init__(self, number: int, took: dict[str, list[float]]) -> None:
         self._number, self._took = number, took
-        jar = http.cookiejar.CookieJar()
-        self._opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(jar))
-        self._jar = jar
+        self._connection = http.client.HTTPConnection("127.0.0.1", _PORT, timeout=120)
+        self._cookies: dict[str, str] = {}
 
     def ask(
         self, kind: str, method: str, path: str, body: bytes | None = None, media_type: str = ""
     ) -> bytes:
-        token = next((one.value for one in self._jar if one.name == "csrftoken"), "")
-        headers = {"X-CSRFToken": token or ""}
+        headers = {"X-CSRFToken": self._cookies.get("csrftoken", "")}
+        headers["Cookie"] = "; ".join(f"{name}={value}" for name, value in self._cookies.items())
         if media_type:
             headers["Content-Type"] = media_type
-        url = f"http://127.0.0.1:{_PORT}{path}"
-        request = urllib.request.Request(url, body, headers, method=method)
         began = time.monotonic()
-        with self._opener.open(request, timeout=120) as answer:
-            content: bytes = answer.read()
+        self._connection.request(method, path, body, headers)
+        answer = self._connection.getresponse()
+        content = answer.read()
         self._took[kind].append(time.monotonic() - began)
+        if answer.status >= 400:
+            raise ValueError(f"{method} {path}: {answer.status}")
+        for cookie in answer.headers.get_all("Set-Cookie", []):
+            name, _, value = cookie.partition(";")[0].partition("=")
+            self._cookies[name] = value
         return content
 
     def tell(self, kind: str, path: str, body: Any) -> Any:

@@ -76,9 +76,12 @@ TEMPLATES = [
     }
 ]
 
+_CONNECTED_S = 600
 DATABASES: Any = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
+        # Opening it takes as long as three questions.
+        "CONN_MAX_AGE": _CONNECTED_S,
         "NAME": os.environ.get("GREEN_SATCHEL_DATABASE", VAR / "satchels.sqlite3"),
         "OPTIONS": {
             "timeout": 20,
@@ -118,7 +121,9 @@ if DATABASE_URL:
     import dj_database_url
 
     DATABASES = {
-        "default": dj_database_url.parse(DATABASE_URL, conn_max_age=600, conn_health_checks=True)
+        "default": dj_database_url.parse(
+            DATABASE_URL, conn_max_age=_CONNECTED_S, conn_health_checks=True
+        )
     }
 TASKS: dict[str, Any] = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 if REDIS_URL:

@@ -111,7 +111,8 @@ def commands_of(
     """The server, and workers beside it."""
     proxy = _PROXY_OPTIONS if environment.get("GREEN_SATCHEL_TLS") == "1" else ()
     # It takes a whole request before that takes up a thread, so that slow clients hold up nobody.
-    server = [sys.executable, "-m", "waitress", f"--listen={host}:{port}", *_SERVER_OPTIONS, *proxy]
+    at = f"--listen={host}:{port}"
+    server = [sys.executable, "-m", "host.server", at, *_SERVER_OPTIONS, *proxy]
     return [[*server, "config.wsgi:application"], *([_WORKER] * workers)]
 
 

@@ -7,6 +7,7 @@ import sqlite3
 import subprocess
 import sys
 from pathlib import Path
+from types import SimpleNamespace
 from unittest import TestCase, mock
 
 from host.backup import back_up
@@ -14,6 +15,7 @@ from host.command import main
 from host.doctor import findings
 from host.place import environment_of
 from host.serve import commands_of, why_unsafe
+from host.server import DueQueue
 from tests.builders import FolderCase
 
 
@@ -158,3 +160,41 @@ class Doctor(FolderCase):
         self.assertEqual(len(needed), 1)
         self.assertIn("chmod 600", needed[0])
         self.assertTrue(any("LibreOffice" in finding.text for finding in wrong))
+
+
+class WaitingRequests(TestCase):
+    """They wait for a thread of the server."""
+
+    def order(self, *requests: tuple[float, str, str]) -> list[str]:
+        """Of those that came at these times, all before the first was taken up."""
+        queue = DueQueue()
+        for at, method, path in requests:
+            request = SimpleNamespace(command=method, path=path)
+            with mock.patch("host.server.time.monotonic", return_value=at):
+                queue.append(SimpleNamespace(requests=[request]))
+        return [
+            f"{one.command} {one.path}"
+            for one in (queue.popleft().requests[0] for _ in range(len(queue)))
+        ]
+
+    def test_go_in_the_order_in_which_they_came(self) -> None:
+        came = [(0.1 * at, "GET", f"/api/satchels/{at}") for at in range(20)]
+        self.assertEqual(self.order(*came), [f"GET /api/satchels/{at}" for at in range(20)])
+
+    def test_to_sign_in_let_others_go_first_but_not_for_long(self) -> None:
+        self.assertEqual(
+            self.order(
+                (0.0, "POST", "/api/session"),
+                (0.1, "POST", "/api/session"),
+                (1.0, "GET", "/api/session"),
+                (1.9, "GET", "/api/satchels"),
+                (2.5, "GET", "/api/satchels/late"),
+            ),
+            [
+                "GET /api/session",
+                "GET /api/satchels",
+                "POST /api/session",
+                "POST /api/session",
+                "GET /api/satchels/late",
+            ],
+        )

@@ -8,6 +8,7 @@ from django.utils import timezone
 from rest_framework import serializers
 
 from web.satchels.models import Copy, Satchel
+from web.satchels.orders import orders_of
 from web.satchels.serializers import (
     ASKED_SOON_MS,
     DocumentSerializer,
@@ -62,6 +63,6 @@ def changes_of(satchel: Satchel, since: datetime) -> dict[str, Any]:
         "choices_mark": satchel.choices_mark,
         "document_count": satchel.documents.count(),
         # Most often nothing is new, and this is asked for all the time.
-        "documents": show_documents(satchel, changed) if changed else [],
+        "documents": show_documents(satchel, orders_of(satchel), changed) if changed else [],
         "run": RunSerializer(run).data if run else None,
     }

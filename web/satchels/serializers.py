@@ -528,8 +528,8 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
         return checklist_to_json(checklist_from_json(self.initial_data["checklist"]))
 
     @extend_schema_field(TreatmentSerializer)
-    def get_wanted(self, satchel: Satchel) -> Any:
-        return treatment_to_json(orders_of(satchel).current.preset.treatment)
+    def get_wanted(self, _satchel: Satchel) -> Any:
+        return treatment_to_json(self._orders.current.preset.treatment)
 
     def get_limit_file_bytes(self, satchel: Satchel) -> int | None:
         return satchel.limit.file_bytes if satchel.limit else None
@@ -543,15 +543,20 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
 
     @extend_schema_field(DocumentSerializer(many=True))
     def get_documents(self, satchel: Satchel) -> Any:
-        return show_documents(satchel)
+        return show_documents(satchel, self._orders)
 
     @extend_schema_field(RunSerializer(allow_null=True))
     def get_run(self, satchel: Satchel) -> Any:
         run = satchel.runs.first()
         return RunSerializer(run).data if run else None
 
+    def to_representation(self, instance: Satchel) -> Any:
+        # Worked out once for all that is said of it.
+        self._orders = orders_of(instance)
+        return super().to_representation(instance)
 
-def show_documents(satchel: Satchel, only: Collection[Any] | None = None) -> Any:
+
+def show_documents(satchel: Satchel, orders: Orders, only: Collection[Any] | None = None) -> Any:
     """Documents of a satchel, each with its copy of the last run that it was part of.
 
     only: the ids of those to show; None for all.
@@ -562,7 +567,7 @@ def show_documents(satchel: Satchel, only: Collection[Any] | None = None) -> Any
     ordered = copies.select_related("run").defer("parts", "proof").order_by("run__created_at")
     context = {
         "copies": {copy.document_id: copy for copy in ordered},
-        "orders": orders_of(satchel),
+        "orders": orders,
     }
     rows = documents.defer("sheet", "trials")  # which know their satchel
     return DocumentSerializer(rows, many=True, context=context).data

@@ -63,7 +63,8 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
     def get_queryset(self) -> QuerySet[Satchel]:
         if getattr(self, "swagger_fake_view", False):
             return Satchel.objects.none()
-        return Satchel.objects.filter(owner=account_of(self.request))
+        # Through the account, which they then know without asking for it again.
+        return account_of(self.request).satchels.all()
 
     @extend_schema(responses=SatchelRowSerializer(many=True))
     def list(self, request: Request, *args: Any, **kwargs: Any) -> Response:
