@@ -28,7 +28,7 @@ password = make_password({password!r})
 users.bulk_create(users.model(username=f"person{{n}}", password=password) for n in range({count}))
 """
 # By a word of their command lines.
-_KINDS = {"server": "host.server", "worker": "work", "parent": "web.jobs.fork_jobs"}
+_KINDS = {"server": "waitress", "worker": "work", "parent": "web.jobs.fork_jobs"}
 
 
 def name_of(number: int) -> str:
@@ -65,7 +65,7 @@ class Installation:
         manage(["shell", "--verbosity=0", "-c", code], self.environment)
 
     def start(self) -> None:
-        """Returns once it answers. Raises: SystemExit if it does not."""
+        """Returns once it answers. Raises: SystemExit if it does not; then it is stopped."""
         self._serving = subprocess.Popen(
             self._command,
             env=self.environment,
@@ -73,11 +73,18 @@ class Installation:
             stderr=subprocess.DEVNULL,
             start_new_session=True,
         )
-        self.wait()
+        try:
+            self.wait()
+        except SystemExit:
+            self.stop()
+            raise
 
     def wait(self) -> None:
         """Until it answers. Raises: SystemExit if it does not."""
         for _ in range(240):
+            # It ends by itself where another one listens there.
+            if self._serving is not None and self._serving.poll() is not None:
+                break
             try:
                 urllib.request.urlopen(f"{self.url}/api/session", timeout=5).read()
             except (OSError, urllib.error.HTTPError):

@@ -3,6 +3,7 @@
 import argparse
 import ipaddress
 import os
+import socket
 import subprocess
 import sys
 from collections.abc import Iterator, Mapping, Sequence
@@ -15,6 +16,7 @@ __all__ = [
     "commands_of",
     "manage",
     "serve_command",
+    "why_not_heard",
     "why_not_shared",
     "why_unsafe",
     "work_command",
@@ -28,7 +30,9 @@ By itself it is reached from this machine only. For an office, put it behind a w
 speaks TLS (docs/installing.md), and say so: GREEN_SATCHEL_TLS=1 GREEN_SATCHEL_HOSTS=the.name"""
 _SERVER_OPTIONS = (
     *("--threads=8", "--connection-limit=1000", "--asyncore-use-poll", "--channel-timeout=60"),
+    # Of a request, at a time: a file of a megabyte comes in a few dozen pieces.
     "--max-request-body-size=510000000",
+    "--recv-bytes=65536",
 )
 # What has been compiled is loaded in less.
 _LONG_S = 5
@@ -55,7 +59,12 @@ def serve_command(arguments: Sequence[str]) -> int:
     add_data(parser)
     told = parser.parse_args(arguments)
     environment = environment_of(told.data)
-    if reason := why_not_shared(environment) or why_unsafe(told.host, environment):
+    reason = (
+        why_not_shared(environment)
+        or why_unsafe(told.host, environment)
+        or why_not_heard(told.host, told.port)
+    )
+    if reason:
         print(f"green-satchel serve: {reason}", file=sys.stderr)
         return 2
     with _compiling(environment):
@@ -112,7 +121,7 @@ def commands_of(
     proxy = _PROXY_OPTIONS if environment.get("GREEN_SATCHEL_TLS") == "1" else ()
     # It takes a whole request before that takes up a thread, so that slow clients hold up nobody.
     at = f"--listen={host}:{port}"
-    server = [sys.executable, "-m", "host.server", at, *_SERVER_OPTIONS, *proxy]
+    server = [sys.executable, "-m", "waitress", at, *_SERVER_OPTIONS, *proxy]
     return [[*server, "config.wsgi:application"], *([_WORKER] * workers)]
 
 
@@ -139,6 +148,19 @@ def why_unsafe(host: str, environment: Mapping[str, str]) -> str:
             f"at {host} passwords would go over the network for all to read. Put a web server with "
             "TLS in front of it (docs/installing.md) and set GREEN_SATCHEL_TLS=1."
         )
+    return ""
+
+
+def why_not_heard(host: str, port: int) -> str:
+    """What keeps us from listening there, and what to do; or ""."""
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    with socket.socket(family) as probe:
+        # As servers do it, so that one that has just ended is in nobody's way.
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((host.strip("[]"), port))
+        except OSError as error:
+            return f"cannot listen at {host}:{port}: {error.strerror}. Choose another --port."
     return ""
 
 

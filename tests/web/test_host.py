@@ -3,19 +3,18 @@
 import contextlib
 import io
 import os
+import socket
 import sqlite3
 import subprocess
 import sys
 from pathlib import Path
-from types import SimpleNamespace
 from unittest import TestCase, mock
 
 from host.backup import back_up
 from host.command import main
 from host.doctor import findings
 from host.place import environment_of
-from host.serve import commands_of, why_unsafe
-from host.server import DueQueue
+from host.serve import commands_of, why_not_heard, why_unsafe
 from tests.builders import FolderCase
 
 
@@ -96,6 +95,12 @@ class Serving(TestCase):
         ):
             self.assertEqual(why_unsafe(host, {**self.SAFE, **environment}), "")
 
+    def test_says_at_once_that_another_program_listens_there(self) -> None:
+        with socket.create_server(("127.0.0.1", 0)) as other:
+            port = other.getsockname()[1]
+            self.assertIn("Choose another --port", why_not_heard("127.0.0.1", port))
+        self.assertEqual(why_not_heard("127.0.0.1", port), "")
+
     def test_believes_a_proxy_only_where_there_is_one(self) -> None:
         plain = commands_of("127.0.0.1", 8000, 2, self.SAFE)
         self.assertEqual(len(plain), 3)
@@ -160,41 +165,3 @@ class Doctor(FolderCase):
         self.assertEqual(len(needed), 1)
         self.assertIn("chmod 600", needed[0])
         self.assertTrue(any("LibreOffice" in finding.text for finding in wrong))
-
-
-class WaitingRequests(TestCase):
-    """They wait for a thread of the server."""
-
-    def order(self, *requests: tuple[float, str, str]) -> list[str]:
-        """Of those that came at these times, all before the first was taken up."""
-        queue = DueQueue()
-        for at, method, path in requests:
-            request = SimpleNamespace(command=method, path=path)
-            with mock.patch("host.server.time.monotonic", return_value=at):
-                queue.append(SimpleNamespace(requests=[request]))
-        return [
-            f"{one.command} {one.path}"
-            for one in (queue.popleft().requests[0] for _ in range(len(queue)))
-        ]
-
-    def test_go_in_the_order_in_which_they_came(self) -> None:
-        came = [(0.1 * at, "GET", f"/api/satchels/{at}") for at in range(20)]
-        self.assertEqual(self.order(*came), [f"GET /api/satchels/{at}" for at in range(20)])
-
-    def test_to_sign_in_let_others_go_first_but_not_for_long(self) -> None:
-        self.assertEqual(
-            self.order(
-                (0.0, "POST", "/api/session"),
-                (0.1, "POST", "/api/session"),
-                (1.0, "GET", "/api/session"),
-                (1.9, "GET", "/api/satchels"),
-                (2.5, "GET", "/api/satchels/late"),
-            ),
-            [
-                "GET /api/session",
-                "GET /api/satchels",
-                "POST /api/session",
-                "POST /api/session",
-                "GET /api/satchels/late",
-            ],
-        )
