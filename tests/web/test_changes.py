@@ -84,5 +84,5 @@ class Changes(ApiCase):
         with self.assertNumQueries(5):
             self.changes()
         Document.objects.update(progress=0.5)
-        with self.assertNumQueries(9):
+        with self.assertNumQueries(8):
             self.changes()
