@@ -36,6 +36,7 @@ from lighten import (
     share_of,
     weigh,
 )
+from lighten.cli.copy_names import CopyNames
 from lighten.cli.estimate import all_trials
 from lighten.cli.folders import documents_in
 from lighten.cli.passwords import with_password
@@ -73,12 +74,15 @@ def lighten_files(options: argparse.Namespace) -> int:
         for path, below in documents_in(options.files)
         if path in options.files or options.out or not order.naming.may_be_copy(path.name)
     ]
+    names = CopyNames((path for path, _ in documents), may_replace=options.force)
     started = time.monotonic()
     with keep_workers():
         for number, place in _small_first([path for path, _ in documents]):
             path, below = documents[number]
             own_order = _with_share(order, shares.get(path))
-            entry = entries[number] = lighten_file(path, below, own_order, options, place)
+            entry = entries[number] = lighten_file(
+                path, below, own_order, options, names, place=place
+            )
             if entry["error"]:
                 print(entry["error"]["message"], file=sys.stderr)
             elif not options.json:
@@ -171,11 +175,17 @@ def _shares(options: argparse.Namespace, order: Order) -> dict[Path, int]:
 
 
 def lighten_file(
-    path: Path, below: Path, order: Order, options: argparse.Namespace, place: InRun | None
+    path: Path,
+    below: Path,
+    order: Order,
+    options: argparse.Namespace,
+    names: CopyNames,
+    *,
+    place: InRun | None = None,
 ) -> dict[str, Any]:
     """A proved copy of one file, and what came of it, as --json prints it.
 
-    below: the folder under `options.out` that it goes to.
+    below: the folder under `options.out` that it goes to. names: of the run's copies.
     """
     started = time.monotonic()
     entry: dict[str, Any] = {"path": str(path), "copy": None, "error": None}
@@ -184,7 +194,7 @@ def lighten_file(
 
         def make_with(password: str) -> tuple[WeightSheet, Made]:
             source = Source(path=path, password=password)
-            return _make(source, order, folder, may_replace=options.force, place=place)
+            return _make(source, order, folder, names, place)
 
         sheet, made = with_password(make_with, options.password, path.name)
         entry.update(made_as_json(made, sheet))
@@ -201,7 +211,7 @@ def lighten_file(
 
 
 def _make(
-    source: Source, order: Order, folder: Path, *, may_replace: bool, place: InRun | None
+    source: Source, order: Order, folder: Path, names: CopyNames, place: InRun | None
 ) -> tuple[WeightSheet, Made]:
     """The proved copy of one file in `folder`. Raises: FileExistsError, before or after the work.
 
@@ -210,8 +220,7 @@ def _make(
     with progress_bar(source.name, place=place) as progress:
         sheet = weigh(source, share_of(progress, 0, _WEIGHING_SHARE, "weighing"))
         ending = copy_ending(source.name, sheet.format, sheet.media_type)
-        likely = folder / order.naming.copy_name(source.name, ending)
-        _check_free(likely, source, may_replace=may_replace)
+        likely = names.free(folder / order.naming.copy_name(source.name, ending), source.path)
         folder.mkdir(parents=True, exist_ok=True)
         if order.fit is None:
             for warning in plan_order(sheet, order).warnings:
@@ -229,25 +238,19 @@ def _make(
                     share_of(progress, _WEIGHING_SHARE, 1),
                     cache=cache,
                 )
-                return sheet, _named(made, folder, source, may_replace=may_replace)
+                return sheet, _named(made, folder, source, names)
             finally:
                 unnamed.unlink(missing_ok=True)
 
 
-def _named(made: Made, folder: Path, source: Source, *, may_replace: bool) -> Made:
+def _named(made: Made, folder: Path, source: Source, names: CopyNames) -> Made:
     """The copy and its pieces under the names they are to have."""
     if made.copy.path is None:
         return made
-    out = folder / made.name
-    _check_free(out, source, may_replace=may_replace)
+    out = names.free(folder / made.name, source.path)
     made.copy.path.replace(out)
+    names.claim(out, source.path)
     return replace(made, copy=replace(made.copy, path=out), pieces=name_pieces(made.pieces, out))
-
-
-def _check_free(out: Path, source: Source, *, may_replace: bool) -> None:
-    """Raises: FileExistsError; no original is ever replaced."""
-    if out.exists() and (out.samefile(source.path) or not may_replace):
-        raise FileExistsError(out)
 
 
 def _print_copy(entry: dict[str, Any]) -> None:

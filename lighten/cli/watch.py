@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from lighten import Verdict, keep_workers
+from lighten.cli.copy_names import CopyNames
 from lighten.cli.folders import documents_in
 from lighten.cli.lighten import lighten_file, order_of
 from lighten.cli.printing import DONE, SOME_FAILED, WRONG_USAGE, size_text
@@ -48,6 +49,7 @@ class _Watch:
         self._options, self._record = options, out / _RECORD
         self._done: dict[str, Stamp] = self._recalled()
         self._seen: dict[str, Stamp] = {}
+        self._names = self._names_given()
 
     def look(self) -> int:
         """Lighten what has come and is no longer written to; how many could not be done."""
@@ -73,7 +75,7 @@ class _Watch:
                 yield path, below, name, stamp
 
     def _lighten(self, path: Path, below: Path) -> bool:
-        entry = lighten_file(path, below, order_of(self._options), self._options, None)
+        entry = lighten_file(path, below, order_of(self._options), self._options, self._names)
         slip = self._options.out / below / f"{path.name}.slip.json"
         slip.parent.mkdir(parents=True, exist_ok=True)
         _write(slip, json.dumps(entry, indent=2))
@@ -83,12 +85,17 @@ class _Watch:
         print(_line(entry), flush=True)
         return True
 
+    def _names_given(self) -> CopyNames:
+        """Each original's copy has the name that it had before."""
+        names = CopyNames((), may_replace=self._options.force)
+        for slip in self._options.out.rglob("*.slip.json"):
+            told = _read(slip)
+            if told.get("copy") and told.get("path"):
+                names.claim(Path(told["copy"]), Path(told["path"]))
+        return names
+
     def _recalled(self) -> dict[str, Stamp]:
-        try:
-            told = json.loads(self._record.read_text(encoding="utf-8"))
-        except (OSError, ValueError):
-            return {}
-        return told if isinstance(told, dict) else {}
+        return _read(self._record)
 
     def _remember(self) -> None:
         _write(self._record, json.dumps(self._done))
@@ -100,6 +107,15 @@ def _line(entry: dict[str, Any]) -> str:
     sizes = f"{size_text(entry['bytes_before'])} -> {size_text(entry['bytes_after'])}"
     note = ". Look at it before you send it" if entry["verdict"] == Verdict.LOOK else ""
     return f"{entry['copy']}: {sizes}, {entry['verdict']}{note}"
+
+
+def _read(path: Path) -> dict[str, Any]:
+    """What was written there, or nothing."""
+    try:
+        told = json.loads(path.read_text(encoding="utf-8"))
+    except (OSError, ValueError):
+        return {}
+    return told if isinstance(told, dict) else {}
 
 
 def _write(path: Path, text: str) -> None:

@@ -5,7 +5,7 @@ from lighten.making.lay_page_apart import LaidApart, lay_page_apart
 from lighten.making.make import copy_ending, make, plan_order, weigh
 from lighten.making.make_copy import make_copy
 from lighten.making.make_proved_copy import make_proved_copy
-from lighten.making.orders import FitOrder, Made, Naming, Order, Piece
+from lighten.making.orders import FitOrder, Made, Naming, Order, Piece, numbered_names
 from lighten.making.run_trials import run_trials, try_pictures
 from lighten.making.split_pages import name_pieces, split_copy, take_pages
 
@@ -23,6 +23,7 @@ __all__ = [
     "make_proved_copy",
     "name_of_part",
     "name_pieces",
+    "numbered_names",
     "plan_order",
     "run_trials",
     "split_copy",

@@ -1,6 +1,7 @@
 """What a person asks to be made of a document, and what was made."""
 
-from collections.abc import Mapping
+import itertools
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path, PurePath
 
@@ -9,7 +10,7 @@ from lighten.plans import Copy, PartException
 from lighten.presets import DEFAULT_PRESET, Preset
 from lighten.proofs import Proof
 
-__all__ = ["FitOrder", "Made", "Naming", "Order", "Piece"]
+__all__ = ["FitOrder", "Made", "Naming", "Order", "Piece", "numbered_names"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -31,6 +32,14 @@ class Naming:
         stem = PurePath(name).stem
         is_named = stem.startswith(self.prefix) and stem.endswith(self.suffix)
         return bool(self.prefix or self.suffix) and is_named
+
+
+def numbered_names(name: str) -> Iterator[str]:
+    """The name, then the same with a number: for what would have the name of another."""
+    yield name
+    path = PurePath(name)
+    for number in itertools.count(2):
+        yield f"{path.stem} {number}{path.suffix}"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -64,6 +64,12 @@ class Mail(ApiCase):
         self.assertRegex(body, r"nest.jpg: \d+ kB -> \d+ kB, (looks the same|hardly any)")
         self.assertEqual(self.api.get(f"{self.path}/2.eml").status_code, 404)
 
+    def test_files_of_one_name_from_several_folders_are_told_apart(self) -> None:
+        Document.objects.update(name="nest.jpg")
+        _, message = self.message(1)
+        names = [part.get_filename() for part in message.iter_attachments()]
+        self.assertEqual(names, ["nest-light.jpg", "nest-light 2.jpg"])
+
     def test_what_was_deleted_meanwhile_is_not_found(self) -> None:
         Copy.objects.first().path.unlink()  # type: ignore[union-attr] # there are two
         answer = self.send("get", self.path, status=404)

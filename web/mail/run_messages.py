@@ -1,6 +1,13 @@
 """The copies of a run as mail messages."""
 
-from lighten import Attachment, Carrier, Message, plan_messages, rounded_size
+from lighten import (
+    Attachment,
+    Carrier,
+    Message,
+    numbered_names,
+    plan_messages,
+    rounded_size,
+)
 from web.satchels.copies_zip import files_of
 from web.satchels.models import Copy, Run
 from web.satchels.slips import slip_of
@@ -22,11 +29,14 @@ def message_limit(run: Run) -> int | None:
 
 def messages_of(run: Run) -> tuple[Message, ...]:
     """As many as the satchel's limit asks for, where it counts by the message; else one."""
-    attachments = [
-        Attachment(name=name, path=path)
-        for copy in run.copies.filter(state=Copy.State.DONE).select_related("document__satchel")
-        for name, path in files_of(copy)
-    ]
+    attachments: list[Attachment] = []
+    taken: set[str] = set()
+    for copy in run.copies.filter(state=Copy.State.DONE).select_related("document__satchel"):
+        for name, path in files_of(copy):
+            # Files of several folders may have one name, and whoever saves them has one folder.
+            free = next(one for one in numbered_names(name) if one.casefold() not in taken)
+            taken.add(free.casefold())
+            attachments.append(Attachment(name=free, path=path))
     if not attachments:
         return ()
     return plan_messages(attachments, run.satchel.name, _text(run), message_limit(run))

@@ -7,6 +7,7 @@ from typing import IO
 
 from django.conf import settings
 
+from lighten import numbered_names
 from web.satchels.models import Copy, Run
 
 __all__ = ["files_of", "zip_copies"]
@@ -60,10 +61,7 @@ def _place(copy: Copy, name: str, taken: set[str]) -> str:
     document = copy.document
     folders = [_plain(part) for part in document.folder.split("/") if part.strip(" .")]
     name = _plain(name)
-    stem, dot, ending = name.rpartition(".")
-    number, place = 1, "/".join([*folders, name])
-    while place.casefold() in taken:
-        number += 1
-        place = "/".join([*folders, f"{stem} {number}{dot}{ending}"])
+    places = ("/".join([*folders, one]) for one in numbered_names(name))
+    place = next(one for one in places if one.casefold() not in taken)
     taken.add(place.casefold())
     return place

@@ -2,6 +2,7 @@
 
 import io
 import json
+import os
 from base64 import encodebytes
 from contextlib import redirect_stderr, redirect_stdout
 from pathlib import Path
@@ -141,6 +142,21 @@ class Lighten(FolderCase):
         before = path.read_bytes()
         code, _, _ = run("lighten", path, "--suffix", "", "--force")
         self.assertEqual((code, path.read_bytes()), (1, before))
+
+    def test_gives_each_copy_of_a_run_a_name_of_its_own(self) -> None:
+        photo = Image.fromarray(landscape(300, 200, 3))
+        for name in ("a.bmp", "a.webp", "a-light.jpg"):
+            photo.save(self.folder / name, quality=97)
+        before = (self.folder / "a-light.jpg").read_bytes()
+        files = [self.folder / name for name in ("a.bmp", "a.webp", "a-light.jpg")]
+        code, out, _ = run("lighten", *files, "--force", "--json")
+        copies = {Path(entry["path"]).name: entry["copy"] for entry in json.loads(out)}
+        self.assertEqual(code, 0)
+        self.assertEqual((self.folder / "a-light.jpg").read_bytes(), before)
+        self.assertEqual(
+            {Path(copy).name for copy in copies.values()},
+            {"a-light 2.jpg", "a-light 3.jpg", "a-light-light.jpg"},
+        )
 
     def test_one_bad_file_does_not_harm_the_others(self) -> None:
         good = report(self.folder / "good.pdf").path
@@ -407,6 +423,18 @@ class Watch(FolderCase):
         self.assertEqual(
             [path.name for path in self.watched.rglob("*") if path.is_file()], ["a.jpg"]
         )
+
+    def test_gives_two_of_one_stem_names_of_their_own_and_keeps_to_them(self) -> None:
+        other = self.document.with_suffix(".bmp")
+        Image.fromarray(landscape(300, 200, 3)).save(other)
+        self.watch()
+        slips = [self.out / "logs" / f"a{ending}.slip.json" for ending in (".jpg", ".bmp")]
+        names = [Path(json.loads(slip.read_text())["copy"]).name for slip in slips]
+        self.assertEqual(set(names), {"a-light.jpg", "a-light 2.jpg"})
+        for document in (self.document, other):
+            os.utime(document, (1, 1))
+        self.watch("--suffix", "-light")
+        self.assertEqual([Path(json.loads(slip.read_text())["copy"]).name for slip in slips], names)
 
     def test_knows_after_a_restart_what_was_done_and_does_anew_what_changed(self) -> None:
         self.watch()
