@@ -123,11 +123,12 @@ def _flattened(picture: LoosePicture, look: PageTurn) -> tuple[LoosePicture, str
 def _stream(pdf: pikepdf.Pdf, picture: LoosePicture) -> tuple[pikepdf.Stream, str]:
     """The picture as an object of the document, and what a person should know of it, or ""."""
     stored, coded = picture.stored, picture.coded
-    # Also where its bytes go in as they are: damage is told now.
-    pixels = decode(stored)
     if coded is not None:
+        # Its bytes go in as they are. Damage is told now; reading it small reads all of them.
+        decode(stored, at_least=(1, 1))
         shown = new_picture(pdf, coded, profile=stored.profile, is_inverted=picture.is_inverted)
         return shown, ""
+    pixels = decode(stored)
     opacity = decode_opacity(stored) if stored.has_opacity else None
     mask: CodedPicture | None = None
     if opacity is not None and opacity.min() < _OPAQUE:
