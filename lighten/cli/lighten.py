@@ -69,11 +69,7 @@ def lighten_files(options: argparse.Namespace) -> int:
         return WRONG_USAGE
     shares = _shares(options, order) if options.together and order.fit else {}
     entries: dict[int, dict[str, Any]] = {}
-    documents = [
-        (path, below)
-        for path, below in documents_in(options.files)
-        if path in options.files or options.out or not order.naming.may_be_copy(path.name)
-    ]
+    documents = _documents(options, order.naming)
     names = CopyNames((path for path, _ in documents), may_replace=options.force)
     started = time.monotonic()
     with keep_workers():
@@ -148,6 +144,17 @@ def order_of(options: argparse.Namespace) -> Order:
     )
 
 
+def _documents(options: argparse.Namespace, naming: Naming) -> list[tuple[Path, Path]]:
+    """What is to be lightened, and its folder below `options.out`; no copies of earlier runs."""
+    folders = {path.resolve() for path in options.files if path.is_dir()}
+    are_beside = options.out is None or options.out.resolve() in folders
+    return [
+        (path, below)
+        for path, below in documents_in(options.files, out=options.out)
+        if path in options.files or not (are_beside and naming.may_be_copy(path.name))
+    ]
+
+
 def _with_share(order: Order, limit_bytes: int | None) -> Order:
     """The order with what one file may weigh of a limit for all."""
     if order.fit is None or limit_bytes is None:
@@ -159,7 +166,7 @@ def _shares(options: argparse.Namespace, order: Order) -> dict[Path, int]:
     """Of one limit for all, what each file may weigh; those that cannot be read are left out."""
     assert order.fit is not None
     tried: dict[Path, tuple[WeightSheet, Trials]] = {}
-    for path, _ in documents_in(options.files):
+    for path, _ in _documents(options, order.naming):
         source = Source(path=path, password=options.password)
         try:
             with progress_bar(path.name) as progress:

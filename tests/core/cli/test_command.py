@@ -158,6 +158,16 @@ class Lighten(FolderCase):
             {"a-light 2.jpg", "a-light 3.jpg", "a-light-light.jpg"},
         )
 
+    def test_takes_no_copy_of_an_earlier_run_for_an_original_and_no_file_twice(self) -> None:
+        season = self.folder / "season"
+        (season / "logs").mkdir(parents=True)
+        original = report(season / "logs" / "a.pdf").path
+        for out in (season / "lighter", season):
+            for _ in range(2):
+                told = run("lighten", season, original, "--out", out, "--force", "--json")
+                (entry,) = json.loads(told[1])
+                self.assertEqual(entry["copy"], str(out / "logs" / "a-light.pdf"))
+
     def test_one_bad_file_does_not_harm_the_others(self) -> None:
         good = report(self.folder / "good.pdf").path
         bad = self.folder / "bad.pdf"
