@@ -113,6 +113,10 @@ def check_file(
     return tuple(_checks(checklist, name, pages, standard))
 
 
+def _pages(count: int | None) -> str:
+    return "1 page" if count == 1 else f"{count} pages"
+
+
 def _checks(checklist: Checklist, name: str, pages: int | None, standard: str) -> Iterator[Check]:
     if checklist.endings:
         ending = PurePath(name).suffix.lower()
@@ -120,7 +124,7 @@ def _checks(checklist: Checklist, name: str, pages: int | None, standard: str) -
         yield _check(f"a file of kind {kinds}", ending in checklist.endings, ending[1:] or "none")
     if checklist.most_pages is not None:
         is_met = pages is None or pages <= checklist.most_pages
-        yield _check(f"at most {checklist.most_pages} pages", is_met, f"{pages} pages")
+        yield _check(f"at most {_pages(checklist.most_pages)}", is_met, _pages(pages))
     if checklist.needs_pdf_a:
         yield _check("PDF/A", standard.startswith("PDF/A"), standard or "no archive level")
     ruled = checklist.names.apply(name)

@@ -33,6 +33,7 @@ from lighten.cli.printing import (
     SOME_TOO_HEAVY,
     WRONG_USAGE,
     not_written,
+    pages_text,
     progress_bar,
     size_text,
 )
@@ -76,7 +77,7 @@ def _say(entry: dict[str, Any], *, as_json: bool) -> None:
     elif not entry["error"]:
         sizes = f"{size_text(entry['pictures_bytes'])} of pictures, now {size_text(entry['bytes'])}"
         verdict = f", {entry['verdict']}" if entry.get("verdict") else ""
-        print(f"{entry['document']}: {entry['pages']} pages, {sizes}{verdict}")
+        print(f"{entry['document']}: {pages_text(entry['pages'])}, {sizes}{verdict}")
         for remark in (*entry.get("reasons", ()), *entry["remarks"]):
             print(f"  {remark}")
 

@@ -14,6 +14,7 @@ __all__ = [
     "WRONG_USAGE",
     "InRun",
     "not_written",
+    "pages_text",
     "progress_bar",
     "size_text",
     "wait_text",
@@ -87,6 +88,11 @@ def wait_text(seconds: float) -> str:
     if seconds < 90:
         return f"about {seconds:.0f} s left"
     return f"about {seconds / 60:.0f} min left"
+
+
+def pages_text(count: int) -> str:
+    """So many pages, in words."""
+    return "1 page" if count == 1 else f"{count} pages"
 
 
 def size_text(size_bytes: int) -> str:

@@ -25,6 +25,7 @@ from lighten.cli.printing import (
     SOME_FAILED,
     WRONG_USAGE,
     not_written,
+    pages_text,
     progress_bar,
     size_text,
 )
@@ -103,7 +104,7 @@ def _say(entry: dict[str, Any], *, as_json: bool) -> None:
     elif not entry["error"]:
         files = entry["files"]
         name = files[0] if len(files) == 1 else f"{files[0]} to {Path(files[-1]).name}"
-        print(f"{name}: {len(entry['pages'])} pages, {size_text(entry['bytes'])}")
+        print(f"{name}: {pages_text(len(entry['pages']))}, {size_text(entry['bytes'])}")
         for page in entry["pages"]:
             remark = f", {page['remark']}" if page["remark"] else ""
             print(f"  page {page['page']}: {page['colours']}, {size_text(page['bytes'])}{remark}")

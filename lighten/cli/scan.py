@@ -22,6 +22,7 @@ from lighten.cli.printing import (
     SOME_FAILED,
     SOME_TOO_HEAVY,
     not_written,
+    pages_text,
     progress_bar,
     size_text,
 )
@@ -105,4 +106,4 @@ def _say(entry: dict[str, Any], *, as_json: bool) -> None:
     elif entry["document"]:
         sizes = f"{size_text(entry['scanned_bytes'])} as scanned, now {size_text(entry['bytes'])}"
         verdict = f", {entry['verdict']}" if entry.get("verdict") else ""
-        print(f"{entry['document']}: {entry['pages']} pages, {sizes}{verdict}")
+        print(f"{entry['document']}: {pages_text(entry['pages'])}, {sizes}{verdict}")

@@ -65,7 +65,7 @@ class Checks(ApiCase):
         (document,) = self.shown()["documents"]
         self.assertEqual(document["copy_name"], "Season-report-of-the.pdf")
         unmet = [check["text"] for check in document["checks"] if not check["is_met"]]
-        self.assertEqual(unmet, ["a file of kind tif", "at most 1 pages", "PDF/A"])
+        self.assertEqual(unmet, ["a file of kind tif", "at most 1 page", "PDF/A"])
         run = self.post(f"/api/satchels/{self.satchel}/runs")
         (row,) = self.send("get", f"/api/runs/{run['id']}/slip")["rows"]
         self.assertEqual(len(row["unmet"]), 3)

@@ -8,7 +8,7 @@ export function pointsOf(checklist: Schemas['Checklist'] | null): string[] {
   if (endings && endings.length > 0) {
     points.push(`kinds: ${endings.map((ending) => ending.slice(1)).join(', ')}`);
   }
-  if (most_pages) points.push(`at most ${most_pages} pages`);
+  if (most_pages) points.push(`at most ${most_pages} ${most_pages === 1 ? 'page' : 'pages'}`);
   if (needs_pdf_a) points.push('PDF/A');
   const rules = [
     names?.no_spaces && 'no spaces',
