@@ -17,6 +17,8 @@ __all__ = ["Sight", "ZipReading", "crop_to", "name_of", "open_zip"]
 
 # Left, top, right and bottom of what is seen of a picture, as shares of its sides.
 Sight = tuple[float, float, float, float]
+# So near a whole pixel nothing is gained, and so many take long.
+_ALIGNED_PX, _MOST_SHIFTED_PX = 0.02, 4_000_000
 
 
 class ZipReading:
@@ -76,14 +78,26 @@ def name_of(element: Any) -> str:
 
 
 def crop_to(pixels: NDArray[np.uint8], sight: Sight) -> NDArray[np.uint8]:
-    """What is seen of them: (height, width, 3) uint8, at least one pixel each way."""
+    """What is seen of them: (height, width, 3) uint8, at least one pixel each way.
+
+    Where its edges lie between pixels, as they do on a screen: a picture that was cut has others
+    than its original, and would lie beside it. Of large pictures nobody sees half a pixel.
+    """
     if sight == (0.0, 0.0, 1.0, 1.0):
         return pixels
-    left, top, right, bottom = sight
     height, width = pixels.shape[:2]
-    columns = slice(round(left * width), max(round(left * width) + 1, round(right * width)))
-    rows = slice(round(top * height), max(round(top * height) + 1, round(bottom * height)))
-    return np.ascontiguousarray(pixels[rows, columns])
+    left, top = min(sight[0] * width, width - 1), min(sight[1] * height, height - 1)
+    right = min(max(sight[2] * width, left + 1), width)
+    bottom = min(max(sight[3] * height, top + 1), height)
+    across, down = max(1, round(right) - round(left)), max(1, round(bottom) - round(top))
+    off_px = max(abs(side - round(side)) for side in (left, top, right, bottom))
+    if off_px < _ALIGNED_PX or across * down > _MOST_SHIFTED_PX:
+        rows, columns = (slice(round(a), round(a) + n) for a, n in ((top, down), (left, across)))
+        return np.ascontiguousarray(pixels[rows, columns])
+    from PIL import Image
+
+    whole, box = Image.fromarray(pixels), (left, top, right, bottom)
+    return np.asarray(whole.resize((across, down), Image.Resampling.LANCZOS, box=box))
 
 
 def open_zip(path: Path, name: str) -> zipfile.ZipFile:

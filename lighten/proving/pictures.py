@@ -100,7 +100,8 @@ def _compared(pair: PicturePair, original: Pixels, copy: Pixels) -> PictureProof
     is_other = pair.intent is Intent.OTHER_PICTURE
     if not is_other and not is_framed and not are_same_shape(original, copy):
         return _unread(pair, "has another shape, or another side up, in the copy")
-    one, other = (at_shown_size(pixels, shown, JUDGED_PPI, original) for pixels in (original, copy))
+    size = _judged_px(shown, original, copy)
+    one, other = at_size(original, size), at_size(copy, size)
     similar = compare(one, other)
     rows, columns = (slice(0, side) for side in similar.similar.shape)
     score = None
@@ -133,6 +134,17 @@ def _compared(pair: PicturePair, original: Pixels, copy: Pixels) -> PictureProof
         faults=tuple(faults),
         tint=read.tint,
     )
+
+
+def _judged_px(shown: tuple[float, float], original: Pixels, copy: Pixels) -> tuple[int, int]:
+    """Width and height to judge at: the copy's own where they are as good as what is shown.
+
+    One pixel more or fewer, as rounding a cut picture gives, would soften the copy alone.
+    """
+    width, height = _shown_px(shown, JUDGED_PPI, original)
+    own_height, own_width = copy.shape[:2]
+    is_own = abs(own_width - width) <= 1 and abs(own_height - height) <= 1
+    return (own_width, own_height) if is_own else (width, height)
 
 
 def _screen_score(
@@ -199,10 +211,13 @@ def at_shown_size(
     pixels: Pixels, shown_pt: tuple[float, float], ppi: float, original: Pixels
 ) -> Pixels:
     """The picture as a screen of `ppi` shows it, no finer than the original is."""
+    return at_size(pixels, _shown_px(shown_pt, ppi, original))
+
+
+def _shown_px(shown_pt: tuple[float, float], ppi: float, original: Pixels) -> tuple[int, int]:
     height, width = original.shape[:2]
     across, down = pixels_at(shown_pt, ppi)
-    size = (min(width, across), min(height, down))
-    return at_size(pixels, size)
+    return min(width, across), min(height, down)
 
 
 def at_size(pixels: Pixels, size_px: tuple[int, int]) -> Pixels:
