@@ -1,6 +1,7 @@
 """What a person asks to be made of a document, and what was made."""
 
 import itertools
+import re
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path, PurePath
@@ -28,8 +29,8 @@ class Naming:
         return f"{self.prefix}{PurePath(name).stem}{self.suffix}{piece}{ending}"
 
     def may_be_copy(self, name: str) -> bool:
-        """By its name, it was made here before."""
-        stem = PurePath(name).stem
+        """By its name, it was made here before, whole or as a piece, with a number or without."""
+        stem = re.sub(r"(-\d+-of-\d+)?( \d+)?$", "", PurePath(name).stem)
         is_named = stem.startswith(self.prefix) and stem.endswith(self.suffix)
         return bool(self.prefix or self.suffix) and is_named
 

@@ -536,7 +536,7 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
 
     def get_as_of(self, _satchel: Satchel) -> datetime:
         """Before anything else here is read."""
-        return timezone.now()
+        return self._as_of
 
     def get_ask_again_ms(self, _satchel: Satchel) -> int:
         return ASKED_SOON_MS
@@ -551,7 +551,8 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
         return RunSerializer(run).data if run else None
 
     def to_representation(self, instance: Satchel) -> Any:
-        # Worked out once for all that is said of it.
+        # Both once, for all that is said of it.
+        self._as_of = timezone.now()
         self._orders = orders_of(instance)
         return super().to_representation(instance)
 
