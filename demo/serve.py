@@ -7,7 +7,7 @@ from pathlib import Path
 from demo.files import make_demo_files
 from demo.satchels import write_satchels
 from host.place import environment_of
-from host.serve import commands_of, manage
+from host.serve import commands_of, manage, why_not_heard
 from host.supervisor import run_together
 
 _WORKERS = 2
@@ -19,11 +19,15 @@ def main() -> int:
     root = Path(__file__).resolve().parent.parent
     data = Path(os.environ.get("GREEN_SATCHEL_VAR", root / "var")).resolve()
     port = int(os.environ.get("PORT", "8000"))
+    scanner_port = port + 10
+    for used in (port, scanner_port):
+        if reason := why_not_heard("127.0.0.1", used):
+            print(f"make demo: {reason} (PORT=8100 make demo)", file=sys.stderr)
+            return 2
     environment = {**environment_of(data), "GREEN_SATCHEL_DEMO": "1"}
     print("Making the demo's files (once, up to a minute) ...", flush=True)
     make_demo_files(data / "demo")
     manage(["make_demo", str(write_satchels(data, data / "demo"))], environment)
-    scanner_port = port + 10
     environment["GREEN_SATCHEL_SCANNERS"] = (
         f"Station office scanner=http://127.0.0.1:{scanner_port}/eSCL"
     )

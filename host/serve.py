@@ -160,7 +160,7 @@ def why_not_heard(host: str, port: int) -> str:
         try:
             probe.bind((host.strip("[]"), port))
         except OSError as error:
-            return f"cannot listen at {host}:{port}: {error.strerror}. Choose another --port."
+            return f"cannot listen at {host}:{port}: {error.strerror}. Choose another port."
     return ""
 
 

@@ -98,7 +98,7 @@ class Serving(TestCase):
     def test_says_at_once_that_another_program_listens_there(self) -> None:
         with socket.create_server(("127.0.0.1", 0)) as other:
             port = other.getsockname()[1]
-            self.assertIn("Choose another --port", why_not_heard("127.0.0.1", port))
+            self.assertIn("Choose another port", why_not_heard("127.0.0.1", port))
         self.assertEqual(why_not_heard("127.0.0.1", port), "")
 
     def test_believes_a_proxy_only_where_there_is_one(self) -> None:
