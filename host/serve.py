@@ -30,8 +30,8 @@ By itself it is reached from this machine only. For an office, put it behind a w
 speaks TLS (docs/installing.md), and say so: GREEN_SATCHEL_TLS=1 GREEN_SATCHEL_HOSTS=the.name"""
 _SERVER_OPTIONS = (
     *("--threads=8", "--connection-limit=1000", "--asyncore-use-poll", "--channel-timeout=60"),
-    # Of a request, at a time: a file of a megabyte comes in a few dozen pieces.
     "--max-request-body-size=510000000",
+    # At a time, of a file that comes in: each piece looks at all connections again.
     "--recv-bytes=65536",
 )
 # What has been compiled is loaded in less.

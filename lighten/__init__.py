@@ -15,6 +15,7 @@ from lighten.checklists import (
     checklist_to_json,
     limit_from_json,
     limit_to_json,
+    pages_text,
 )
 from lighten.contract import FileKind, Offers, Switch
 from lighten.errors import (
@@ -252,6 +253,7 @@ __all__ = [
     "name_pieces",
     "no_progress",
     "numbered_names",
+    "pages_text",
     "part_estimates",
     "piece_as_json",
     "plan",

@@ -26,6 +26,7 @@ __all__ = [
     "checklist_to_json",
     "limit_from_json",
     "limit_to_json",
+    "pages_text",
 ]
 
 SCHEMA, VERSION = "green-satchel-limit", 1
@@ -113,7 +114,8 @@ def check_file(
     return tuple(_checks(checklist, name, pages, standard))
 
 
-def _pages(count: int | None) -> str:
+def pages_text(count: int) -> str:
+    """So many pages, in words."""
     return "1 page" if count == 1 else f"{count} pages"
 
 
@@ -124,7 +126,7 @@ def _checks(checklist: Checklist, name: str, pages: int | None, standard: str) -
         yield _check(f"a file of kind {kinds}", ending in checklist.endings, ending[1:] or "none")
     if checklist.most_pages is not None:
         is_met = pages is None or pages <= checklist.most_pages
-        yield _check(f"at most {_pages(checklist.most_pages)}", is_met, _pages(pages))
+        yield _check(f"at most {pages_text(checklist.most_pages)}", is_met, pages_text(pages or 0))
     if checklist.needs_pdf_a:
         yield _check("PDF/A", standard.startswith("PDF/A"), standard or "no archive level")
     ruled = checklist.names.apply(name)

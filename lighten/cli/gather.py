@@ -24,6 +24,7 @@ from lighten import (
     keep_workers,
     made_as_json,
     make,
+    pages_text,
     share_of,
     weigh,
 )
@@ -33,7 +34,6 @@ from lighten.cli.printing import (
     SOME_TOO_HEAVY,
     WRONG_USAGE,
     not_written,
-    pages_text,
     progress_bar,
     size_text,
 )

@@ -146,12 +146,12 @@ def order_of(options: argparse.Namespace) -> Order:
 
 def _documents(options: argparse.Namespace, naming: Naming) -> list[tuple[Path, Path]]:
     """What is to be lightened, and its folder below `options.out`; no copies of earlier runs."""
-    folders = {path.resolve() for path in options.files if path.is_dir()}
-    are_beside = options.out is None or options.out.resolve() in folders
+    named = {path.resolve() for path in options.files}
+    are_beside = options.out is None or options.out.resolve() in named
     return [
         (path, below)
         for path, below in documents_in(options.files, out=options.out)
-        if path in options.files or not (are_beside and naming.may_be_copy(path.name))
+        if path.resolve() in named or not (are_beside and naming.may_be_copy(path.name))
     ]
 
 

@@ -14,7 +14,6 @@ __all__ = [
     "WRONG_USAGE",
     "InRun",
     "not_written",
-    "pages_text",
     "progress_bar",
     "size_text",
     "wait_text",
@@ -88,11 +87,6 @@ def wait_text(seconds: float) -> str:
     if seconds < 90:
         return f"about {seconds:.0f} s left"
     return f"about {seconds / 60:.0f} min left"
-
-
-def pages_text(count: int) -> str:
-    """So many pages, in words."""
-    return "1 page" if count == 1 else f"{count} pages"
 
 
 def size_text(size_bytes: int) -> str:

@@ -17,6 +17,7 @@ from lighten import (
     TwoToneMethod,
     error_as_json,
     keep_workers,
+    pages_text,
     rasterise,
 )
 from lighten.cli.passwords import with_password
@@ -25,7 +26,6 @@ from lighten.cli.printing import (
     SOME_FAILED,
     WRONG_USAGE,
     not_written,
-    pages_text,
     progress_bar,
     size_text,
 )

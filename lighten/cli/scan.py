@@ -14,6 +14,7 @@ from lighten import (
     Source,
     error_as_json,
     keep_workers,
+    pages_text,
     with_dots_told,
 )
 from lighten.cli.gather import put_together
@@ -22,7 +23,6 @@ from lighten.cli.printing import (
     SOME_FAILED,
     SOME_TOO_HEAVY,
     not_written,
-    pages_text,
     progress_bar,
     size_text,
 )

@@ -168,6 +168,13 @@ class Lighten(FolderCase):
                 (entry,) = json.loads(told[1])
                 self.assertEqual(entry["copy"], str(out / "logs" / "a-light.pdf"))
 
+    def test_works_on_what_was_named_however_it_is_spelled(self) -> None:
+        """A name as copies have is no reason to pass over what somebody named."""
+        path = report(self.folder / "a-light.pdf").path
+        spelled = self.folder / "." / ".." / self.folder.name / path.name
+        _, out, _ = run("lighten", self.folder, spelled, "--json")
+        self.assertEqual(len(json.loads(out)), 1)
+
     def test_one_bad_file_does_not_harm_the_others(self) -> None:
         good = report(self.folder / "good.pdf").path
         bad = self.folder / "bad.pdf"
