@@ -21,6 +21,7 @@ __all__ = [
     "Bringing",
     "Editing",
     "FileKind",
+    "FontsReading",
     "Format",
     "MembersReading",
     "Nesting",
@@ -153,6 +154,17 @@ class PicturesReading(Reading, Protocol):
 
     def fingerprint(self, part_id: str) -> str:
         """The same where it is stored, and shown, in the very same way. Raises: KeyError."""
+
+
+@runtime_checkable
+class FontsReading(Reading, Protocol):
+    """Of a document that carries fonts of its own, by which its text is drawn."""
+
+    def changed_fonts(self, copy: Path, *, may_lack_files: bool) -> tuple[str, ...]:
+        """Name the fonts that draw a shown code otherwise in the file at `copy`, and why.
+
+        may_lack_files: fonts may be no longer embedded, as a person chose.
+        """
 
 
 @runtime_checkable

@@ -118,7 +118,7 @@ EXTRAS: Mapping[ExtraKind, Extra] = MappingProxyType(
             purpose="Notes beside the text, their windows and answers.",
             loss="What people have said about the pages.",
             warning="Notes and answers to them go.",
-            may_lack=("annotations", "comments", "styles in use"),
+            may_lack=("annotations", "comments", "styles in use", "pictures in use"),
         ),
         ExtraKind.MARKINGS: Extra(
             title="Markings of text",
@@ -153,7 +153,7 @@ EXTRAS: Mapping[ExtraKind, Extra] = MappingProxyType(
             purpose="What pages play, or show to be turned round.",
             loss="It can no longer be played. Slides keep its still picture, pages do not.",
             warning="Sound, films and solid models go.",
-            may_lack=("annotations", "films and sounds", "animations"),
+            may_lack=("annotations", "films and sounds", "animations", "pictures in use"),
         ),
         ExtraKind.HIDDEN_LAYERS: Extra(
             title="Layers that are off",
@@ -240,7 +240,7 @@ EXTRAS: Mapping[ExtraKind, Extra] = MappingProxyType(
             purpose="Layouts and masters to pick for new slides, with pictures only they show.",
             loss="They can no longer be picked; slides look as they did.",
             warning="Slide layouts that no slide uses go, and cannot be picked for new slides.",
-            may_lack=("layouts",),
+            may_lack=("layouts", "pictures in use"),
         ),
         ExtraKind.CONNECTION_SITES: Extra(
             title="Connection points nothing connects to",
@@ -322,7 +322,7 @@ EXTRAS: Mapping[ExtraKind, Extra] = MappingProxyType(
             purpose="What the speaker reads; not shown with the slides.",
             loss="The notes of every slide.",
             warning="Speaker notes go, of every slide.",
-            may_lack=("speaker notes", "pictures in notes"),
+            may_lack=("speaker notes", "pictures in notes", "pictures in use"),
         ),
     }
 )

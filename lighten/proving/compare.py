@@ -5,7 +5,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from functools import partial
 
-from lighten.contract import Format, MembersReading, PagedReading, PicturesReading, Reading
+from lighten.contract import FontsReading, Format, MembersReading, PagedReading, PicturesReading, Reading
 from lighten.damage import damage_told
 from lighten.errors import LightenError
 from lighten.parallel import open_workers
@@ -33,6 +33,8 @@ _SAME_PICTURE_LIKENESS = 0.97
 # score some points lower than the whole.
 _SAME_SCORE = 85.0
 _POINTS_PER_INCH = 72.0
+# Promises of a package without which no reader shows all of it, whatever else is equal.
+_STRUCTURE = ("broken references", "pictures in use")
 _LINES = (PictureClass.TWO_TONE, PictureClass.STENCIL)
 # Of the whole time, where pages are laid out as well.
 _PICTURES_SHARE = 0.4
@@ -74,6 +76,7 @@ def prove(
             if fault := _malformed(before, after):
                 return _unsound(fault)
             promises = before.promises(), after.promises()
+            fonts = _changed_fonts(before, copy, permitted)
             if isinstance(before, PagedReading) and isinstance(after, PagedReading):
                 sizes = before.page_sizes, after.page_sizes
             elif isinstance(before, PicturesReading) and isinstance(after, PicturesReading):
@@ -85,7 +88,7 @@ def prove(
     if len(sizes[0]) != len(sizes[1]):
         fault = _other_count(len(sizes[0]), len(sizes[1]))
         return _unsound(fault)
-    faults = [*_broken_promises(*promises, permitted), *_other_sizes(*sizes)]
+    faults = [*_broken_promises(*promises, permitted), *_other_sizes(*sizes), *fonts]
     pages: tuple[PageProof, ...] = ()
     remarks: tuple[str, ...] = ()
     if is_laid_out:
@@ -108,8 +111,14 @@ def prove(
         *_proved_apart(sheet, outcomes),
         *_unprovable(sheet, outcomes),
     )
+    is_sound = not any(fault.startswith(_STRUCTURE) for fault in faults)
     proof = _verdict(tuple(faults), pages, pictures, has_text=has_text, may_be_same=not unprovable)
-    return replace(proof, counts=_counts(*promises), remarks=(*remarks, *unprovable))
+    return replace(
+        proof,
+        counts=_counts(*promises),
+        remarks=(*remarks, *unprovable),
+        is_sound=is_sound,
+    )
 
 
 def _why_unreadable(copy: Source, format_: Format, pages: int | None) -> str:
@@ -130,6 +139,14 @@ def _malformed(before: Reading, after: Reading) -> str:
     # The original is looked through only where there is something to be told.
     wrong = after.malformed and after.malformed - before.malformed
     return f"{min(wrong)} in the copy cannot be read" if wrong else ""
+
+
+def _changed_fonts(
+    before: Reading, copy: Source, permitted: PermittedLosses
+) -> tuple[str, ...]:
+    if not isinstance(before, FontsReading):
+        return ()
+    return before.changed_fonts(copy.path, may_lack_files=permitted.may_lack_fonts)
 
 
 def _unsound(fault: str) -> Proof:

@@ -14,6 +14,8 @@ __all__ = ["PermittedLosses", "permitted_losses"]
 # What readings call files inside a document.
 _INSIDE = "embedded files"
 _NAMES = "names"
+# References that lead nowhere: a copy may have fewer of them.
+_BROKEN = "broken references"
 # What stands somewhere on a page, told with its four sides.
 _PLACED = ("links", "annotations")
 _PLACE = re.compile(r"(?:-?[\d.]+ ){3}-?[\d.]+ ")
@@ -27,7 +29,7 @@ class PermittedLosses:
     names: that were left out, by their parts' ids, which their promises begin with.
     is_redrawn: lines were given other widths, or text another font. has_lighter_inside: documents
     inside were made lighter, each proved by itself. has_turned: what lies on a page was moved with
-    its straightened scan.
+    its straightened scan. may_lack_fonts: a person chose that some are no longer embedded.
     """
 
     dropped: frozenset[ExtraKind] = frozenset()
@@ -35,9 +37,12 @@ class PermittedLosses:
     is_redrawn: bool = False
     has_lighter_inside: bool = False
     has_turned: bool = False
+    may_lack_fonts: bool = False
 
     def is_kept(self, kind: str, before: tuple[str, ...], after: tuple[str, ...]) -> bool:
         """What the copy promises under `kind` is the same, or less where less was asked for."""
+        if kind == _BROKEN:
+            return not Counter(after) - Counter(before)
         if self.has_lighter_inside and kind == _INSIDE:
             return len(before) == len(after)
         if self.has_turned and kind in _PLACED:
@@ -75,6 +80,7 @@ def permitted_losses(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> Permi
             for part, outcome in zip(sheet.parts, outcomes, strict=True)
         ),
         has_turned=any(outcome.turned_degrees for outcome in outcomes),
+        may_lack_fonts=any(part.font is not None and part.id in gone for part in sheet.parts),
         is_redrawn=any(
             part.kind in (PartKind.DRAWING, PartKind.FONT) and outcome.changes_looks
             for part, outcome in zip(sheet.parts, outcomes, strict=True)

@@ -3,6 +3,8 @@
 import logging
 from collections.abc import Collection, Iterator, Mapping
 from contextlib import contextmanager
+from dataclasses import replace
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -13,6 +15,7 @@ from lighten.codecs.pdfium_turns import in_turn
 from lighten.contract import PageView
 from lighten.errors import UnreadableFileError
 from lighten.formats.pdf.extras.annotations import ANNOTATION_KINDS, annotations_of, extra_of
+from lighten.formats.pdf.fonts.compare_fonts import changed_fonts
 from lighten.formats.pdf.objects.open_file import locked, open_pdf
 from lighten.formats.pdf.objects.page_boxes import crop_box
 from lighten.formats.pdf.objects.values import array_of, dictionary_of, numbers_of, text_of
@@ -47,6 +50,14 @@ class PdfReading:
         """See `Reading`; read each time it is asked for."""
         with open_pdf(self._source) as pdf:
             return _promises(pdf)
+
+    def changed_fonts(self, copy: Path, *, may_lack_files: bool) -> tuple[str, ...]:
+        """See `FontsReading`."""
+        with open_pdf(self._source) as before, open_pdf(replace(self._source, path=copy)) as after:
+            try:
+                return changed_fonts(before, after, may_lack_files=may_lack_files)
+            except pikepdf.PdfError as error:
+                return (f"fonts were not compared: contents cannot be decoded ({error})",)
 
     def annotation_boxes(self, page: int, kinds: Collection[ExtraKind]) -> tuple[Box, ...]:
         """Where annotations of those kinds stand on a page, in points from its lower left."""

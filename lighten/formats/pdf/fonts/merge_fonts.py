@@ -4,75 +4,102 @@ A document put together from many has one such file from each of them. Runs in a
 """
 
 import io
+import logging
 from dataclasses import dataclass
 from typing import Any
 
 from lighten.codecs.flate import pack
 from lighten.formats.pdf.fonts.cff import compile_cff, parse_cff
 from lighten.formats.pdf.fonts.font_errors import font_errors
+from lighten.formats.pdf.fonts.font_use import FontUse
+from lighten.formats.pdf.fonts.glyph_routes import changed_route
 
-__all__ = ["MergedFont", "merge_fonts"]
+__all__ = ["FontFile", "MergedFont", "merge_fonts"]
 
 _TRUETYPE_MARKS = (b"\0\1\0\0", b"true")
-# What letters are drawn by: these must be the same in files that become one.
+# Tables that glyph programs rely on: these must be the same in files that become one.
 _SHARED_TABLES = ("fpgm", "prep", "cvt ")
 _SHARED_HEAD = ("unitsPerEm", "flags", "glyphDataFormat")
+_log = logging.getLogger(__name__)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FontFile:
+    """A font file, and how each font of the document uses it."""
+
+    data: bytes
+    uses: tuple[FontUse, ...]
+
+    @property
+    def is_by_number(self) -> bool:
+        """True if every font finds its glyphs by their numbers alone."""
+        return all(use.is_composite for use in self.uses)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MergedFont:
-    """members: places, in what was given, of the files that it serves for; plain, packed: it."""
+    """One file for several fonts. members: positions, in what was given, of the files it replaces.
+
+    plain: the file. packed: the file in Deflate.
+    """
 
     members: tuple[int, ...]
     plain: bytes
     packed: bytes
 
 
-def merge_fonts(files: tuple[bytes, ...]) -> list[MergedFont]:
-    """Those of `files` that agree on every letter they share, together where that is lighter.
+def merge_fonts(files: tuple[FontFile, ...]) -> list[MergedFont]:
+    """Merge those of `files` that agree on every glyph they share, where that is lighter.
 
-    files: TrueType or bare CFF, of fonts of one name. Letters keep their numbers in TrueType and
-    their names in CFF, so that whatever points to them goes on doing so.
+    files: TrueType or bare CFF, of fonts of one name. Glyphs keep their numbers in TrueType and
+    their names in CFF. Each file of a merged one must reach the same glyphs in it by every route;
+    else its group stays apart.
     """
     clusters: list[tuple[list[int], Any]] = []
-    for place, data in enumerate(files):
+    for position, file in enumerate(files):
         try:
-            font = _TrueType(data) if data[:4] in _TRUETYPE_MARKS else _Cff(data)
+            is_truetype = file.data[:4] in _TRUETYPE_MARKS
+            font = _TrueType(file) if is_truetype else _Cff(file)
         except font_errors():
             continue
         for members, merged in clusters:
             if merged.takes(font):
-                members.append(place)
+                members.append(position)
                 break
         else:
-            clusters.append(([place], font))
+            clusters.append(([position], font))
     made = (_as_one(files, members, merged) for members, merged in clusters if len(members) > 1)
     return [one for one in made if one is not None]
 
 
-def _as_one(files: tuple[bytes, ...], members: list[int], merged: Any) -> MergedFont | None:
-    """The file of those members; None if it is not lighter, or can't be written."""
+def _as_one(files: tuple[FontFile, ...], members: list[int], merged: Any) -> MergedFont | None:
+    """Return the file of those members; None if it is not lighter, or not the same to readers."""
     try:
         plain = merged.compiled()
     except font_errors():
         return None
     packed = pack(plain)
-    if len(packed) >= sum(len(pack(files[member])) for member in members):
+    if len(packed) >= sum(len(pack(files[member].data)) for member in members):
         return None
+    for member in members:
+        if route := changed_route(files[member].data, plain, files[member].uses):
+            _log.info("fonts left apart: %s", route)
+            return None
     return MergedFont(members=tuple(members), plain=plain, packed=packed)
 
 
 class _TrueType:
     """Letters by their numbers. Raises in its making where the file is not what it should be."""
 
-    def __init__(self, data: bytes) -> None:
+    def __init__(self, file: FontFile) -> None:
         from fontTools.ttLib import TTFont
 
-        self.font = TTFont(io.BytesIO(data), recalcBBoxes=False, recalcTimestamp=False)
-        # Names of letters are of no use here, and differ from file to file.
+        self.font = TTFont(io.BytesIO(file.data), recalcBBoxes=False, recalcTimestamp=False)
+        self.is_by_number = file.is_by_number
+        if not self.is_by_number and "post" in self.font and self.font["post"].formatType != 3.0:
+            raise ValueError("its glyphs may be found by their names")
+        # Where they are not, names are of no use, and differ from file to file.
         self._name_letters(self.font["maxp"].numGlyphs)
-        if "post" in self.font and self.font["post"].formatType != 3.0 and self._codes():
-            raise ValueError("its letters are found by their names")
         glyf, widths = self.font["glyf"], self.font["hmtx"].metrics
         self.letters = {
             name: (bytes(glyf.glyphs[name].compile(glyf)), widths[name])
@@ -84,7 +111,9 @@ class _TrueType:
 
     def takes(self, other: "_TrueType | _Cff") -> bool:
         """Add the other's letters if none stands against it; whether that was so."""
-        if not isinstance(other, _TrueType) or self._rules() != other._rules():
+        if not isinstance(other, _TrueType) or self.is_by_number is not other.is_by_number:
+            return False
+        if self._rules() != other._rules():
             return False
         shared = self.letters.keys() & other.letters.keys()
         if any(not _agree(self.letters[name], other.letters[name]) for name in shared):
@@ -135,6 +164,10 @@ class _TrueType:
         }
 
     def _add_codes(self, other: "_TrueType") -> None:
+        if "cmap" not in self.font:
+            if "cmap" in other.font:
+                self.font["cmap"] = other.font["cmap"]
+            return
         for table in other.font["cmap"].tables if "cmap" in other.font else ():
             if not table.cmap:
                 continue
@@ -160,10 +193,10 @@ def _agree(first: tuple[bytes, tuple[int, int]], other: tuple[bytes, tuple[int, 
 class _Cff:
     """Letters by their names, or CIDs, without subroutines, which are each file's own."""
 
-    def __init__(self, data: bytes) -> None:
+    def __init__(self, file: FontFile) -> None:
         from fontTools.cffLib.transforms import desubroutinize
 
-        self.fonts = parse_cff(data)
+        self.fonts = parse_cff(file.data)
         desubroutinize(self.fonts)
         self.top = self.fonts[0]
         if len(getattr(self.top, "FDArray", (0,))) != 1:

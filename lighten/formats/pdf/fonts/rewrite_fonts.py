@@ -9,9 +9,10 @@ from dataclasses import replace
 import pikepdf
 
 from lighten.codecs.flate import pack
+from lighten.formats.pdf.fonts.font_use import FontUse
 from lighten.formats.pdf.fonts.font_uses import FontUses, find_font_uses
-from lighten.formats.pdf.fonts.merge_fonts import MergedFont, merge_fonts
-from lighten.formats.pdf.fonts.subset_font import FontJob, FontUse, subset_font
+from lighten.formats.pdf.fonts.merge_fonts import FontFile, MergedFont, merge_fonts
+from lighten.formats.pdf.fonts.subset_font import FontJob, subset_font
 from lighten.formats.pdf.objects.object_spans import ObjectId
 from lighten.formats.pdf.objects.part_ids import part_object, part_object_id
 from lighten.formats.pdf.objects.values import text_of, whole_number
@@ -69,7 +70,7 @@ def rewrite_fonts(
             strict=True,
         )
     )
-    for members, merged in _merge_alike(pdf, sure, made, workers):
+    for members, merged in _merge_alike(pdf, sure, jobs, made, workers):
         for part, left in _share(pdf, members, merged, holders):
             outcomes[part.id] = _outcome(part, Action.RECODE, _MERGED.format(len(members)), left)
     for part in sure:
@@ -112,17 +113,28 @@ def _packed_bytes(pdf: pikepdf.Pdf, part: Part) -> int:
 def _merge_alike(
     pdf: pikepdf.Pdf,
     parts: list[Part],
+    jobs: Mapping[str, FontJob | None],
     made: Mapping[str, tuple[bytes, bytes] | None],
     workers: Workers,
 ) -> Iterator[tuple[list[Part], MergedFont]]:
-    """Files that hold letters of one font each, by their names, and what they become together."""
+    """Yield parts that hold glyphs of one font, known by its name, with the file for all of them.
+
+    jobs: by part id, how each file is used. made: by part id, its subset, plain and packed.
+    """
     alike: dict[tuple[str, bool], list[Part]] = defaultdict(list)
     for part in parts:
         assert part.font is not None
         if made[part.id] is not None or part.font.coding is not FontCoding.TYPE_1:
             alike[part.name, part.font.coding is FontCoding.TRUETYPE].append(part)
     groups = [group for group in alike.values() if len(group) > 1]
-    files = [tuple(_plain_file(pdf, part, made[part.id]) for part in group) for group in groups]
+    files = [
+        tuple(
+            FontFile(data=_plain_file(pdf, part, made[part.id]), uses=job.uses)
+            for part in group
+            if (job := jobs[part.id]) is not None
+        )
+        for group in groups
+    ]
     seconds = SECONDS_A_FONT * sum(map(len, groups))
     merging = workers.in_processes(merge_fonts, files, seconds=seconds)
     for group, found in zip(groups, merging, strict=True):

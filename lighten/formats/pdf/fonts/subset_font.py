@@ -5,38 +5,25 @@ Source: ISO 32000-1, 9.6 and 9.9, for which tables and names a reader goes by.
 
 import io
 import logging
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from lighten.formats.pdf.fonts.cff import compile_cff, parse_cff
 from lighten.formats.pdf.fonts.font_errors import font_errors
+from lighten.formats.pdf.fonts.font_use import FontUse, glyph_names_of
+from lighten.formats.pdf.fonts.glyph_routes import SYMBOL_PLANES, changed_route
 from lighten.formats.pdf.fonts.type1 import NOTDEF, Type1Font, read_type1
 from lighten.weights import FontCoding
 
-__all__ = ["FontJob", "FontUse", "subset_font"]
+__all__ = ["FontJob", "subset_font"]
 
-# Symbol fonts have their letters there too (ISO 32000-1, 9.6.6.4).
-_SYMBOL_PLANE = 0xF000
+_log = logging.getLogger(__name__)
 # Readers of a PDF have no use for these (ISO 32000-1, 9.9).
 _IDLE_TABLES = ["BASE", "DSIG", "GDEF", "GPOS", "GSUB", "JSTF", "kern", "LTSH", "VDMX", "hdmx"]
 _IDLE_TABLES += ["name", "meta", "PCLT", "morx", "feat", "FFTM", "EBDT", "EBLC", "EBSC"]
 # Nor of these where a font's letters are found by their numbers (the same place).
 _FOR_CODES = ["cmap", "post", "OS/2"]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FontUse:
-    """How one font of a PDF uses its file.
-
-    codes: character codes shown; CIDs of a composite font.
-    names: for each code that the font's own encoding names, that name.
-    is_composite: codes are CIDs. glyph_of_cid: two bytes a CID, or None where they are equal.
-    """
-
-    codes: frozenset[int]
-    names: dict[int, str]
-    is_composite: bool = False
-    glyph_of_cid: bytes | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -49,20 +36,22 @@ class FontJob:
 
 
 def subset_font(job: FontJob) -> bytes | None:
-    """The file with the letters in use, Type 1 as CFF; None if that cannot be done safely."""
-    # What it remarks on is in the file already, and readers put up with it.
+    """Return the file with the glyphs in use, Type 1 as CFF; None if that cannot be done safely.
+
+    A subset in which a code in use reaches another glyph by any route is not safe.
+    """
+    # The library warns about defects that the file had before, and that readers accept.
     logging.getLogger("fontTools").setLevel(logging.CRITICAL)
     try:
-        match job.coding:
-            case FontCoding.TRUETYPE:
-                return _subset_truetype(job)
-            case FontCoding.TYPE_1:
-                return _type1_as_cff(job)
-            case FontCoding.CFF:
-                return _subset_cff(job)
+        subset = _SUBSETTERS[job.coding](job) if job.coding in _SUBSETTERS else None
     except font_errors():
         return None
-    return None
+    if subset is None:
+        return None
+    if route := changed_route(job.data, subset, job.uses):
+        _log.info("font left whole: %s", route)
+        return None
+    return subset
 
 
 def _subset_truetype(job: FontJob) -> bytes:
@@ -73,32 +62,46 @@ def _subset_truetype(job: FontJob) -> bytes:
     count = font["maxp"].numGlyphs
     glyphs = {0}
     for use in job.uses:
-        glyphs |= _cid_glyphs(use) if use.is_composite else _simple_glyphs(font, use)
+        glyphs |= set(map(use.glyph_of, use.codes)) if use.is_composite else _simple_glyphs(font, use)
     options = Options()
     options.retain_gids = options.notdef_outline = options.glyph_names = True
     options.legacy_cmap = options.symbol_cmap = True
     options.drop_tables += _IDLE_TABLES
-    if all(use.is_composite for use in job.uses):
+    are_by_number = all(use.is_composite for use in job.uses)
+    if are_by_number:
         options.drop_tables += _FOR_CODES
     # A PDF's fonts may lack what the library would complain of.
     options.ignore_missing_glyphs = options.ignore_missing_unicodes = True
+    byte_tables = [] if are_by_number else _byte_encoding_tables(font)
     subsetter = Subsetter(options)
-    subsetter.populate(gids=[glyph for glyph in glyphs if glyph < count])
+    kept = {glyph for glyph in glyphs if glyph < count}
+    subsetter.populate(gids=kept)
     subsetter.subset(font)
+    if byte_tables:
+        _put_back(font, byte_tables, kept)
     out = io.BytesIO()
     font.save(out, reorderTables=False)
     return out.getvalue()
 
 
-def _cid_glyphs(use: FontUse) -> set[int]:
-    table = use.glyph_of_cid
-    if table is None:
-        return set(use.codes)
-    return {
-        int.from_bytes(table[2 * cid : 2 * cid + 2], "big")
-        for cid in use.codes
-        if 2 * cid + 2 <= len(table)
-    }
+def _byte_encoding_tables(font: Any) -> list[Any]:
+    """Return the cmap subtables of format 0, which the library's subsetter always removes."""
+    tables = font["cmap"].tables if "cmap" in font else ()
+    # Read now: the library reads tables when they are first asked for.
+    return [table for table in tables if table.format == 0 and table.cmap]
+
+
+def _put_back(font: Any, tables: list[Any], kept: set[int]) -> None:
+    """Return those cmap subtables to the subset, with the glyphs that are in it."""
+    from fontTools.ttLib import newTable
+
+    names = {name for name in font.getGlyphOrder() if font.getGlyphID(name) in kept}
+    if "cmap" not in font:
+        font["cmap"] = newTable("cmap")
+        font["cmap"].tableVersion, font["cmap"].tables = 0, []
+    for table in tables:
+        table.cmap = {code: name for code, name in table.cmap.items() if name in names}
+        font["cmap"].tables.append(table)
 
 
 def _simple_glyphs(font: Any, use: FontUse) -> set[int]:
@@ -106,8 +109,8 @@ def _simple_glyphs(font: Any, use: FontUse) -> set[int]:
     from fontTools.agl import toUnicode
     from fontTools.encodings.MacRoman import MacRoman
 
-    codes = {*use.codes, *(_SYMBOL_PLANE + code for code in use.codes)}
-    names = {name for code in use.codes for name in _names_of(code, use)}
+    codes = {*use.codes, *(plane + code for plane in SYMBOL_PLANES for code in use.codes)}
+    names = {name for code in use.codes for name in glyph_names_of(code, use)}
     for name in names:
         codes.update(ord(letter) for letter in toUnicode(name))
         if name in MacRoman:
@@ -120,21 +123,6 @@ def _simple_glyphs(font: Any, use: FontUse) -> set[int]:
     if "cmap" not in font:
         glyphs.update(use.codes)
     return glyphs
-
-
-def _names_of(code: int, use: FontUse) -> set[str]:
-    """All names that a reader may know the code by."""
-    from fontTools.agl import UV2AGL
-    from fontTools.encodings.MacRoman import MacRoman
-    from fontTools.encodings.StandardEncoding import StandardEncoding
-
-    names = {StandardEncoding[code], MacRoman[code]} if code < 256 else set()
-    if code in use.names:
-        names.add(use.names[code])
-    letter = bytes([code]).decode("cp1252", "ignore") if code < 256 else ""
-    if letter and ord(letter) in UV2AGL:
-        names.add(UV2AGL[ord(letter)])
-    return names - {NOTDEF}
 
 
 def _subset_cff(job: FontJob) -> bytes:
@@ -161,7 +149,7 @@ def _cff_names(top: Any, use: FontUse) -> set[str]:
         if hasattr(top, "ROS"):
             return {f"cid{cid:05d}" for cid in use.codes}
         return {top.charset[cid] for cid in use.codes if cid < len(top.charset)}
-    names = {name for code in use.codes for name in _names_of(code, use)}
+    names = {name for code in use.codes for name in glyph_names_of(code, use)}
     own = top.Encoding
     if isinstance(own, list):
         names.update(own[code] for code in use.codes if code < len(own))
@@ -192,7 +180,7 @@ def _type1_as_cff(job: FontJob) -> bytes:
     kept_names = {NOTDEF}
     for use in job.uses:
         for code in use.codes:
-            kept_names |= {*_names_of(code, use), font.encoding[code]}
+            kept_names |= {*glyph_names_of(code, use), font.encoding[code]}
     order = [NOTDEF, *sorted((kept_names & set(letters)) - {NOTDEF})]
     programs = {}
     for name in order:
@@ -217,3 +205,10 @@ def _build_cff(type1: Type1Font, order: list[str], programs: dict[str, Any]) -> 
     }
     builder.setupCFF("F", facts, programs, {"defaultWidthX": 0, "nominalWidthX": 0})
     return compile_cff(builder.font["CFF "].cff)
+
+
+_SUBSETTERS: Mapping[FontCoding, Callable[[FontJob], bytes]] = {
+    FontCoding.TRUETYPE: _subset_truetype,
+    FontCoding.TYPE_1: _type1_as_cff,
+    FontCoding.CFF: _subset_cff,
+}

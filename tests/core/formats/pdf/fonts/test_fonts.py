@@ -14,6 +14,7 @@ from fontTools.pens.qu2cuPen import Qu2CuPen
 from fontTools.pens.recordingPen import RecordingPen
 from fontTools.pens.t2CharStringPen import T2CharStringPen
 from fontTools.ttLib import TTFont
+from fontTools.ttLib.tables._c_m_a_p import CmapSubtable
 from PIL import Image
 from reportlab.lib.fonts import addMapping
 from reportlab.pdfbase import pdfmetrics
@@ -186,6 +187,28 @@ class TrueType(FontCase):
         self.assertEqual(
             before["glyf"][before.getGlyphName(number)], after["glyf"][after.getGlyphName(number)]
         )
+
+    def test_keep_a_byte_encoding_table_that_is_their_only_cmap(self) -> None:
+        """Office suites write nothing but a (1, 0) subtable of format 0."""
+        font = TTFont(FONTS / "Vera.ttf")
+        names = font.getBestCmap()
+        table = CmapSubtable.newSubtable(0)
+        table.platformID, table.platEncID, table.language = 1, 0, 0
+        shown = {code: ord(letter) for code, letter in enumerate("Reed wrblsg", start=1)}
+        table.cmap = {code: names[letter] for code, letter in shown.items()}
+        font["cmap"].tables = [table]
+        data = io.BytesIO()
+        font.save(data)
+        pdf = pikepdf.new()
+        simple = simple_font(pdf)
+        simple.FirstChar, simple.LastChar, simple.Widths = 1, len(shown), [600] * len(shown)
+        simple.FontDescriptor.Flags = 4
+        simple.FontDescriptor.FontFile2 = pdf.make_stream(data.getvalue(), Length1=data.tell())
+        del simple["/Encoding"]
+        source = self.page_of(simple, f"<{bytes(range(1, len(shown) + 1)).hex()}>", pdf)
+        self.lighten(source, preset(subset=True))
+        kept = TTFont(io.BytesIO(self.font_file("/FontFile2")))
+        self.assertEqual(kept["cmap"].getcmap(1, 0).cmap, table.cmap)
 
     def test_are_named_as_subsets(self) -> None:
         pdf = pikepdf.new()

@@ -10,7 +10,9 @@ from fontTools.subset import Options, Subsetter
 from fontTools.ttLib import TTFont
 
 from lighten import Copy, Source
-from lighten.formats.pdf.fonts.merge_fonts import merge_fonts
+from lighten.formats.pdf.fonts.font_errors import font_errors
+from lighten.formats.pdf.fonts.font_use import FontUse
+from lighten.formats.pdf.fonts.merge_fonts import FontFile, MergedFont, merge_fonts
 from tests.core.formats.pdf.fonts.test_fonts import (
     FONTS,
     FontCase,
@@ -50,10 +52,23 @@ def outlines(data: bytes) -> dict[int, tuple[object, ...]]:
     return found
 
 
+def merged_by_number(files: tuple[bytes, ...]) -> list[MergedFont]:
+    """Merge files of composite fonts that show every glyph that they have an outline of."""
+
+    def use_of(data: bytes) -> FontUse:
+        try:
+            codes = frozenset(outlines(data))
+        except font_errors():
+            codes = frozenset()
+        return FontUse(codes=codes, names={}, is_composite=True)
+
+    return merge_fonts(tuple(FontFile(data=data, uses=(use_of(data),)) for data in files))
+
+
 class TrueTypeFiles(FontCase):
     def test_have_the_letters_of_all_at_their_numbers(self) -> None:
         files = tuple(map(some_letters, CHAPTERS))
-        (merged,) = merge_fonts(files)
+        (merged,) = merged_by_number(files)
         self.assertEqual(merged.members, (0, 1, 2, 3))
         expected: dict[int, tuple[object, ...]] = {}
         for file in files:
@@ -62,7 +77,7 @@ class TrueTypeFiles(FontCase):
 
     def test_of_other_designs_stay_apart(self) -> None:
         files = (some_letters("Reed"), some_letters("Sedge", font="VeraBd"), some_letters("Fen"))
-        (merged,) = merge_fonts(files)
+        (merged,) = merged_by_number(files)
         self.assertEqual(merged.members, (0, 2))
 
     def test_whose_numbers_mean_other_letters_stay_apart(self) -> None:
@@ -73,12 +88,41 @@ class TrueTypeFiles(FontCase):
         glyphs[one], glyphs[two] = glyphs[two], glyphs[one]
         changed = io.BytesIO()
         other.save(changed)
-        self.assertEqual(merge_fonts((some_letters("Reed"), changed.getvalue())), [])
+        self.assertEqual(merged_by_number((some_letters("Reed"), changed.getvalue())), [])
 
     def test_that_are_damaged_are_passed_over(self) -> None:
         files = (some_letters("Reed"), b"\0\1\0\0" + bytes(40), b"", some_letters("Sedge"))
-        (merged,) = merge_fonts(files)
+        (merged,) = merged_by_number(files)
         self.assertEqual(merged.members, (0, 3))
+
+    def test_found_by_post_names_stay_apart_from_those_found_by_number(self) -> None:
+        """A simple font without a cmap is read by its post names (ISO 32000-2, 9.6.5.4)."""
+        named = TTFont(FONTS / "Vera.ttf")
+        del named["cmap"]
+        data = io.BytesIO()
+        named.save(data)
+        simple = FontUse(codes=frozenset(b"Reed"), names={})
+        by_number = some_letters("Sedge")
+        composite = FontUse(codes=frozenset(outlines(by_number)), names={}, is_composite=True)
+        files = (
+            FontFile(data=data.getvalue(), uses=(simple,)),
+            FontFile(data=by_number, uses=(composite,)),
+        )
+        self.assertEqual(merge_fonts(files), [])
+
+    def test_one_of_which_has_no_cmap_are_merged(self) -> None:
+        whole = TTFont(FONTS / "Vera.ttf")
+        del whole["post"]
+        data = io.BytesIO()
+        whole.save(data)
+        codes = frozenset(outlines(some_letters("Sedge")))
+        use = FontUse(codes=codes, names={}, is_composite=True)
+        files = [
+            FontFile(data=file, uses=(use,)) for file in (some_letters("Sedge"), data.getvalue())
+        ]
+        for pair in (files, files[::-1]):
+            (merged,) = merge_fonts(tuple(pair))
+            self.assertEqual(merged.members, (0, 1))
 
     def test_of_a_document_become_one(self) -> None:
         pdf = pikepdf.new()
