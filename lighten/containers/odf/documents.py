@@ -1,6 +1,6 @@
 """An OpenDocument opened, with what is known of it before anything is weighed."""
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 
 from lighten.containers.odf.clean_story import unused_styles
@@ -12,7 +12,7 @@ from lighten.containers.odf.frames import (
     length_pt,
     picture_frames,
 )
-from lighten.containers.odf.package import OdfPackage, open_package
+from lighten.containers.odf.package import MANIFEST, OdfPackage, open_package
 from lighten.containers.pictures import (
     MemberPicture,
     Showing,
@@ -85,9 +85,26 @@ def open_document(source: Source, family: OdfFamily) -> OpenDocument:
     return OpenDocument(
         package=package,
         media_type=media_type,
-        pictures=group_pictures(package.archive, members, _showings(package, family)),
+        pictures=group_pictures(
+            package.archive,
+            members,
+            _showings(package, family),
+            frozenset(_used_otherwise(package, members)),
+        ),
         unused=frozenset() if keeps_styles else unused_styles(roots),
     )
+
+
+def _used_otherwise(package: OdfPackage, members: Collection[str]) -> Iterator[str]:
+    """Yield pictures that XML members other than the stories name: charts and other objects."""
+    others = [
+        package.archive.content(name)
+        for name in package.archive.members
+        if name.endswith((".xml", ".rdf")) and name not in (*STORIES, MANIFEST)
+    ]
+    for member in members:
+        if any(member.encode() in content for content in others):
+            yield member
 
 
 def _showings(package: OdfPackage, family: OdfFamily) -> Iterator[tuple[str, str, Showing]]:

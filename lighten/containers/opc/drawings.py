@@ -24,9 +24,9 @@ _VML_SIDES = ("cropleft", "croptop", "cropright", "cropbottom")
 _BY_ID = {
     "blip": ("embed",),
     "svgBlip": ("embed",),
-    "imagedata": ("id", "pict"),
-    "fill": ("id",),
-    "stroke": ("id",),
+    "imagedata": ("id", "pict", "relid"),
+    "fill": ("id", "relid"),
+    "stroke": ("id", "relid"),
 }
 _FALLBACK = "Fallback"
 _WHOLE = (0.0, 0.0, 1.0, 1.0)
@@ -106,7 +106,7 @@ def _relation_named(element: Any, names: tuple[str, ...]) -> str:
 
 def _has_other_forms(element: Any) -> bool:
     """More than one picture is led to by what shows a picture and all that stands inside it."""
-    return sum(1 for inner in element.iter("*") for _ in relations_of(inner)) > 1
+    return len({told for inner in element.iter("*") for _, told in relations_of(inner)}) > 1
 
 
 def _blip_of(element: Any) -> Any:

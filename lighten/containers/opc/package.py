@@ -2,7 +2,7 @@
 
 import posixpath
 import re
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from functools import cached_property
 
 from lighten.containers.archive import read_archive
@@ -51,7 +51,12 @@ class OpcPackage(Package):
 
     def is_xml(self, member: str) -> bool:
         told = self.content_type(member)
-        return told.endswith(("+xml", "/xml")) or member.endswith((".xml", ".rels"))
+        is_xml = told.endswith(("+xml", "/xml")) or member.endswith((".xml", ".rels"))
+        return is_xml or self.is_vml(member)
+
+    def is_vml(self, member: str) -> bool:
+        """True for drawings in VML: XML by its standard, though programs write some with faults."""
+        return self.content_type(member).endswith(".vmlDrawing") or member.endswith(".vml")
 
     @cached_property
     def relationships(self) -> Mapping[str, tuple[Relationship, ...]]:
@@ -118,6 +123,17 @@ class OpcPackage(Package):
                     reached.add(told.target)
                     waiting.append(told.target)
         return frozenset(reached - without)
+
+    def used_relations(self, kind: str) -> Iterator[tuple[str, Relationship]]:
+        """Yield each relationship of a kind that an attribute of a member in use has the id of."""
+        for member in self.used & self.relationships.keys():
+            links = [
+                link
+                for link in self.relationships[member]
+                if link.kind == kind and not link.is_external
+            ]
+            ids = self._attribute_values(member) if links else frozenset()
+            yield from ((member, link) for link in links if link.id in ids)
 
     def _attribute_values(self, member: str) -> frozenset[str]:
         if member not in self.archive.members:

@@ -5,6 +5,7 @@ from collections.abc import Iterable, Iterator
 from lighten.containers.opc.drawings import Reference, picture_references
 from lighten.containers.opc.package import OpcPackage
 from lighten.containers.pictures import MemberPicture, Showing, group_pictures
+from lighten.errors import UnreadableFileError
 
 __all__ = ["picture_showings", "pictures_and_leftovers"]
 
@@ -21,9 +22,20 @@ def pictures_and_leftovers(
 
     showings: as `group_pictures` has them.
     """
-    pictures = group_pictures(package.archive, _picture_members(package), showings)
+    known = list(showings)
+    pictures = group_pictures(
+        package.archive, _picture_members(package), known, frozenset(_used_otherwise(package))
+    )
     members = {name for picture in pictures for name in (picture.member, *picture.repeats)}
     return pictures, frozenset(_leftover_members(package) - members)
+
+
+def _used_otherwise(package: OpcPackage) -> Iterator[str]:
+    """Yield pictures in use by a relationship whose element is not known to show a picture."""
+    known = {(member, reference.id) for member, reference, _ in picture_showings(package)}
+    for member, link in package.used_relations("image"):
+        if (member, link.id) not in known:
+            yield link.target
 
 
 def _picture_members(package: OpcPackage) -> list[str]:
@@ -50,7 +62,14 @@ def picture_showings(package: OpcPackage) -> Iterator[tuple[str, Reference, str]
     ]
     for member in sorted(showing, key=lambda name: (name != package.main, name)):
         links = package.names_of(member)
-        for reference in picture_references(package.root(member)):
+        try:
+            root = package.root(member)
+        except UnreadableFileError:
+            if package.is_vml(member):
+                # Its pictures are in use all the same, and stay as they are.
+                continue
+            raise
+        for reference in picture_references(root):
             link = links.get(reference.id)
             if link is not None and not link.is_external and link.target in package.archive.members:
                 yield member, reference, link.target

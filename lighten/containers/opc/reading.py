@@ -7,9 +7,11 @@ shows of a picture, is read here by rules of its own.
 import hashlib
 import posixpath
 import zipfile
+import zlib
 from collections.abc import Iterator
 from functools import cached_property
 from typing import Any
+from xml.parsers import expat
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,6 +23,9 @@ __all__ = ["OpcReading", "link_of"]
 
 Pixels = NDArray[np.uint8]
 _RELATIONS = "http://schemas.openxmlformats.org/package/2006/relationships"
+# Longer members without relations, as rows of cells and lists of strings are, are not searched.
+_SHORT = 20_000_000
+_XML_STARTS = (b"<", b"\xef", b"\xfe", b"\xff")
 _WHOLE = (0.0, 0.0, 1.0, 1.0)
 
 
@@ -58,8 +63,12 @@ class OpcReading(ZipReading):
                 yield f"{name} {hashlib.sha256(self.content(name)).hexdigest()}"
 
     def dangling(self) -> tuple[str, ...]:
-        """What relations lead to and is not there."""
-        missing = []
+        """Name what relations lead to and is not there, and ids in use that are no relation's."""
+        missing = [
+            f"{member}: {told}"
+            for member, used in self._used_ids.items()
+            for told in sorted(used - self.relations(member).keys())
+        ]
         for rels in sorted(name for name in self.members if name.endswith(".rels")):
             folder, name = posixpath.split(rels)
             member = posixpath.join(posixpath.dirname(folder), name.removesuffix(".rels"))
@@ -74,6 +83,49 @@ class OpcReading(ZipReading):
                 if key not in outside and target and target not in self.members
             ]
         return tuple(missing)
+
+    @cached_property
+    def _used_ids(self) -> dict[str, frozenset[str]]:
+        """By member, whatever its content type, the ids of relations that its attributes hold.
+
+        Members that other readers would not parse either have the ids that stand in their text.
+        """
+        return {
+            name: self._ids_in(name)
+            for name in sorted(self.members)
+            if not name.endswith("/") and not name.endswith(".rels") and self._may_hold_ids(name)
+        }
+
+    def _may_hold_ids(self, member: str) -> bool:
+        folder, name = posixpath.split(member)
+        if posixpath.join(folder, "_rels", f"{name}.rels") in self.members:
+            return True
+        return member.endswith((".xml", ".vml")) and self._file.getinfo(member).file_size < _SHORT
+
+    def _ids_in(self, member: str) -> frozenset[str]:
+        found: set[str] = set()
+        with self._file.open(member) as file:
+            if file.read(1) not in _XML_STARTS:
+                return frozenset()
+            file.seek(0)
+            parser = expat.ParserCreate(namespace_separator="}")
+            parser.StartElementHandler = lambda _, attributes: found.update(
+                value
+                for key, value in attributes.items()
+                if value and _is_id(*key.rpartition("}")[::2])
+            )
+            try:
+                parser.ParseFile(file)
+            except (expat.ExpatError, zipfile.BadZipFile, ValueError, OSError, zlib.error):
+                return frozenset()
+        return frozenset(found)
+
+    def pictures_in_use(self) -> Iterator[str]:
+        """Name each use of a picture by a relation, by the member that uses it and the id."""
+        for member, used in self._used_ids.items():
+            for key, (kind, target) in self.relations(member).items():
+                if kind == "image" and key in used and target in self.members:
+                    yield f"{member} {key}"
 
     # Pictures.
 
@@ -117,9 +169,8 @@ class OpcReading(ZipReading):
         ):
             keys = [
                 value
-                for key, value in element.attrib.items()
-                if key.split("}")[-1] in ("embed", "id", "pict")
-                and key.split("}")[0].endswith("/relationships")
+                for name, value in _ids(element)
+                if name in ("embed", "id", "pict", "relid")
             ]
             if not keys or not keys[0]:
                 continue
@@ -157,14 +208,20 @@ class OpcReading(ZipReading):
 
 def link_of(element: Any) -> str:
     """The id that an element leads by to what `relations` tells; "" for none."""
-    return next(
-        (
-            str(value)
-            for key, value in element.attrib.items()
-            if key.split("}")[0].endswith("/relationships") and value
-        ),
-        "",
-    )
+    return next((value for _, value in _ids(element)), "")
+
+
+def _ids(element: Any) -> Iterator[tuple[str, str]]:
+    """Yield names and values of attributes that hold the id of a relation, those of VML too."""
+    for key, value in element.attrib.items():
+        namespace, _, name = key.removeprefix("{").rpartition("}")
+        if value and _is_id(namespace, name):
+            yield name, str(value)
+
+
+def _is_id(namespace: str, name: str) -> bool:
+    is_of_vml = name == "relid" and namespace == "urn:schemas-microsoft-com:office:office"
+    return is_of_vml or namespace.endswith("/relationships")
 
 
 def _sight_of(element: Any) -> Sight:
@@ -175,13 +232,7 @@ def _sight_of(element: Any) -> Sight:
     if element.tag.endswith("}svgBlip"):
         element = next(element.iterancestors("{*}blip"))
     name = element.tag.split("}")[-1]
-    links = [
-        key
-        for inner in element.iter("*")
-        for key, told in inner.attrib.items()
-        if told and key.split("}")[0].endswith("/relationships")
-    ]
-    if len(links) > 1:
+    if len({told for inner in element.iter("*") for _, told in _ids(inner)}) > 1:
         return _WHOLE
     if name == "imagedata":
         told = [element.get(f"crop{side}", "0") for side in ("left", "top", "right", "bottom")]

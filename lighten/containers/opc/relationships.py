@@ -60,10 +60,14 @@ def read_relationships(root: Any, member: str) -> tuple[Relationship, ...]:
 
 
 def relations_of(element: Any) -> Iterator[tuple[str, str]]:
-    """Names and values of its attributes that lead somewhere, in either form's namespace."""
+    """Yield name and value of each attribute that holds the id of a relationship.
+
+    In the namespace of either edition, and `o:relid` of VML (ECMA-376 part 4, 19.1.2.11).
+    """
     for key, value in element.attrib.items():
         namespace, _, name = key.rpartition("}")
-        if namespace.endswith("/relationships") and value:
+        is_of_vml = name == "relid" and namespace.endswith(":office:office")
+        if value and (namespace.endswith("/relationships") or is_of_vml):
             yield name, str(value)
 
 

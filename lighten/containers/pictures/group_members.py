@@ -1,6 +1,6 @@
 """The pictures of a package, each once, with all its showings."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 
 from lighten.containers.archive import Archive
 from lighten.containers.pictures.weigh_members import MemberPicture, Showing
@@ -10,13 +10,18 @@ __all__ = ["group_pictures"]
 
 
 def group_pictures(
-    archive: Archive, members: Sequence[str], showings: Iterable[tuple[str, str, Showing]]
+    archive: Archive,
+    members: Sequence[str],
+    showings: Iterable[tuple[str, str, Showing]],
+    pinned: Collection[str] = (),
 ) -> tuple[MemberPicture, ...]:
     """Equal ones together, in the order of their first showing; those that nothing shows last.
 
     members: that are pictures. showings: the place of each, the member shown there, and how.
+    pinned: members that something uses in a way that is not known here; they stay by themselves.
     """
-    first = equal_members(archive, members)
+    first = equal_members(archive, [name for name in members if name not in pinned])
+    first |= {name: name for name in members if name in pinned}
     by_picture: dict[str, list[tuple[str, Showing]]] = {}
     for place, member, showing in showings:
         if member in first:
@@ -32,6 +37,7 @@ def group_pictures(
             member=name,
             showings=tuple(showing for _, showing in by_picture.get(name, ())),
             repeats=tuple(repeats.get(name, ())),
+            is_pinned=name in pinned,
         )
         for name in dict.fromkeys([*by_picture, *unshown])
     )

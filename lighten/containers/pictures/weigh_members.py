@@ -24,6 +24,7 @@ _UNREADABLE = "left as it is: it cannot be read"
 _NO_PICTURE = "left as it is: a kind of picture that is not known here"
 _TILED = "left as it is: its own size says how often it is repeated"
 _TOO_LARGE = "left as it is: it has more pixels than can be worked on safely"
+_PINNED = "left as it is: something in use leads to it, and how large it is shown is not known"
 _MOST_PIXELS = 120_000_000
 # It is shown so large that it is the page.
 _COVERS_A_PAGE = 0.8
@@ -53,12 +54,14 @@ class MemberPicture:
 
     id: of its part: the place of its first showing, which is the same in every copy.
     repeats: members that hold the same bytes; their showings are counted here.
+    is_pinned: something in use leads to it in a way that is not known here.
     """
 
     id: str
     member: str
     showings: tuple[Showing, ...]
     repeats: tuple[str, ...] = field(default=())
+    is_pinned: bool = False
 
 
 def weigh_members(
@@ -158,6 +161,8 @@ def _facts(
         )
     size = (file.width_px, file.height_px)
     obstacle = obstacle_of(file)
+    if picture.is_pinned:
+        obstacle = obstacle or _PINNED
     if any(showing.is_tiled for showing in picture.showings):
         obstacle = obstacle or _TILED
     if size[0] * size[1] > _MOST_PIXELS and file.kind not in (METAFILE, SVG):

@@ -54,6 +54,7 @@ class DocxReading(OpcReading):
             "styles in use": tuple(self._styles_in_use(stories)),
             "embedded files": tuple(self.embedded_files()),
             "broken references": self.dangling(),
+            "pictures in use": tuple(self.pictures_in_use()),
         }
 
     def _digest(self, element: Any) -> str:

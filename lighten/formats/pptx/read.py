@@ -51,6 +51,7 @@ class PptxReading(OpcReading):
             "charts": tuple(self._charts()),
             "embedded files": tuple(self.embedded_files()),
             "broken references": self.dangling(),
+            "pictures in use": tuple(self.pictures_in_use()),
         }
 
     def _slides(self) -> list[str]:

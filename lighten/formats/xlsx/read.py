@@ -77,6 +77,7 @@ class XlsxReading(OpcReading):
         ):
             told.setdefault(kind, []).extend(entries)
         told["broken references"] = list(self.dangling())
+        told["pictures in use"] = list(self.pictures_in_use())
         return {kind: tuple(entries) for kind, entries in told.items()}
 
     def sheets(self) -> Iterator[tuple[str, str, str]]:
