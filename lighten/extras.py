@@ -208,7 +208,7 @@ EXTRAS: Mapping[ExtraKind, Extra] = MappingProxyType(
         ExtraKind.UNUSED_STYLES: Extra(
             title="Built-in styles and lists nothing uses",
             purpose="Written out by programs that bring them anyway, or left from other texts.",
-            loss="Nothing: programs bring them again; styles that people made stay.",
+            loss="Nothing: programs bring the same again; styles that people made or changed stay.",
             is_safe=True,
         ),
         ExtraKind.DRAWING_COPIES: Extra(

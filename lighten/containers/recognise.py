@@ -4,10 +4,10 @@ import re
 
 from lighten.source import Source
 
-__all__ = ["OLE_MARK", "has_ole_mark", "is_locked_package", "names_member"]
+__all__ = ["OLE_MARK", "ZIP_MARK", "has_ole_mark", "is_locked_package", "names_member"]
 
 OLE_MARK = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
-_ZIP_MARK = b"PK\x03\x04"
+ZIP_MARK = b"PK\x03\x04"
 # A locked document of any kind lies in a stream of that name, in two bytes a letter.
 _LOCKED = "EncryptedPackage".encode("utf-16-le")
 _LOOKED_AT = 4_000_000
@@ -17,7 +17,7 @@ def names_member(source: Source, names: re.Pattern[bytes]) -> bool:
     """It is an archive, and the head of a member has such a name. Raises: OSError."""
     with source.path.open("rb") as file:
         head = file.read(_LOOKED_AT)
-        if not head.startswith(_ZIP_MARK):
+        if not head.startswith(ZIP_MARK):
             return False
         if names.search(head):
             return True

@@ -5,7 +5,14 @@ from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from functools import partial
 
-from lighten.contract import FontsReading, Format, MembersReading, PagedReading, PicturesReading, Reading
+from lighten.contract import (
+    FontsReading,
+    Format,
+    MembersReading,
+    PagedReading,
+    PicturesReading,
+    Reading,
+)
 from lighten.damage import damage_told
 from lighten.errors import LightenError
 from lighten.parallel import open_workers
@@ -141,9 +148,7 @@ def _malformed(before: Reading, after: Reading) -> str:
     return f"{min(wrong)} in the copy cannot be read" if wrong else ""
 
 
-def _changed_fonts(
-    before: Reading, copy: Source, permitted: PermittedLosses
-) -> tuple[str, ...]:
+def _changed_fonts(before: Reading, copy: Source, permitted: PermittedLosses) -> tuple[str, ...]:
     if not isinstance(before, FontsReading):
         return ()
     return before.changed_fonts(copy.path, may_lack_files=permitted.may_lack_fonts)

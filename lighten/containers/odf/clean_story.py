@@ -16,8 +16,6 @@ from lighten.weights import ExtraKind
 __all__ = [
     "clean_settings",
     "clean_story",
-    "drop_styles",
-    "unused_styles",
     "without_comments",
     "without_traces",
 ]
@@ -27,9 +25,7 @@ _TRACES = ("rsid", "paragraph-rsid")
 _OFFICE = "urn:oasis:names:tc:opendocument:xmlns:office:1.0"
 _STYLE = "urn:oasis:names:tc:opendocument:xmlns:style:1.0"
 _TEXT = "urn:oasis:names:tc:opendocument:xmlns:text:1.0"
-_NAME, _FAMILY, _PARENT = (
-    f"{{{_STYLE}}}{name}" for name in ("name", "family", "parent-style-name")
-)
+_NAME, _FAMILY = (f"{{{_STYLE}}}{name}" for name in ("name", "family"))
 _SPAN, _SPAN_STYLE = f"{{{_TEXT}}}span", f"{{{_TEXT}}}style-name"
 _PRINTER = ("PrinterSetup", "PrinterName", "PrinterPaperFromSetup")
 _VIEW = "view-settings"
@@ -51,13 +47,11 @@ def clean_story(
     content: bytes,
     *,
     dropped: Collection[ExtraKind],
-    unused: Collection[tuple[str, str]],
     clean: Callable[[Any, Collection[ExtraKind]], None] = no_more_cleaning,
 ) -> bytes:
     """The member with the same words and looks in fewer bytes.
 
-    dropped: kinds of extras that go. unused: families and names of styles that go. clean: what
-    else is done for them.
+    dropped: kinds of extras that are removed. clean: what else is done for them.
     """
     root = parse_xml(content, "a member", "")
     clean(root, dropped)
@@ -71,8 +65,6 @@ def clean_story(
         _unwrap_idle_spans(root, automatic)
         _join_spans(root)
         _drop_unused(root, automatic)
-    if unused:
-        drop_styles(root, unused)
     return write_xml(root)
 
 
@@ -228,55 +220,6 @@ def _leads_elsewhere(style: Any) -> bool:
     return any(key.endswith("}href") for element in style.iter() for key in element.attrib) or any(
         local_name(element) == "map" for element in style
     )
-
-
-def unused_styles(roots: Collection[Any]) -> frozenset[tuple[str, str]]:
-    """Family and name of common styles that nothing names and every program brings itself.
-
-    Those that a person made, which have no class (19.470), stay.
-    roots: of all members that name styles.
-    """
-    used: set[str] = set()
-    common: dict[tuple[str, str], Any] = {}
-    for root in roots:
-        styles = root.find("{*}styles")
-        inside = set(styles.iter(f"{{{_STYLE}}}style")) if styles is not None else set()
-        for style in inside:
-            common[style.get(_FAMILY, ""), style.get(_NAME, "")] = style
-        used |= _names_outside(root, inside)
-    waiting = [style for (_, name), style in common.items() if name in used]
-    while waiting:
-        named = _names_used(waiting.pop()) - used
-        used |= named
-        waiting += [style for (_, name), style in common.items() if name in named]
-    return frozenset(
-        (family, name)
-        for (family, name), style in common.items()
-        if name not in used
-        and family in ("paragraph", "text")
-        and style.get(f"{{{_STYLE}}}class")
-        and not _leads_elsewhere(style)
-    )
-
-
-def _names_outside(root: Any, styles: set[Any]) -> set[str]:
-    """Styles named anywhere but in the definitions of common styles."""
-    used: set[str] = set()
-    for element in root.iter():
-        if not isinstance(element.tag, str) or element in styles:
-            continue
-        for key, value in element.attrib.items():
-            if _is_style_use(key):
-                used.update((value, *value.split()))
-    return used
-
-
-def drop_styles(root: Any, unused: Collection[tuple[str, str]]) -> None:
-    """The common styles of those families and names go."""
-    styles = root.find("{*}styles")
-    for style in list(styles.iterchildren(f"{{{_STYLE}}}style")) if styles is not None else []:
-        if (style.get(_FAMILY, ""), style.get(_NAME, "")) in unused:
-            styles.remove(style)
 
 
 def clean_settings(content: bytes, *, dropped: Collection[ExtraKind]) -> bytes:

@@ -3,7 +3,6 @@
 from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 
-from lighten.containers.odf.clean_story import unused_styles
 from lighten.containers.odf.family import OdfFamily
 from lighten.containers.odf.frames import (
     OBJECT_IMAGES,
@@ -36,13 +35,11 @@ class OpenDocument:
     """A package and what is known of it before anything is weighed.
 
     pictures: in the order of their first showing, those that nothing shows last.
-    unused: families and names of styles.
     """
 
     package: OdfPackage
     media_type: str
     pictures: tuple[MemberPicture, ...]
-    unused: frozenset[tuple[str, str]]
 
     def members_of(self, extra: ExtraKind) -> frozenset[str]:
         """Members that are nothing but extras of that kind."""
@@ -70,18 +67,13 @@ def _whole_extra(name: str, size_bytes: int) -> ExtraKind | None:
 def open_document(source: Source, family: OdfFamily) -> OpenDocument:
     """Raises: as `open_package`; UnreadableFileError if it is of another kind."""
     package = open_package(source)
-    told = package.archive.content("mimetype") if "mimetype" in package.archive.members else b""
-    media_type = told.decode("ascii", "replace").strip()
+    media_type = package.media_type
     if media_type not in {kind.media_type for kind in family.kinds}:
         raise UnreadableFileError(
             f"{source.name}: says that it is {media_type[:60]!r}, which is no {family.noun}. "
             "Fetch or save it again, and try that file."
         )
-    keeps_styles = media_type in family.templates or any(
-        name.startswith(("Basic/", "Scripts/")) for name in package.archive.members
-    )
     members = [name for name in package.archive.members if _is_picture(package, name)]
-    roots = [package.root(name) for name in STORIES if name in package.archive.members]
     return OpenDocument(
         package=package,
         media_type=media_type,
@@ -91,7 +83,6 @@ def open_document(source: Source, family: OdfFamily) -> OpenDocument:
             _showings(package, family),
             frozenset(_used_otherwise(package, members)),
         ),
-        unused=frozenset() if keeps_styles else unused_styles(roots),
     )
 
 

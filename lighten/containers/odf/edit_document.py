@@ -12,7 +12,7 @@ from lighten.containers.odf.editing import OdfEditing
 from lighten.containers.odf.family import OdfFamily
 from lighten.plans import Action, Plan
 from lighten.source import Source
-from lighten.weights import ExtraKind, WeightSheet
+from lighten.weights import WeightSheet
 
 __all__ = ["DocumentEditing", "edit_document"]
 
@@ -35,9 +35,8 @@ class DocumentEditing(OdfEditing):
 
     def story_rewrites(self, plan: Plan) -> Mapping[str, Rewrite]:
         dropped = frozenset(self.changes.dropped)
-        unused = self._document.unused if ExtraKind.UNUSED_STYLES in dropped else frozenset()
         rewrites: dict[str, Rewrite] = {
-            name: partial(clean_story, dropped=dropped, unused=unused, clean=self._family.clean)
+            name: partial(clean_story, dropped=dropped, clean=self._family.clean)
             for name in STORIES
             if name in self.archive.members
         }

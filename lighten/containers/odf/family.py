@@ -18,8 +18,7 @@ def no_more_cleaning(root: Any, dropped: Collection[ExtraKind]) -> None:
 class OdfFamily:
     """name: of the format. noun: what a document is not, where it is of another kind.
 
-    templates: media types that are there for their styles. words_near: what stands by an element
-    that shows a picture. page_pt: where nothing says how large a page is. titles: of members.
+    words_near: what stands by an element that shows a picture. page_pt: where nothing says how large a page is. titles: of members.
     clean: does to the root of content.xml what only this kind needs, for the extras that go.
     own_extras: that `clean` takes out of content.xml.
     """
@@ -28,7 +27,6 @@ class OdfFamily:
     noun: str
     kinds: tuple[FileKind, ...]
     extras: tuple[ExtraKind, ...]
-    templates: frozenset[str]
     words_near: Callable[[Any], str]
     page_pt: tuple[float, float]
     titles: Mapping[str, tuple[PartKind, str]]

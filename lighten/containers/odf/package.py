@@ -30,6 +30,13 @@ class OdfPackage(Package):
         }
 
     @property
+    def media_type(self) -> str:
+        """The kind of document by `mimetype`, or by the manifest where that member is missing."""
+        if MIMETYPE not in self.archive.members:
+            return self.media_types.get("/", "")
+        return self.archive.content(MIMETYPE).decode("ascii", "replace").strip()
+
+    @property
     def is_locked(self) -> bool:
         return next(self.root(MANIFEST).iter(f"{_NAMESPACE}encryption-data"), None) is not None
 

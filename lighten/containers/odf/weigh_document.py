@@ -9,7 +9,6 @@ from lighten.containers.changes import Rewrite
 from lighten.containers.fonts import font_coding
 from lighten.containers.odf.clean_story import (
     clean_settings,
-    clean_story,
     without_comments,
     without_traces,
 )
@@ -59,7 +58,6 @@ def _weights_within(document: OpenDocument, family: OdfFamily) -> dict[str, dict
         },
         "styles.xml": {
             ExtraKind.EDITING_TRACES: without_traces,
-            ExtraKind.UNUSED_STYLES: partial(clean_story, dropped=(), unused=document.unused),
         },
         "settings.xml": {
             extra: partial(clean_settings, dropped=(extra,))
@@ -75,7 +73,6 @@ def _weights_within(document: OpenDocument, family: OdfFamily) -> dict[str, dict
             weights = {
                 extra: weight_within(archive.members[name], content, change(content))
                 for extra, change in changes.items()
-                if extra is not ExtraKind.UNUSED_STYLES or document.unused
             }
             within[name] = {extra: weight for extra, weight in weights.items() if weight}
     return within

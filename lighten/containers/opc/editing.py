@@ -47,10 +47,14 @@ class OpcEditing(PackageEditing):
             )
         return stories
 
-    def gone_links(self, member: str) -> frozenset[str]:
-        """Ids of the relationships from a member to what is left out."""
+    def gone_links(self, member: str, kind: str = "") -> frozenset[str]:
+        """Ids of the relationships from a member to what is left out; of one kind, or of any."""
         links = self.package.relationships.get(member, ())
-        return frozenset(link.id for link in links if link.target in self.changes.removed)
+        return frozenset(
+            link.id
+            for link in links
+            if link.target in self.changes.removed and kind in ("", link.kind)
+        )
 
     def order(self, names: list[str]) -> list[str]:
         """The list of what there is comes first, as readers of streams expect."""

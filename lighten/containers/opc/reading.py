@@ -168,9 +168,7 @@ class OpcReading(ZipReading):
             "{*}blip", "{*}svgBlip", "{*}imagedata", "{*}fill", "{*}stroke"
         ):
             keys = [
-                value
-                for name, value in _ids(element)
-                if name in ("embed", "id", "pict", "relid")
+                value for name, value in _ids(element) if name in ("embed", "id", "pict", "relid")
             ]
             if not keys or not keys[0]:
                 continue

@@ -9,6 +9,7 @@ from typing import Any
 
 from lighten.containers.opc import OpcPackage
 from lighten.containers.xml_parts import attribute, parse_xml, write_xml
+from lighten.formats.docx.built_in_styles import is_built_in
 
 __all__ = ["Definitions", "drop_definitions", "unused_definitions"]
 
@@ -33,22 +34,18 @@ class Definitions:
 def unused_definitions(package: OpcPackage, stories: Iterable[str]) -> Definitions:
     """What nothing in any story, setting or other definition in use leads to.
 
-    Of styles only those that programs bring themselves, as the document's own list of them says
-    (17.7.4.5, latent styles): a person's own stay to be picked.
+    Of styles only those whose definition is one that programs bring themselves: a person's own stay
+    to be picked, and so do built-in ones that somebody changed.
     """
     styles: dict[str, Any] = {}
     numberings: dict[str, Any] = {}
     lists: dict[str, Any] = {}
-    latent: set[str] = set()
     used_styles: set[str] = set()
     used_numberings: set[str] = set()
     fields: list[str] = []
     for member in stories:
         root, told = package.root(member), package.content_type(member)
         if told.endswith("styles+xml"):
-            latent |= {
-                attribute(exception, "name").lower() for exception in root.iter("{*}lsdException")
-            }
             styles |= {attribute(style, "styleId"): style for style in root.iter("{*}style")}
         elif told.endswith("numbering+xml"):
             numberings |= {
@@ -68,7 +65,7 @@ def unused_definitions(package: OpcPackage, stories: Iterable[str]) -> Definitio
         for style_id, style in styles.items()
         if attribute(style, "default") in _YES
         or attribute(style, "customStyle") in _YES
-        or _name(style).lower() not in latent
+        or not is_built_in(style)
         or _is_named(style, "".join(fields))
     }
     used_lists = _close(styles, numberings, lists, used_styles, used_numberings)

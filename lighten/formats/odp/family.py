@@ -7,7 +7,7 @@ from collections.abc import Collection
 from typing import Any
 
 from lighten.containers.odf.family import OdfFamily
-from lighten.formats.odp.kinds import KINDS, ODP_EXTRAS, TEMPLATE
+from lighten.formats.odp.kinds import KINDS, ODP_EXTRAS
 from lighten.weights import ExtraKind, PartKind
 
 __all__ = ["SLIDES"]
@@ -40,7 +40,6 @@ SLIDES = OdfFamily(
     noun="presentation",
     kinds=KINDS,
     extras=ODP_EXTRAS,
-    templates=frozenset({TEMPLATE}),
     words_near=_slide_of,
     page_pt=(793.7, 595.3),  # 28 x 21 cm
     titles={

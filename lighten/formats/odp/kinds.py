@@ -17,7 +17,6 @@ ODP_EXTRAS = (
     ExtraKind.REPEATS,
     ExtraKind.THUMBNAILS,
     ExtraKind.PICTURE_METADATA,
-    ExtraKind.UNUSED_STYLES,
     ExtraKind.PRINTER_SETTINGS,
     ExtraKind.VIEW_SETTINGS,
     ExtraKind.MEDIA,

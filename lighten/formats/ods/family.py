@@ -3,7 +3,7 @@
 from typing import Any
 
 from lighten.containers.odf.family import OdfFamily
-from lighten.formats.ods.kinds import KINDS, ODS_EXTRAS, TEMPLATE
+from lighten.formats.ods.kinds import KINDS, ODS_EXTRAS
 from lighten.formats.ods.trim import trim_tables
 from lighten.weights import ExtraKind, PartKind
 
@@ -24,7 +24,6 @@ SHEETS = OdfFamily(
     noun="workbook",
     kinds=KINDS,
     extras=ODS_EXTRAS,
-    templates=frozenset({TEMPLATE}),
     words_near=_sheet_of,
     page_pt=(960.0, 540.0),  # a window's worth of cells
     titles={

@@ -4,7 +4,7 @@ from typing import Any
 
 from lighten.containers.odf.family import OdfFamily
 from lighten.containers.xml_parts import local_name
-from lighten.formats.odt.kinds import KINDS, ODT_EXTRAS, TEMPLATE
+from lighten.formats.odt.kinds import KINDS, ODT_EXTRAS
 from lighten.weights import PartKind
 
 __all__ = ["TEXTS"]
@@ -40,7 +40,6 @@ TEXTS = OdfFamily(
     noun="text",
     kinds=KINDS,
     extras=ODT_EXTRAS,
-    templates=frozenset({TEMPLATE}),
     words_near=_words_near,
     page_pt=(482.0, 728.0),  # what the margins usual on A4 leave
     titles={

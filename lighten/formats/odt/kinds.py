@@ -18,7 +18,6 @@ ODT_EXTRAS = (
     ExtraKind.THUMBNAILS,
     ExtraKind.PICTURE_METADATA,
     ExtraKind.EDITING_TRACES,
-    ExtraKind.UNUSED_STYLES,
     ExtraKind.PRINTER_SETTINGS,
     ExtraKind.VIEW_SETTINGS,
     ExtraKind.NOTES,

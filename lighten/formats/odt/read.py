@@ -84,15 +84,22 @@ class OdtReading(OdfReading):
         )
         named: set[str] = set()
         for member in ("content.xml", "styles.xml"):
+            own: set[str] = set()
             for part in self.tree(member).iterchildren("{*}body", "{*}master-styles"):
-                named |= _style_names(part)
-            automatic = self.tree(member).find("{*}automatic-styles")
-            named |= set() if automatic is None else self._parents(automatic)
+                own |= _style_names(part)
+            named |= own | self._parents(member, own)
         for name in sorted(named & common.keys()):
             yield f"{name} {digest_of_style(common[name])}"
 
-    def _parents(self, automatic: Any) -> set[str]:
-        return {told_by(style, "parent-style-name") for style in automatic} - {""}
+    def _parents(self, member: str, named: set[str]) -> set[str]:
+        """Return the styles that automatic styles of those names rest on."""
+        automatic = self.tree(member).find("{*}automatic-styles")
+        used = [
+            style
+            for style in (() if automatic is None else automatic)
+            if told_by(style, "name") in named
+        ]
+        return {told_by(style, "parent-style-name") for style in used} - {""}
 
 
 @contextmanager

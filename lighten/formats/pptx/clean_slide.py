@@ -189,7 +189,7 @@ def _remove_step(step: Any) -> None:
 
 
 def _join_runs(root: Any) -> None:
-    """Neighbouring runs that look alike become one."""
+    """Join neighbouring runs that look alike; links stay as many as they were."""
     from lxml import etree
 
     for run in list(root.iter("{*}r")):
@@ -201,6 +201,8 @@ def _join_runs(root: Any) -> None:
             properties = one.find("{*}rPr")
             looks.append(b"" if properties is None else etree.tostring(properties, with_tail=False))
         texts = [one.find("{*}t") for one in (before, run)]
+        if b"hlinkClick" in looks[0] or b"hlinkMouseOver" in looks[0]:
+            continue
         if looks[0] != looks[1] or None in texts or len(run) > 2 or len(before) > 2:
             continue
         texts[0].text = (texts[0].text or "") + (texts[1].text or "")

@@ -20,7 +20,7 @@ from lighten.formats.xlsx.names import drop_names
 from lighten.formats.xlsx.open_file import Workbook, open_workbook, plain_strings
 from lighten.formats.xlsx.pivots import refresh_on_opening
 from lighten.formats.xlsx.sheets import Sheet, open_stream
-from lighten.formats.xlsx.shell import rewrite_shell
+from lighten.formats.xlsx.shell import rewrite_shell, without_printer_settings
 from lighten.formats.xlsx.strings import new_numbers, write_strings
 from lighten.parallel import open_workers
 from lighten.plans import Action, Plan
@@ -94,6 +94,10 @@ class XlsxEditing(OpcEditing):
             for name in self.archive.members:
                 if self.package.content_type(name).endswith("pivotCacheDefinition+xml"):
                     stories[name] = refresh_on_opening
+        for member in self.package.relationships.keys() & self.archive.members.keys():
+            if gone_ids := self.gone_links(member, "printerSettings"):
+                rewrite = partial(without_printer_settings, gone=gone_ids)
+                stories[member] = in_turn(rewrite, stories.get(member))
         return stories
 
     def streams(self, plan: Plan) -> Mapping[str, MemberStream]:

@@ -260,6 +260,12 @@ def _sum(
             else:
                 mark = _mark_of(src, inner, value, mark)
                 mark = _mark_of(src, value_end, at, mark)
+                if is_shared or is_number:
+                    # White space around numbers means nothing (XML Schema part 2, 4.3.6).
+                    while value < value_end and src[value] <= 32:
+                        value += 1
+                    while value < value_end and src[value_end - 1] <= 32:
+                        value_end -= 1
                 if is_shared:
                     index = _digits(src, value, value_end)
                     if index < 0 or index >= len(strings):

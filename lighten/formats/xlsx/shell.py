@@ -3,6 +3,7 @@
 Source: ECMA-376 part 1, 18.3.1.99 (the order in which it stands).
 """
 
+import re
 from collections.abc import Collection
 from copy import deepcopy
 from typing import Any
@@ -15,9 +16,10 @@ from lighten.errors import UnreadableFileError
 from lighten.formats.xlsx.cells.trim import Extent
 from lighten.weights import column_letters
 
-__all__ = ["rewrite_shell", "without_idle_rules"]
+__all__ = ["rewrite_shell", "without_idle_rules", "without_printer_settings"]
 
 _ROWS = "{*}sheetData"
+_PAGE_SETUP = re.compile(rb"<(?:[\w.-]+:)?pageSetup\s[^>]*>")
 _OPENED, _CLOSED = b"<sheetData>", b"</sheetData>"
 
 
@@ -66,6 +68,16 @@ def rewrite_shell(
             "from and save it again, and try that file."
         )
     return before + _OPENED, _CLOSED + after
+
+
+def without_printer_settings(content: bytes, *, gone: Collection[str]) -> bytes:
+    """Return a sheet of any kind whose page setups no longer hold those ids of relationships.
+
+    The rest of the sheet stays to the byte: rows may be many.
+    """
+    ids = b"|".join(re.escape(told.encode()) for told in sorted(gone))
+    held = re.compile(rb"\s+[\w.-]+:id\s*=\s*(?:\"(?:%s)\"|'(?:%s)')" % (ids, ids))
+    return _PAGE_SETUP.sub(lambda setup: held.sub(b"", setup[0]), content)
 
 
 def without_idle_rules(shell: bytes) -> bytes:

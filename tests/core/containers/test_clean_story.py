@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from lxml import etree
 
-from lighten.containers.odf.clean_story import clean_story, unused_styles
+from lighten.containers.odf.clean_story import clean_story
 from lighten.extras import SAFE_EXTRAS
 
 _NAMES = (
@@ -87,36 +87,20 @@ class Spans(unittest.TestCase):
         self, pieces: list[tuple[str, str, bool, str]]
     ) -> None:
         content = document(pieces)
-        cleaned = clean_story(content, dropped=SAFE_EXTRAS, unused=())
+        cleaned = clean_story(content, dropped=SAFE_EXTRAS)
         self.assertEqual(letters(cleaned), letters(content))
         self.assertNotIn(b"rsid", cleaned)
 
     @given(_PIECES)
     def test_are_clean_after_once(self, pieces: list[tuple[str, str, bool, str]]) -> None:
-        once = clean_story(document(pieces), dropped=SAFE_EXTRAS, unused=())
-        self.assertEqual(clean_story(once, dropped=SAFE_EXTRAS, unused=()), once)
+        once = clean_story(document(pieces), dropped=SAFE_EXTRAS)
+        self.assertEqual(clean_story(once, dropped=SAFE_EXTRAS), once)
 
     @given(_PIECES)
     def test_keep_empty_ones_which_say_how_a_paragraph_ends(
         self, pieces: list[tuple[str, str, bool, str]]
     ) -> None:
         content = document([*pieces, ("T3", "", False, "")])
-        cleaned = clean_story(content, dropped=SAFE_EXTRAS, unused=())
+        cleaned = clean_story(content, dropped=SAFE_EXTRAS)
         last = list(etree.fromstring(cleaned).iter(f"{TEXT}span"))[-1]
         self.assertEqual((last.text, len(last)), (None, 0))
-
-
-class CommonStyles(unittest.TestCase):
-    def test_in_use_are_found_through_others(self) -> None:
-        def style(name: str, more: str = "") -> str:
-            return (
-                f'<style:style style:name="{name}" style:family="paragraph"'
-                f' style:class="text" {more}/>'
-            )
-
-        styles = style("Base") + style("Used", 'style:parent-style-name="Base"') + style("Idle")
-        root = etree.fromstring(
-            f"<office:d {_SPACES}><office:styles>{styles}</office:styles>"
-            '<office:body><text:p text:style-name="Used"/></office:body></office:d>'
-        )
-        self.assertEqual(unused_styles([root]), {("paragraph", "Idle")})

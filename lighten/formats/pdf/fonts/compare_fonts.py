@@ -160,8 +160,8 @@ def _font_pairs(original: pikepdf.Pdf, copy: pikepdf.Pdf) -> Iterator[FontPair]:
         yield from walk.resources(before.resources, after.resources, 0)
         notes = (array_of(page.obj.get("/Annots")) for page in (before, after))
         for one, other in zip(*notes, strict=False):
-            states = (dictionary_of(dictionary_of(note).get("/AP")) for note in (one, other))
-            yield from walk.streams(*states, 0)
+            states = [dictionary_of(dictionary_of(note).get("/AP")) for note in (one, other)]
+            yield from walk.streams(states[0], states[1], 0)
 
 
 class _PairWalk:
@@ -193,7 +193,7 @@ class _PairWalk:
         states = dictionary_of(one.get("/ExtGState")), dictionary_of(other.get("/ExtGState"))
         for name in states[0].keys() & states[1].keys():
             masks = [dictionary_of(dictionary_of(state[name]).get("/SMask")) for state in states]
-            yield from self.streams(*masks, depth)
+            yield from self.streams(masks[0], masks[1], depth)
 
     def streams(
         self, before: pikepdf.Dictionary, after: pikepdf.Dictionary, depth: int

@@ -62,7 +62,9 @@ def _subset_truetype(job: FontJob) -> bytes:
     count = font["maxp"].numGlyphs
     glyphs = {0}
     for use in job.uses:
-        glyphs |= set(map(use.glyph_of, use.codes)) if use.is_composite else _simple_glyphs(font, use)
+        glyphs |= (
+            set(map(use.glyph_of, use.codes)) if use.is_composite else _simple_glyphs(font, use)
+        )
     options = Options()
     options.retain_gids = options.notdef_outline = options.glyph_names = True
     options.legacy_cmap = options.symbol_cmap = True
