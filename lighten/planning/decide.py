@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from lighten.extras import EXTRAS
+from lighten.pictures.recode_job import Cut
 from lighten.pictures.sizes import grown, target_size
 from lighten.planning.layered_pages import in_layers_already
 from lighten.planning.plan_warnings import warnings_of, withheld_by_rules
@@ -31,7 +32,7 @@ from lighten.weights import (
     WeightSheet,
 )
 
-__all__ = ["plan"]
+__all__ = ["cut_to_visible", "plan"]
 
 _DEEP_BITS = 16  # coded anew they have 8
 _WORTH_CUTTING = 0.9
@@ -274,7 +275,7 @@ def _as_lines(facts: PictureFacts, own: PictureTreatment) -> PictureTreatment:
 def _decide_treated(
     part_id: str, facts: PictureFacts, own: PictureTreatment, *, may_blur_text: bool
 ) -> Decision:
-    cut = _cut(facts) if own.cuts_hidden else None
+    cut = cut_to_visible(facts) if own.cuts_hidden else None
     if facts.picture_class is PictureClass.PAGE_SCAN and not may_blur_text and own.finest_ppi:
         own = replace(own, finest_ppi=max(own.finest_ppi, FEWEST_TEXT_PPI))
     if facts.is_alone and own.quality is not None:
@@ -328,8 +329,11 @@ def _target(facts: PictureFacts, own: PictureTreatment) -> tuple[int, int] | Non
     return None if (width, height) == stored else (width, height)
 
 
-def _cut(facts: PictureFacts) -> tuple[float, float, float, float] | None:
-    """The part to keep, with a margin; None where too little is hidden to be worth it."""
+def cut_to_visible(facts: PictureFacts) -> Cut | None:
+    """Return the part of a picture that is in sight, with a margin, as shares of its sides.
+
+    None where too little is hidden to be worth it.
+    """
     left, top, right, bottom = facts.visible
     left, top = max(0.0, left - _CUT_MARGIN), max(0.0, top - _CUT_MARGIN)
     right, bottom = min(1.0, right + _CUT_MARGIN), min(1.0, bottom + _CUT_MARGIN)

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import replace
 
+from lighten.pictures.recode_job import Cut
 from lighten.pictures.sizes import target_size
 from lighten.planning.coding_model import LINES
 from lighten.planning.curves import HIGH_QUALITY, LOW_QUALITY, TOP_QUALITY
@@ -108,9 +109,16 @@ def _corners(part: Part, facts: PictureFacts) -> list[Decision]:
 
 
 def decision_at(
-    part: Part, facts: PictureFacts, size: tuple[int, int] | None, treatment: PictureTreatment
+    part: Part,
+    facts: PictureFacts,
+    size: tuple[int, int] | None,
+    treatment: PictureTreatment,
+    cut: Cut | None = None,
 ) -> Decision:
-    """The picture at that size (None for its own), coded as `wanted` says."""
+    """Return the decision to bring the picture to `size` (None for its own), by `treatment`.
+
+    cut: what is kept of it, as shares of its sides; None for all.
+    """
     if facts.picture_class is PictureClass.STENCIL:
         treatment = replace(treatment, quality=None)
     ppi = ""
@@ -122,12 +130,14 @@ def decision_at(
             else f"{facts.ppi:.0f} to {facts.ppi * share:.0f} ppi"
         )
     quality = f", quality {treatment.quality}" if treatment.quality else ""
+    reason = f"{ppi}{quality}".strip(", ") or "coded anew"
     return Decision(
         part_id=part.id,
         action=Action.RECODE if size is None else Action.RESAMPLE,
-        reason=f"{ppi}{quality}".strip(", ") or "coded anew",
+        reason=f"cut to what shows, {reason}" if cut else reason,
         target_px=size,
         picture=treatment,
+        cut=cut,
     )
 
 

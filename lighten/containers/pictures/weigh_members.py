@@ -131,10 +131,15 @@ def _look(file: PictureFile | str | None, picture: MemberPicture) -> LookJob | N
     if file.width_px * file.height_px > _MOST_PIXELS:
         return None
     is_page = any(
-        (showing.width_pt or 0) * (showing.height_pt or 0) >= _COVERS_A_PAGE * _COVERING_SIZE_PT
-        for showing in picture.showings
+        _visible_area(showing) >= _COVERS_A_PAGE * _COVERING_SIZE_PT for showing in picture.showings
     )
     return LookJob(picture=stored_picture(file), is_page=is_page)
+
+
+def _visible_area(showing: Showing) -> float:
+    """Return the area that is in sight of a picture, in square points; 0 where nothing says so."""
+    left, top, right, bottom = showing.visible
+    return (showing.width_pt or 0) * (showing.height_pt or 0) * (right - left) * (bottom - top)
 
 
 def _class_of(job: LookJob | None) -> PictureClass:

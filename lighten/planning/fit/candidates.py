@@ -8,9 +8,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.pictures.recode import worth_coding_below
+from lighten.pictures.recode_job import Cut
 from lighten.pictures.sizes import target_size
 from lighten.planning.coding_model import GREY_SHARE, LINES, TWO_TONE_BITS
 from lighten.planning.curves import Curves, curves_of
+from lighten.planning.decide import cut_to_visible
 from lighten.planning.sample_decisions import decision_at, layers_decision
 from lighten.plans import Action, Decision
 from lighten.treatments import READABLE_TEXT_PPI, ColourChange, PictureTreatment
@@ -37,7 +39,7 @@ _TWO_TONE_PPI = 300.0
 class Candidate:
     """One thing that could be done to a picture.
 
-    size_px, treatment: what to code it as, from which the decision is made once it is chosen;
+    size_px, treatment, cut: what to code it as, from which the decision is made once it is chosen;
     decision: ready, where it is none of that.
     """
 
@@ -47,6 +49,7 @@ class Candidate:
     size_px: tuple[int, int] | None = None
     treatment: PictureTreatment | None = None
     decision: Decision | None = None
+    cut: Cut | None = None
 
 
 def picture_candidates(
@@ -99,16 +102,18 @@ def _as_jpeg(
     step: int,
 ) -> Iterator[Candidate]:
     """Sizes and qualities that stay above the floor, with true figures where there are some."""
+    cut = cut_to_visible(facts)
     sizes, qualities = _sizes(facts), range(_LOWEST_QUALITY, _HIGHEST_QUALITY + 1, step)
     widths = [size[0] if size else facts.width_px for size in sizes]
     finals = _finals(part, facts, trials, sizes, colour)
     weights, scores = _corrected(finals, curves, widths, qualities)
-    if colour is ColourChange.GREY and not finals:
-        weights *= GREY_SHARE
+    if not finals:
+        weights *= (GREY_SHARE if colour is ColourChange.GREY else 1.0) * _share_kept(cut)
     for (width, quality), final in finals.items():
-        if final.score is not None and quality in qualities:
+        if quality in qualities:
             place = widths.index(width), qualities.index(quality)
-            weights[place], scores[place] = final.size_bytes, final.score
+            weights[place] = final.size_bytes
+            scores[place] = scores[place] if final.score is None else final.score
     # Colour goes only where nothing else is left.
     extra_loss = _LOSS_OF_COLOUR * _loss(floor) if colour is ColourChange.GREY else 0.0
     most = part.size_bytes * worth_coding_below(PictureTreatment(), is_lossy=facts.is_lossy)
@@ -119,7 +124,7 @@ def _as_jpeg(
         treatment = PictureTreatment(
             coding=PictureCoding.JPEG, quality=qualities[column], colour=colour
         )
-        yield Candidate(weight, extra_loss + _loss(score), score, sizes[row], treatment)
+        yield Candidate(weight, extra_loss + _loss(score), score, sizes[row], treatment, cut=cut)
 
 
 def _unbeaten(weights: Floats, scores: Floats, among: NDArray[np.bool_]) -> NDArray[np.bool_]:
@@ -147,10 +152,15 @@ def _finals(
         if not trial.is_final or width not in by_width or quality is None:
             continue
         treatment = PictureTreatment(coding=PictureCoding.JPEG, quality=quality, colour=colour)
-        decision = decision_at(part, facts, by_width[width], treatment)
+        decision = decision_at(part, facts, by_width[width], treatment, cut_to_visible(facts))
         if decision_key(decision) == trial.key:
             finals[width, quality] = trial
     return finals
+
+
+def _share_kept(cut: Cut | None) -> float:
+    """Return the share of a picture's area that a cut keeps."""
+    return 1.0 if cut is None else (cut[2] - cut[0]) * (cut[3] - cut[1])
 
 
 def _loss(score: float) -> float:
@@ -180,7 +190,7 @@ def _corrected(
     """The grid of weights and scores, each moved as the nearest true coding was off."""
     weights, scores = curves.grid(widths, qualities)
     # Where the old picture stayed, nothing was learned of codings.
-    true = {at: one for at, one in finals.items() if one.score and one.score < _UNCHANGED}
+    true = {at: one for at, one in finals.items() if one.score is None or one.score < _UNCHANGED}
     if not true:
         return weights, scores
     steps = np.array([[curves.step(quality) for quality in qualities]])
@@ -188,14 +198,16 @@ def _corrected(
     nearest = np.full(weights.shape, np.inf)
     shares, shifts = np.ones(weights.shape), np.zeros(weights.shape)
     for (width, quality), final in true.items():
-        assert final.score is not None
         drawn = curves.at(width, quality)
         distance = np.abs(sides - math.log(width)) + np.abs(steps - curves.step(quality))
         is_nearer = distance < nearest
         nearest = np.where(is_nearer, distance, nearest)
-        share = max(0.5, min(2.0, final.size_bytes / drawn.size_bytes))
+        # What a cut left has been coded, the curves are of the whole.
+        least = 0.01 if final.score is None else 0.5
+        share = max(least, min(2.0, final.size_bytes / drawn.size_bytes))
         shares = np.where(is_nearer, share, shares)
-        shifts = np.where(is_nearer, final.score - drawn.score, shifts)
+        shift = 0.0 if final.score is None else final.score - drawn.score
+        shifts = np.where(is_nearer, shift, shifts)
     return weights * shares, np.minimum(scores + shifts, _UNCHANGED)
 
 
@@ -230,5 +242,6 @@ def decision_of(part: Part, candidate: Candidate) -> Decision:
     if candidate.decision is not None:
         return candidate.decision
     assert part.picture is not None and candidate.treatment is not None
-    made = decision_at(part, part.picture, candidate.size_px, candidate.treatment)
+    size, treatment = candidate.size_px, candidate.treatment
+    made = decision_at(part, part.picture, size, treatment, candidate.cut)
     return replace(made, reason=f"{made.reason}: looks {candidate.score:.0f} of 100")
