@@ -123,7 +123,7 @@ VERDICTS_EXPLAINED: Mapping[Verdict, Explanation] = MappingProxyType(
             "differ a little, as the preset allows.",
             use="Send it. The worst place is one click away in the loupe.",
         ),
-        Verdict.LOOK: Explanation(
+        Verdict.CHECK: Explanation(
             title="Look",
             does="Something differs more than the preset allows, or could not be compared. The "
             "page and the reason are named.",

@@ -12,11 +12,16 @@ Box = tuple[float, float, float, float]
 
 
 class Verdict(StrEnum):
-    """same: no page differs to the eye; close: pictures differ a little; look: a person should."""
+    """same: nothing differs to the eye; close: pictures differ a little; check: a person should."""
 
     SAME = "same"
     CLOSE = "close"
-    LOOK = "look"
+    CHECK = "check"
+
+    @classmethod
+    def _missing_(cls, value: object) -> "Verdict | None":
+        """Read the word that proofs were stored with before."""
+        return cls.CHECK if value == "look" else None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

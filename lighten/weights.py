@@ -149,12 +149,27 @@ class Placement:
     page: counted from 1; None where a document has no pages.
     box: left, bottom, right, top of the place it covers, in points from the page's lower left;
         None where that is not known.
+    clipped_box: what clipping and the page's edge leave of the box in sight; None for all of it.
     """
 
     width_pt: float
     height_pt: float
     page: int | None = None
     box: tuple[float, float, float, float] | None = None
+    clipped_box: tuple[float, float, float, float] | None = None
+
+    @property
+    def visible_box(self) -> tuple[float, float, float, float] | None:
+        """The place where it is in sight; None where that is not known."""
+        return self.clipped_box or self.box
+
+    @property
+    def visible_area_pt(self) -> float:
+        """How much of it is in sight, in square points."""
+        if self.clipped_box is None:
+            return self.width_pt * self.height_pt
+        left, low, right, high = self.clipped_box
+        return (right - left) * (high - low)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

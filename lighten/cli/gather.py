@@ -116,7 +116,7 @@ def put_together(
             lighter = Path(folder) / "lighter"
             made = make(source, sheet, order, lighter, share_of(progress, _WEIGHED_SHARE, 1))
             told = {name: made_as_json(made, sheet)[name] for name in ("verdict", "reasons")}
-            if made.proof is not None and made.proof.verdict is Verdict.LOOK:
+            if made.proof is not None and made.proof.verdict is Verdict.CHECK:
                 told["reasons"] = [*told["reasons"], "so the pictures stay as they were"]
             else:
                 finished = made.copy.path or whole

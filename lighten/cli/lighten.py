@@ -99,7 +99,7 @@ def _summary(entries: list[dict[str, Any]], seconds: float) -> str:
     before = sum(entry["bytes_before"] for entry in done)
     after = sum(entry["bytes_after"] for entry in done)
     lighter = [entry for entry in done if entry["copy"] is not None]
-    to_look_at = sum(entry["verdict"] == Verdict.LOOK for entry in lighter)
+    to_look_at = sum(entry["verdict"] == Verdict.CHECK for entry in lighter)
     counts = {
         "no lighter": len(done) - len(lighter),
         "to look at": to_look_at,
@@ -274,5 +274,5 @@ def _print_copy(entry: dict[str, Any]) -> None:
     for piece in entry["pieces"]:
         pages = f"pages {piece['first']} to {piece['last']}"
         print(f"  {piece['path']}: {size_text(piece['bytes'])}, {pages}")
-    if entry["verdict"] == Verdict.LOOK:
+    if entry["verdict"] == Verdict.CHECK:
         print("  Look at these places before you send it.")

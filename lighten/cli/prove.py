@@ -45,4 +45,4 @@ def prove_copy(options: argparse.Namespace) -> int:
             print(f"  {reason}")
         for remark in proof.remarks:
             print(f"  Not looked at: {remark}.")
-    return SOME_FAILED if proof.verdict is Verdict.LOOK else DONE
+    return SOME_FAILED if proof.verdict is Verdict.CHECK else DONE

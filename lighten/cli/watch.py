@@ -105,7 +105,7 @@ def _line(entry: dict[str, Any]) -> str:
     if entry["copy"] is None:
         return f"{entry['path']}: {'; '.join(entry['reasons'])}"
     sizes = f"{size_text(entry['bytes_before'])} -> {size_text(entry['bytes_after'])}"
-    note = ". Look at it before you send it" if entry["verdict"] == Verdict.LOOK else ""
+    note = ". Look at it before you send it" if entry["verdict"] == Verdict.CHECK else ""
     return f"{entry['copy']}: {sizes}, {entry['verdict']}{note}"
 
 

@@ -1,5 +1,6 @@
 """Copies that end just below a limit."""
 
+import logging
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -8,12 +9,14 @@ from tempfile import TemporaryDirectory
 from lighten.errors import DoesNotFitError
 from lighten.limits import rounded_size
 from lighten.making.make_copy import make_copy
-from lighten.making.make_proved_copy import check_sound
+from lighten.making.make_proved_copy import check_sound, is_own_fault, make_proved_copy
 from lighten.making.orders import FitOrder, Order
+from lighten.making.retreats import DOCUMENT_RETREATS, DocumentRetreat, gentler_exceptions
 from lighten.making.run_trials import try_pictures
 from lighten.pictures.coding_cache import CodingCache
-from lighten.planning import Fit, fit, is_treated_picture
+from lighten.planning import Chosen, Fit, fit, is_treated_picture, plan
 from lighten.plans import Action, Copy, Decision, PartException
+from lighten.presets import PRESETS
 from lighten.proofs import Proof, Verdict
 from lighten.proving import prove
 from lighten.registry import format_named
@@ -23,6 +26,7 @@ from lighten.weights import WeightSheet
 
 __all__ = ["make_fitted_copy"]
 
+_log = logging.getLogger(__name__)
 # Pictures are coded for good and the plan is made anew until so little of the copy is unknown.
 _MOST_ROUNDS, _UNCODED_SHARE = 6, 0.01
 _MOST_COPIES = 5
@@ -32,8 +36,6 @@ _FIRST_AIM, _LEAST_OF_LIMIT = 0.997, 0.965
 # What no estimate of the lightest copy was ever off by.
 _NEARLY_FITS = 1.06
 _ROUNDS_SHARE, _WRITING_SHARE = 0.55, 0.2
-# How much finer a picture is coded that failed its proof.
-_FINER, _FINER_QUALITY = 1.5, 85
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,7 +46,7 @@ class _Attempt:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Fitting:
-    """All that stays the same while a copy is fitted."""
+    """All that stays the same while a copy is fitted. undone: steps that a proof has failed."""
 
     source: Source
     sheet: WeightSheet
@@ -54,6 +56,7 @@ class _Fitting:
     place: Path
     cache: CodingCache
     progress: Progress
+    undone: tuple[DocumentRetreat, ...] = ()
 
 
 def make_fitted_copy(
@@ -70,8 +73,9 @@ def make_fitted_copy(
 
     Pictures are coded for good and the plan is made anew with what they really weigh, until the
     copy lies close below the limit. Pictures that fail the proof are coded finer, then left as they
-    are. Nothing is refused before the lightest copy has been made: its weight is what a refusal
-    names. No copy is made of what is no heavier than the limit already.
+    are; then steps on the whole document go back. Nothing is refused before the lightest copy and
+    the shipped presets' have been made: the weight of the lightest is what a refusal names. No
+    copy is made of what is no heavier than the limit already.
     Raises: FileExistsError; DoesNotFitError if none can be as light; SignedFileError;
     UnsoundCopyError.
     """
@@ -95,7 +99,10 @@ def make_fitted_copy(
             best, proof = _proved(fitting, trials, order.exceptions, _lightest)
             assert best is not None
             if best.copy.bytes_after > order.fit.limit_bytes:
-                raise _refusal(fitting, best)
+                found = _by_preset(fitting, order, best)
+                if found is None:
+                    raise _refusal(fitting, best)
+                best, proof = found
         if best.copy.path is not None:
             best.copy.path.replace(out)
             best = replace(best, copy=replace(best.copy, path=out))
@@ -110,8 +117,17 @@ def _proved(
 ) -> tuple[_Attempt | None, Proof | None]:
     """The attempt that passes its proof, or the last; None if there was none."""
     exceptions = dict(asked)
+    retreats = iter(DOCUMENT_RETREATS)
     while True:
-        best = attempt(fitting, trials, exceptions)
+        try:
+            best = attempt(fitting, trials, exceptions)
+        except Exception as error:
+            step = next(retreats, None)
+            if not is_own_fault(error) or step is None:
+                raise
+            _log.exception("a step of writing failed and is left out")
+            fitting = replace(fitting, undone=(*fitting.undone, step))
+            continue
         if best is None or best.copy.path is None:
             return best, None
         proof = prove(
@@ -122,32 +138,69 @@ def _proved(
             share_of(fitting.progress, _ROUNDS_SHARE + _WRITING_SHARE, 1, "proving"),
             lays_out=fitting.lays_out,
         )
-        gentler = dict(_gentler(best, proof, fitting.sheet, exceptions))
-        if proof.verdict is not Verdict.LOOK or not gentler:
-            check_sound(fitting.source, proof)
-            return best, proof
-        exceptions |= gentler
+        if proof.verdict is Verdict.CHECK:
+            made_by = best.fitted.plan
+            gentler = dict(gentler_exceptions(made_by, proof, fitting.sheet, exceptions))
+            changing = (step for step in retreats if step(made_by, fitting.sheet) != made_by)
+            if gentler:
+                exceptions |= gentler
+                continue
+            if (step := next(changing, None)) is not None:
+                fitting = replace(fitting, undone=(*fitting.undone, step))
+                continue
+        check_sound(fitting.source, proof)
+        return best, proof
 
 
-def _gentler(
-    best: _Attempt, proof: Proof, sheet: WeightSheet, exceptions: Mapping[str, PartException]
-) -> Iterator[tuple[str, PartException]]:
-    """Pictures that failed: finer than they were decided, then as they are."""
-    decisions = best.fitted.plan.by_part()
-    for part_id in sorted(proof.suspects):
-        facts, before = sheet.part(part_id).picture, exceptions.get(part_id)
-        if before is not None and before.treatment is None:
+def _by_preset(
+    fitting: _Fitting, order: Order, lightest: _Attempt
+) -> tuple[_Attempt, Proof | None] | None:
+    """Return the copy of the gentlest shipped preset that meets limit and floor; None for none."""
+    rules = fitting.order.rules
+    for number, preset in enumerate(PRESETS):
+        decided = plan(
+            fitting.sheet,
+            preset,
+            exceptions=order.exceptions,
+            may_end_signature=fitting.may_end_signature,
+        )
+        copy, proof = make_proved_copy(
+            fitting.source,
+            fitting.sheet,
+            decided,
+            fitting.place / f"preset-{number}",
+            cache=fitting.cache,
+            lays_out=fitting.lays_out,
+        )
+        if proof is None or copy.bytes_after > fitting.order.limit_bytes:
             continue
-        decided = decisions[part_id].picture
-        if before is not None or facts is None or decided is None or decided.quality is None:
-            yield part_id, PartException(is_exempt=True)
-            continue
-        target = decisions[part_id].target_px
-        ppi = None
-        if target is not None and facts.ppi:
-            ppi = _FINER * facts.ppi * target[0] / facts.width_px
-        quality = max(_FINER_QUALITY, decided.quality)
-        yield part_id, PartException(treatment=replace(decided, finest_ppi=ppi, quality=quality))
+        shown = (*proof.pictures, *(picture for page in proof.pages for picture in page.pictures))
+        looks_well = all(one.score is None or one.score >= rules.floor for one in shown)
+        if proof.verdict is not Verdict.CHECK and looks_well:
+            fitted = replace(
+                lightest.fitted,
+                plan=decided,
+                size_bytes=copy.bytes_after,
+                is_met=True,
+                gives_up=True,
+                chosen=tuple(_chosen(fitting.sheet, copy, proof)),
+            )
+            return _Attempt(fitted, copy), proof
+    return None
+
+
+def _chosen(sheet: WeightSheet, copy: Copy, proof: Proof) -> Iterator[Chosen]:
+    """Yield what was made of each treated picture."""
+    shown = (*proof.pictures, *(picture for page in proof.pages for picture in page.pictures))
+    scores = {one.part_id: one.score for one in shown if one.score is not None}
+    for part, outcome in zip(sheet.parts, copy.outcomes, strict=True):
+        if part.picture is not None and outcome.action is not Action.KEEP:
+            yield Chosen(
+                part_id=part.id,
+                bytes_before=part.size_bytes,
+                size_bytes=outcome.bytes_after,
+                score=scores.get(part.id, 100.0),
+            )
 
 
 def _closest(
@@ -182,11 +235,14 @@ def _lightest(
 
 
 def _copy(fitting: _Fitting, fitted: Fit, name: str) -> Copy:
+    decided = replace(fitted.plan, may_end_signature=fitting.may_end_signature)
+    for step in fitting.undone:
+        decided = step(decided, fitting.sheet)
     return make_copy(
         fitting.source,
         fitting.sheet,
-        replace(fitted.plan, may_end_signature=fitting.may_end_signature),
-        fitting.place / name,
+        decided,
+        fitting.place / f"{name}-{len(fitting.undone)}",
         share_of(fitting.progress, _ROUNDS_SHARE, _ROUNDS_SHARE + _WRITING_SHARE),
         cache=fitting.cache,
     )

@@ -57,4 +57,4 @@ def _lighter(content: bytes, preset: Preset, folder: Path, make: Make) -> bytes 
             proof = prove(source, Source(path=copy.path), sheet, copy.outcomes)
         except LightenError:
             return None
-        return None if proof.verdict is Verdict.LOOK else out.read_bytes()
+        return None if proof.verdict is Verdict.CHECK else out.read_bytes()

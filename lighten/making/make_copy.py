@@ -159,12 +159,8 @@ def _outcome(part: Part, decision: Decision, recoded: Recoded, saved: int) -> Ou
         likeness=picture.likeness if picture else None,
         changes_looks=changes_looks,
         loses_colour=changes_looks and treatment is not None and treatment.only_loses_colour,
-        # What is left of a cut picture lies part of a pixel beside where it lay, which a score
-        # takes for a loss: it was held when it was coded.
         # Layers do without grain, which a score takes for one too: they are read, square by square.
-        least_score=treatment.least_score
-        if treatment and recoded.picture and not recoded.cut
-        else 0.0,
+        least_score=treatment.least_score if treatment and recoded.picture else 0.0,
         size_px=(picture.width_px, picture.height_px) if picture else None,
         is_cut=recoded.action is not Action.KEEP and recoded.cut is not None,
         is_layered=recoded.layers is not None,

@@ -91,7 +91,7 @@ def prove(
                 pictures = _pictures(pairs, before, after, share_of(progress, 0, share))
     except LightenError as error:
         fault = f"a second reader cannot compare it with the original: {error.message}"
-        return Proof(verdict=Verdict.LOOK, reasons=(fault,), faults=(fault,))
+        return Proof(verdict=Verdict.CHECK, reasons=(fault,), faults=(fault,))
     if len(sizes[0]) != len(sizes[1]):
         fault = _other_count(len(sizes[0]), len(sizes[1]))
         return _unsound(fault)
@@ -155,7 +155,7 @@ def _changed_fonts(before: Reading, copy: Source, permitted: PermittedLosses) ->
 
 
 def _unsound(fault: str) -> Proof:
-    return Proof(verdict=Verdict.LOOK, reasons=(fault,), faults=(fault,), is_sound=False)
+    return Proof(verdict=Verdict.CHECK, reasons=(fault,), faults=(fault,), is_sound=False)
 
 
 def _other_count(before: int, after: int) -> str:
@@ -205,6 +205,7 @@ def _treated_boxes(
                     part_id=part.id,
                     name=part.name,
                     box=placement.box,
+                    visible_box=placement.visible_box or placement.box,
                     intent=intent_of(outcome),
                     # The same picture is read once, where it is largest.
                     read_px=_read_px(part.picture, outcome, placement)
@@ -228,9 +229,10 @@ def _area(placement: Placement) -> float:
 def _read_px(facts: PictureFacts, outcome: Outcome, placement: Placement) -> tuple[int, int] | None:
     """Over how many pixels its box is read: as many as the copy has, where they can be told."""
     ppi = _ppi(facts, outcome, placement)
-    if ppi is None or placement.box is None or outcome.size_px is None:
+    box = placement.visible_box if outcome.is_cut else placement.box
+    if ppi is None or box is None or outcome.size_px is None:
         return None
-    left, low, right, high = placement.box
+    left, low, right, high = box
     width, height = outcome.size_px
     is_whole = not (outcome.is_cut or outcome.is_layered)
     if ppi <= MOST_READ_PPI and is_whole and facts.picture_class not in _LINES:
@@ -324,7 +326,7 @@ def _verdict(
         reasons = ("nothing in it could be compared with the original",)
     if reasons:
         return Proof(
-            verdict=Verdict.LOOK, reasons=reasons, pages=pages, pictures=pictures, faults=faults
+            verdict=Verdict.CHECK, reasons=reasons, pages=pages, pictures=pictures, faults=faults
         )
     is_same = (
         may_be_same
@@ -339,7 +341,7 @@ def _verdict(
 def verdict_of_page(page: PageProof) -> Verdict:
     """Of one page by itself."""
     if page.faults:
-        return Verdict.LOOK
+        return Verdict.CHECK
     is_same = page.likeness >= _SAME_LIKENESS and all(map(_is_same, page.pictures))
     return Verdict.SAME if is_same else Verdict.CLOSE
 

@@ -29,6 +29,9 @@ _POINTS_PER_INCH = 72.0
 # that fell differently (bounds found on faulty copies, at 72 dpi and up).
 _STRAY_STEP = 64
 _BOUNDS = 0.001, 0.98
+# One sign that is gone is too small a share of a page to be seen by these: the mean of each channel
+# over a block of so many pixels, 2 mm, moves by less where nothing has changed but smoothed edges.
+_BLOCK_PX, _MOST_BLOCK_STEP = 8, 24.0
 # Of pages whose lines were given other widths, as the person asked.
 _REDRAWN_BOUNDS = 0.05, 0.8
 _EDGE_PX = 2
@@ -36,18 +39,20 @@ _EDGE_PX = 2
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TreatedBox:
-    """Where a page shows a treated picture; box in points from the page's lower left.
+    """Where a page shows a treated picture; boxes in points from the page's lower left.
 
-    name: for messages. read_px: over how many pixels it is read; None where it need not be, as it
-    is read elsewhere. is_plain: all of it is there, and no mask hides any. is_cut: some of it has
-    gone, and the rest lies parts of a pixel beside where it lay, which scores badly and is not
-    seen. holds_text: it is the page, as a scan. least_score: what it is to look like at least.
-    is_layered: it has become paper, strokes and pictures apart. turned_degrees: with the clock, of
-    a scan that was straightened, and its page with it.
+    box: of all of it. visible_box: what clipping leaves of it. name: for messages. read_px: over
+    how many pixels it is read; None where it need not be, as it is read elsewhere. is_plain: all
+    of it is there, and no mask hides any. is_cut: what was hidden is gone, and the rest lies a
+    fraction of a pixel beside where it lay, which is not seen. holds_text: it is the page, as a
+    scan. least_score: what it is to look like at least. is_layered: it has become paper, strokes
+    and pictures apart. turned_degrees: with the clock, of a scan that was straightened, and its
+    page with it.
     """
 
     part_id: str
     box: Box
+    visible_box: Box
     name: str = "a picture"
     intent: Intent = Intent.SAME_LOOKS
     read_px: tuple[int, int] | None = None
@@ -144,13 +149,17 @@ def _judge(
     if not np.array_equal(before.pixels, after.pixels):
         comparison = compare(before.pixels, after.pixels)
         outside = _outside(
-            before.pixels.shape[:2], before.dpi, (*(treated.box for treated in boxes), *free)
+            before.pixels.shape[:2],
+            before.dpi,
+            (*(treated.visible_box for treated in boxes), *free),
         )
         whole, stray = float(comparison.similar.mean()), _stray(before, after, outside)
         elsewhere = comparison.similar[_whole_windows(outside, comparison.similar.shape)]
         most_stray, least_alike = _REDRAWN_BOUNDS if permitted.is_redrawn else _BOUNDS
         if stray > most_stray or (elsewhere.size and elsewhere.mean() < least_alike):
             faults.append(f"page {page}: looks different outside the treated pictures")
+        elif not permitted.is_redrawn:
+            faults += _changed_block(page, before, after, outside)
         pictures = tuple(
             _judge_picture(page, (before, after), comparison, treated, read)
             for treated, read in treated_boxes
@@ -170,7 +179,7 @@ def _judge(
 
 def _unchanged(page: int, treated: TreatedBox) -> PictureProof:
     return PictureProof(
-        part_id=treated.part_id, page=page, likeness=1.0, score=100.0, box=treated.box
+        part_id=treated.part_id, page=page, likeness=1.0, score=100.0, box=treated.visible_box
     )
 
 
@@ -181,7 +190,7 @@ def _read(
     if treated.read_px is None:
         return PictureRead()
     width_pt, height_pt = original.page_sizes[page - 1]
-    left, low, right, high = treated.box
+    left, low, right, high = treated.visible_box if treated.is_cut else treated.box
     box = (max(0.0, left), max(0.0, low), min(width_pt, right), min(height_pt, high))
     share = treated.read_px[0] / (right - left), treated.read_px[1] / (high - low)
     try:
@@ -249,7 +258,7 @@ def _judge_picture(
     Where other looks were asked for, only light and dark have to lie where they lay.
     """
     before, after = both
-    rows, columns = _window(before.pixels.shape[:2], before.dpi, treated.box, grow=0)
+    rows, columns = _window(before.pixels.shape[:2], before.dpi, treated.visible_box, grow=0)
     windows = [
         slice(-(-side.start // WINDOW_PX), side.stop // WINDOW_PX) for side in (rows, columns)
     ]
@@ -259,7 +268,7 @@ def _judge_picture(
     if treated.intent is Intent.SAME_LOOKS:
         alike, score = (
             comparison.likeness(*windows),
-            score_of(one, other),
+            score_of(one, other, is_cut=treated.is_cut),
         )
     else:
         alike, score = tones_alike(luma(before.pixels), luma(after.pixels), *windows), None
@@ -280,8 +289,8 @@ def _judge_picture(
         part_id=treated.part_id,
         page=page,
         likeness=alike,
-        score=None if treated.is_cut else score,
-        box=treated.box,
+        score=score,
+        box=treated.visible_box,
         is_lost=has_gone,
         places=(*read.places, *blurred),
         faults=tuple(faults),
@@ -346,6 +355,27 @@ def _window(shape: tuple[int, int], dpi: float, box: Box, *, grow: int) -> tuple
     )
     columns = slice(max(0, int(left) - grow), max(0, min(shape[1], int(right) + 1 + grow)))
     return rows, columns
+
+
+def _changed_block(
+    page: int, before: PageView, after: PageView, outside: NDArray[np.bool_]
+) -> Iterator[str]:
+    """Yield the fault of the block outside treated pictures that differs most, if it differs."""
+    rows, columns = (side // _BLOCK_PX for side in outside.shape)
+    if not rows or not columns:
+        return
+    height, width = rows * _BLOCK_PX, columns * _BLOCK_PX
+    off = before.pixels[:height, :width].astype(np.int16) - after.pixels[:height, :width]
+    off *= outside[:height, :width, None]
+    means = off.reshape(rows, _BLOCK_PX, columns, _BLOCK_PX, 3).mean(axis=(1, 3))
+    steps = np.abs(means).max(axis=2)
+    if steps.max() > _MOST_BLOCK_STEP:
+        row, column = np.unravel_index(int(steps.argmax()), steps.shape)
+        mm = 25.4 / before.dpi * _BLOCK_PX
+        yield (
+            f"page {page}: something small looks different, {column * mm:.0f} mm from the left and "
+            f"{row * mm:.0f} from the top"
+        )
 
 
 def _stray(before: PageView, after: PageView, outside: NDArray[np.bool_]) -> float:

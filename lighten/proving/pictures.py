@@ -107,7 +107,10 @@ def _compared(pair: PicturePair, original: Pixels, copy: Pixels) -> PictureProof
     score = None
     if pair.intent is Intent.SAME_LOOKS:
         alike = similar.likeness()
-        score = score_of(one, other, is_whole=not pair.is_framed)
+        score = score_of(
+            *(at_shown_size(pixels, shown, SCREEN_PPI, original) for pixels in (original, copy)),
+            is_whole=not pair.is_framed,
+        )
     else:
         alike = tones_alike(luma(one), luma(other), rows, columns)
     read = _read(pair, shown, original, copy)
@@ -119,7 +122,7 @@ def _compared(pair: PicturePair, original: Pixels, copy: Pixels) -> PictureProof
         else [
             *read.faults,
             *([f"text in {pair.name} has become hard to read"] if blurred else ()),
-            *below(pair.name, _screen_score(pair, shown, original, copy, score), pair.least_score),
+            *below(pair.name, score, pair.least_score),
         ]
     )
     return PictureProof(
@@ -145,20 +148,6 @@ def _judged_px(shown: tuple[float, float], original: Pixels, copy: Pixels) -> tu
     own_height, own_width = copy.shape[:2]
     is_own = abs(own_width - width) <= 1 and abs(own_height - height) <= 1
     return (own_width, own_height) if is_own else (width, height)
-
-
-def _screen_score(
-    pair: PicturePair,
-    shown: tuple[float, float],
-    original: Pixels,
-    copy: Pixels,
-    score: float | None,
-) -> float | None:
-    """As a screen shows it, if a close look falls short."""
-    if score is None or score >= pair.least_score:
-        return score
-    one, other = (at_shown_size(pixels, shown, SCREEN_PPI, original) for pixels in (original, copy))
-    return score_of(one, other)
 
 
 def _read(

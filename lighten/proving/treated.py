@@ -5,7 +5,9 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.pictures.faults.align import aligned
 from lighten.pictures.held_text import blurred_tiles
+from lighten.pictures.planes import luma
 from lighten.pictures.visible_loss import Judge, tiles
 from lighten.plans import Action, Outcome
 
@@ -26,9 +28,6 @@ _FEW_TILES, _FEW_OF_ALL = 3, 0.02
 
 # What is seen so well has not been lost, whatever its windows say of grain.
 _NOT_LOST_SCORE = 38.0
-# Readers resample each in their own way, which moves a score by some points.
-_READER_POINTS = 6.0
-
 Pixels = NDArray[np.uint8]
 
 
@@ -62,15 +61,22 @@ def intent_of(outcome: Outcome) -> Intent:
     return Intent.OTHER_LOOKS if outcome.changes_looks else Intent.SAME_LOOKS
 
 
-def score_of(original: Pixels, copy: Pixels, *, is_whole: bool = False) -> float | None:
+def score_of(
+    original: Pixels, copy: Pixels, *, is_whole: bool = False, is_cut: bool = False
+) -> float | None:
     """By SSIMULACRA2 in a few places of it, or the whole; None where it is too small.
 
-    Both of one size, (height, width, 3) uint8.
+    Both of one size, (height, width, 3) uint8. is_cut: the copy may lie a fraction of a pixel
+    beside the original, which nobody sees; their light is compared where it lies.
     """
     if np.array_equal(original, copy):
         return 100.0
     if min(original.shape[:2]) < _LEAST_JUDGED_PX:
         return None
+    if is_cut:
+        light = luma(copy)
+        moved = aligned(luma(original), light)
+        original, copy = (np.clip(plane, 0, 255).astype(np.uint8) for plane in (moved, light))
     if is_whole:
         return Judge([original]).score([copy])
     places = tiles((original.shape[1], original.shape[0]))
@@ -88,7 +94,7 @@ def is_lost(likeness: float, score: float | None, intent: Intent) -> bool:
 
 def below(name: str, score: float | None, least: float) -> list[str]:
     """The fault of a picture that looks worse than was asked for; least: 0 for no bound."""
-    if score is None or not least or score >= least - _READER_POINTS:
+    if score is None or not least or round(score) >= least:
         return []
     return [f"{name} looks {score:.0f} of 100, and at least {least:.0f} was asked for"]
 

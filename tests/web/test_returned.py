@@ -41,7 +41,7 @@ class Returned(ApiCase):
             text.write(text.read_bytes().replace(b"forty", b"fifty"))
             pdf.save(changed)
         returned = self.bring(changed.read_bytes())
-        self.assertEqual(returned["verdict"], "look")
+        self.assertEqual(returned["verdict"], "check")
         self.assertIn("page 1: its text is not the same", returned["reasons"])
 
     def test_what_is_no_such_file_is_said_and_loses_nothing(self) -> None:

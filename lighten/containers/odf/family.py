@@ -18,9 +18,9 @@ def no_more_cleaning(root: Any, dropped: Collection[ExtraKind]) -> None:
 class OdfFamily:
     """name: of the format. noun: what a document is not, where it is of another kind.
 
-    words_near: what stands by an element that shows a picture. page_pt: where nothing says how large a page is. titles: of members.
-    clean: does to the root of content.xml what only this kind needs, for the extras that go.
-    own_extras: that `clean` takes out of content.xml.
+    words_near: what stands by an element that shows a picture. page_pt: where nothing says how
+    large a page is. titles: of members. clean: does to the root of content.xml what only this kind
+    needs, for the extras that are removed. own_extras: that `clean` takes out of content.xml.
     """
 
     name: str

@@ -106,7 +106,7 @@ def _relation_named(element: Any, names: tuple[str, ...]) -> str:
 
 def _has_other_forms(element: Any) -> bool:
     """More than one picture is led to by what shows a picture and all that stands inside it."""
-    return len({told for inner in element.iter("*") for _, told in relations_of(inner)}) > 1
+    return sum(len({told for _, told in relations_of(one)}) for one in element.iter("*")) > 1
 
 
 def _blip_of(element: Any) -> Any:

@@ -230,7 +230,7 @@ def _sight_of(element: Any) -> Sight:
     if element.tag.endswith("}svgBlip"):
         element = next(element.iterancestors("{*}blip"))
     name = element.tag.split("}")[-1]
-    if len({told for inner in element.iter("*") for _, told in _ids(inner)}) > 1:
+    if sum(len({told for _, told in _ids(inner)}) for inner in element.iter("*")) > 1:
         return _WHOLE
     if name == "imagedata":
         told = [element.get(f"crop{side}", "0") for side in ("left", "top", "right", "bottom")]

@@ -26,6 +26,8 @@ from lighten.source import Source
 
 __all__ = ["PictureReading", "read_picture"]
 
+# The list of pictures in the index of a JPEG of several (CIPA DC-007, 5.2.3.3).
+_ENTRIES = 0xB002
 _KINDS = ("JPEG", "PNG", "WEBP", "GIF", "BMP")
 # What changes with the size of the picture, says where something lies, or goes with a safe extra.
 _NOT_PROMISED = {
@@ -37,9 +39,10 @@ _NOT_PROMISED = {
 class PictureReading:
     """Pixels and tags as Pillow reads them, colours through littlecms."""
 
-    def __init__(self, image: Any, name: str, digest: str) -> None:
-        """digest: of the whole file."""
+    def __init__(self, image: Any, name: str, digest: str, heic_pictures: int) -> None:
+        """digest: of the whole file. heic_pictures: how many a HEIC holds; 0 for other kinds."""
         self._image, self._name, self._digest = image, name, digest
+        self._heic_pictures = heic_pictures
 
     def promises(self) -> dict[str, tuple[str, ...]]:
         exif = self._image.getexif()
@@ -52,13 +55,28 @@ class PictureReading:
                     told.append(f"{tag:#06x} {value!r}")
         place = [f"{tag:#06x} {value!r}" for tag, value in exif.get_ifd(PLACE_POINTER).items()]
         captions += self._texts()
-        frames = getattr(self._image, "n_frames", 1)
         return {
             "descriptions": tuple(sorted(captions)),
             "camera data": tuple(sorted(camera)),
             "location": tuple(sorted(place)),
-            "frames": tuple(str(number) for number in range(2, frames + 1)),
+            "further pictures": tuple(self._further()),
         }
+
+    def _further(self) -> Iterator[str]:
+        """Name each picture besides the first and its thumbnails, by what it holds."""
+        entries = (getattr(self._image, "mpinfo", None) or {}).get(_ENTRIES, ())
+        kinds = [entry["Attribute"]["MPType"] for entry in entries]
+        count = self._heic_pictures or getattr(self._image, "n_frames", 1)
+        for number in range(1, count):
+            if kinds and kinds[number].startswith("Large Thumbnail"):
+                continue
+            if self._heic_pictures:
+                yield f"{number + 1}"
+                continue
+            self._image.seek(number)
+            yield f"{number + 1} {hashlib.sha256(self._image.tobytes()).hexdigest()}"
+        if count > 1 and not self._heic_pictures:
+            self._image.seek(0)
 
     def picture(self, part_id: str, least_px: tuple[int, int] | None = None) -> NDArray[np.uint8]:
         """See `PicturesReading`; always all of them."""
@@ -111,7 +129,7 @@ def read_picture(source: Source) -> Iterator[PictureReading]:
         with warnings.catch_warnings():
             # How many pixels are too many was decided when it was weighed.
             warnings.simplefilter("ignore", Image.DecompressionBombWarning)
-            image = _opened(content)
+            image, heic_pictures = _opened(content)
             image.load()
     except (OSError, UnidentifiedImageError, ValueError, SyntaxError, EOFError) as error:
         raise UnreadableFileError(
@@ -119,15 +137,17 @@ def read_picture(source: Source) -> Iterator[PictureReading]:
         ) from error
     with image:
         digest = hashlib.sha256(content).hexdigest()
-        yield PictureReading(image, source.name, digest)
+        yield PictureReading(image, source.name, digest, heic_pictures)
 
 
-def _opened(content: bytes) -> Any:
+def _opened(content: bytes) -> tuple[Any, int]:
+    """Return the first picture, and of a HEIC how many there are."""
     from PIL import Image
 
     if kind_of_picture(content[:32]) == "heic":
-        return open_heic(content).to_pillow()
-    return Image.open(io.BytesIO(content), formats=_KINDS)
+        opened = open_heic(content)
+        return opened.to_pillow(), len(opened)
+    return Image.open(io.BytesIO(content), formats=_KINDS), 0
 
 
 def _as_srgb(image: Any) -> Any:

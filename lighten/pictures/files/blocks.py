@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from lighten.errors import LightenError
+from lighten.pictures.files.multi_picture import FurtherPicture
 
 __all__ = ["BadPictureError", "Block", "PictureFile", "Role", "covering"]
 
@@ -26,6 +27,7 @@ class Role(StrEnum):
     IMAGE_RESOURCES = "image-resources"  # among them IPTC captions
     TEXT = "text"  # comments and captions
     PREVIEW = "preview"
+    FURTHER = "further"  # pictures besides the first
     PRIVATE = "private"  # of some program
     LEFTOVER = "leftover"  # after the end
 
@@ -56,7 +58,7 @@ class PictureFile:
     without opacity; 1 for grey. frames: more than one where it moves. dots: per inch, across and
     down, as a tag of the kind itself says, or None. profile: an ICC profile, or none.
     is_lossy: its coding threw something away. is_interlaced: rows of a PNG are not in order.
-    obstacle: why it cannot be worked on, or "".
+    obstacle: why it cannot be worked on, or "". further: pictures besides the first, of a JPEG.
     """
 
     kind: str
@@ -74,6 +76,7 @@ class PictureFile:
     is_lossy: bool = False
     is_interlaced: bool = False
     obstacle: str = ""
+    further: tuple[FurtherPicture, ...] = ()
 
     def content(self, block: Block) -> bytes:
         return self.data[block.content : block.end - block.tail]

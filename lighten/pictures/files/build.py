@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from lighten.pictures.coded import CodedPicture, Coding
 from lighten.pictures.files.blocks import Role
 from lighten.pictures.files.jpeg import build_jpeg
+from lighten.pictures.files.multi_picture import FurtherPicture
 from lighten.pictures.files.png import build_png
 from lighten.pictures.files.webp import build_webp
 
@@ -21,6 +22,7 @@ class Carried:
     """What a picture file is to carry besides the picture, each empty where it has none.
 
     dots: per inch, across and down. comments: of a JPEG. chunks: of a PNG, by name and content.
+    further: pictures that follow the first in a JPEG.
     """
 
     profile: bytes = b""
@@ -31,12 +33,13 @@ class Carried:
     comments: tuple[bytes, ...] = ()
     dots: tuple[float, float] | None = None
     chunks: tuple[tuple[str, bytes], ...] = ()
+    further: tuple[FurtherPicture, ...] = ()
 
 
 def build_picture_file(coded: CodedPicture, carried: Carried) -> bytes:
     """The bytes of a JPEG, PNG or WebP file. Raises: BadPictureError; ValueError for others."""
     if coded.coding is Coding.JPEG:
-        return build_jpeg(coded.data, _for_jpeg(carried), carried.dots)
+        return build_jpeg(coded.data, _for_jpeg(carried), carried.dots, carried.further)
     if coded.coding is Coding.PNG:
         return build_png(coded.data, _for_png(carried))
     if coded.coding is Coding.WEBP:

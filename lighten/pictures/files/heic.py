@@ -10,6 +10,10 @@ __all__ = ["is_heic", "read_heic"]
 # Of pictures coded as HEVC, alone or among others; what others are called by is listed after.
 _OWN_BRANDS = (b"heic", b"heix", b"heim", b"heis")
 _SHARED_BRANDS = (b"mif1", b"msf1")
+_SEVERAL = (
+    "left as it is: it holds {} pictures, and a lighter copy would be a JPEG of the first alone. "
+    "Export the one you need, and try that file"
+)
 _TO_END, _LONG = 0, 1
 
 
@@ -50,6 +54,7 @@ def read_heic(data: bytes) -> PictureFile:
         has_opacity=opened.has_alpha,
         profile=profile,
         is_lossy=True,
+        obstacle=_SEVERAL.format(len(opened)) if len(opened) > 1 else "",
     )
 
 

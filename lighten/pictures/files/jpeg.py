@@ -6,6 +6,12 @@ import struct
 from dataclasses import replace
 
 from lighten.pictures.files.blocks import BadPictureError, Block, PictureFile, Role, covering
+from lighten.pictures.files.multi_picture import (
+    FurtherPicture,
+    further_pictures,
+    index_bytes,
+    index_segment,
+)
 
 __all__ = ["MOST_XMP_BYTES", "build_jpeg", "read_jpeg"]
 
@@ -32,6 +38,7 @@ _ROLES = (
     (0xE0, b"JFXX\0", Role.PREVIEW, 5),
 )
 _MOST_CONTENT = 65_533
+_SEGMENT_HEAD = 4  # the marker, and how long it is
 MOST_XMP_BYTES = _MOST_CONTENT - len(_XMP)
 _CM_PER_INCH = 2.54
 
@@ -68,10 +75,12 @@ def read_jpeg(data: bytes) -> PictureFile:
     if frame is None or len(frame[1]) < 6:
         raise BadPictureError("It has no picture in it.")
     bits, height, width, colours = struct.unpack(">BHHB", frame[1][:6])
+    index = next((block for block in blocks if block.role is Role.PREVIEW), None)
+    further = further_pictures(data, index.content) if index is not None else ()
     return PictureFile(
         kind="jpeg",
         data=data,
-        blocks=_with_previews(covering(blocks, len(data))),
+        blocks=_with_previews(covering(blocks, len(data)), has_further=bool(further)),
         width_px=width,
         height_px=height,
         bits=bits,
@@ -80,15 +89,19 @@ def read_jpeg(data: bytes) -> PictureFile:
         profile=b"".join(chunks[number] for number in sorted(chunks)),
         is_lossy=True,
         obstacle=_obstacle(frame[0], bits, height, colours),
+        further=further,
     )
 
 
 def build_jpeg(
-    coded: bytes, metadata: list[tuple[Role, bytes]], dots: tuple[float, float] | None
+    coded: bytes,
+    metadata: list[tuple[Role, bytes]],
+    dots: tuple[float, float] | None,
+    further: tuple[FurtherPicture, ...] = (),
 ) -> bytes:
     """A JPEG file from a plain one and what it is to carry besides, in the order given.
 
-    dots: per inch, for its JFIF header; None to say nothing.
+    dots: per inch, for its JFIF header; None to say nothing. further: pictures that follow it.
     Raises: BadPictureError, also for Exif or XMP too long for one segment.
     """
     plain = read_jpeg(coded)
@@ -97,12 +110,16 @@ def build_jpeg(
     out = [b"\xff\xd8", *([_jfif(dots)] if has_jfif else [])]
     for role, content in metadata:
         out += _segments(role, content)
-    out += [
+    picture = b"".join(
         plain.data[block.start : block.end]
         for block in plain.blocks[1:]
         if block.role is Role.PICTURE
-    ]
-    return b"".join(out)
+    )
+    if further:
+        at = sum(map(len, out)) + _SEGMENT_HEAD
+        first_bytes = at + index_bytes(further) + len(picture)
+        out.append(_segment(0xE2, index_segment(first_bytes, at, further)))
+    return b"".join([*out, picture, *(one.data for one in further)])
 
 
 # Not a sample of 255, which a zero follows; not a restart, nor a fill byte.
@@ -139,12 +156,17 @@ def _role(marker: int, content: bytes) -> tuple[Role, int]:
     return (Role.PRIVATE if 0xE0 <= marker <= 0xEF else Role.PICTURE), 0
 
 
-def _with_previews(blocks: tuple[Block, ...]) -> tuple[Block, ...]:
-    """What an index of further pictures announces lies after the end (CIPA DC-007)."""
+def _with_previews(blocks: tuple[Block, ...], *, has_further: bool) -> tuple[Block, ...]:
+    """What an index of further pictures announces lies after the end (CIPA DC-007).
+
+    has_further: they are more than previews of the first.
+    """
     if not any(block.role is Role.PREVIEW and block.name == "E2" for block in blocks):
         return blocks
     return tuple(
-        replace(block, role=Role.PREVIEW) if block.role is Role.LEFTOVER else block
+        replace(block, role=Role.FURTHER if has_further else Role.PREVIEW)
+        if block.role is Role.LEFTOVER
+        else block
         for block in blocks
     )
 

@@ -80,6 +80,7 @@ def carried_by(
         image_resources=rewrite_resources(resources, dropped),
         comments=_comments(file) if keeps_text else (),
         dots=dots,
+        further=file.further,
         chunks=tuple(_chunks(file, dropped, keeps_profile=keeps_profile)),
     )
 

@@ -44,7 +44,7 @@ class Retreats(FolderCase):
 
     def test_a_lost_picture_is_coded_finely_and_the_others_as_planned(self) -> None:
         sheet, copy, proof = self.lighten()
-        self.assertIsNot(proof.verdict, Verdict.LOOK)
+        self.assertIsNot(proof.verdict, Verdict.CHECK)
         grain, photo = [
             outcome
             for part, outcome in zip(sheet.parts, copy.outcomes, strict=True)

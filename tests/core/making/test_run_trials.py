@@ -121,7 +121,7 @@ class Fitted(AlbumCase):
             cache=self.cache,
         )
         assert proof is not None
-        self.assertIsNot(proof.verdict, Verdict.LOOK)
+        self.assertIsNot(proof.verdict, Verdict.CHECK)
         self.assertEqual(copy.bytes_after, out.stat().st_size)
         return out
 

@@ -16,7 +16,8 @@ from lighten.proving.permitted_losses import PermittedLosses
 PAGE = np.full((400, 300, 3), 250, np.uint8)
 PICTURE = np.asarray(data.astronaut()[:160, :200], np.uint8)
 # In points at 72 dpi, from the lower left: rows 40 to 200, columns 48 to 248.
-BOX = TreatedBox(part_id="picture:1-0", name="picture 1-0", box=(48, 200, 248, 360))
+_PLACE = (48, 200, 248, 360)
+BOX = TreatedBox(part_id="picture:1-0", name="picture 1-0", box=_PLACE, visible_box=_PLACE)
 
 
 def page_with(picture: NDArray[np.uint8] = PICTURE) -> NDArray[np.uint8]:

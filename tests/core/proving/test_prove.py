@@ -106,18 +106,18 @@ class Prove(FolderCase):
                     plant(pdf)
                     pdf.save(path)
                 proof = self.proof_of(source, copy, path)
-                self.assertIs(proof.verdict, Verdict.LOOK)
+                self.assertIs(proof.verdict, Verdict.CHECK)
                 self.assertTrue(any(words in reason for reason in proof.reasons), proof.reasons)
 
     def test_a_copy_that_cannot_be_opened_is_to_be_looked_at(self) -> None:
         source, copy = self.copy_of_report()
         path = self.folder / "broken.pdf"
         path.write_bytes(b"%PDF-1.7 and nothing more")
-        self.assertIs(self.proof_of(source, copy, path).verdict, Verdict.LOOK)
+        self.assertIs(self.proof_of(source, copy, path).verdict, Verdict.CHECK)
 
 
 class Nothing(unittest.TestCase):
     def test_compared_is_nothing_proved(self) -> None:
         proof = _verdict((), ())
-        self.assertIs(proof.verdict, Verdict.LOOK)
+        self.assertIs(proof.verdict, Verdict.CHECK)
         self.assertIn("nothing", proof.reasons[0])

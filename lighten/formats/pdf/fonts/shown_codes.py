@@ -210,7 +210,7 @@ def _read_string(data, place, end, strings, filled):  # type: ignore[no-untyped-
 
 @within_loops
 def _read_hexadecimal(data, place, end, strings, filled):  # type: ignore[no-untyped-def] # pragma: no cover - compiled
-    """Write the bytes of a hexadecimal string (7.3.4.3) to `strings`; return how many are filled."""
+    """Write the bytes of a hexadecimal string (7.3.4.3) to `strings`; return as `_read_string`."""
     digits = 0
     value = 0
     for at in range(place + 1, end):

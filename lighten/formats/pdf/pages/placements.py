@@ -163,7 +163,7 @@ class _Walk:
             self._draw_form(shown, matrix, depth + 1, clip)
         elif shown.get("/Subtype") == "/Image" and self._shown < _MOST_PLACEMENTS_A_PAGE:
             self._shown += 1
-            self.uses.placements.setdefault(shown.objgen, []).append(self._place(matrix))
+            self.uses.placements.setdefault(shown.objgen, []).append(self._place(matrix, clip))
             visible = _visible_share(matrix, clip)
             seen_before = self.uses.visible.get(shown.objgen)
             self.uses.visible[shown.objgen] = (
@@ -177,7 +177,7 @@ class _Walk:
             inner = matrix_of(form.get("/Matrix")) @ matrix
             self._draw(self._steps(form), form.get("/Resources"), inner, depth, clip)
 
-    def _place(self, matrix: Matrix) -> Placement:
+    def _place(self, matrix: Matrix, clip: Clip) -> Placement:
         """A picture fills the unit square (ISO 32000-1, 8.9.5.1)."""
         a, b, c, d, e, f = matrix.shorthand
         left, bottom = self._origin
@@ -188,6 +188,9 @@ class _Walk:
             width_pt=math.hypot(a, b),
             height_pt=math.hypot(c, d),
             box=(across[0] - left, upward[0] - bottom, across[-1] - left, upward[-1] - bottom),
+            clipped_box=_clipped(
+                (across[0], upward[0], across[-1], upward[-1]), clip, self._origin
+            ),
         )
 
     def _steps(self, stream: pikepdf.Object, *, is_page: bool = False) -> tuple[_Step, ...]:
@@ -265,6 +268,17 @@ def _number(operand: object) -> float | None:
         return float(operand)  # type: ignore[arg-type] # decimals and numbers
     except (TypeError, ValueError):
         return None
+
+
+def _clipped(box: Share, clip: Clip, origin: tuple[float, float]) -> Share | None:
+    """What `clip` leaves of a box, from the page's lower left; None for all of it, or nothing."""
+    if clip is None:
+        return None
+    left, low = max(box[0], clip[0]), max(box[1], clip[1])
+    right, high = min(box[2], clip[2]), min(box[3], clip[3])
+    if (left, low, right, high) == box or left >= right or low >= high:
+        return None
+    return left - origin[0], low - origin[1], right - origin[0], high - origin[1]
 
 
 def _narrowed(clip: Clip, rectangle: Matrix, current: Matrix) -> Clip:

@@ -115,9 +115,7 @@ def _classes(
         for done, object_id in enumerate(ids):
             progress(0.3 + 0.7 * done / len(ids))
             picture = cast(pikepdf.Stream, pdf.get_object(object_id))
-            left, top, right, bottom = uses.visible.get(object_id, (0.0, 0.0, 1.0, 1.0))
-            share = (right - left) * (bottom - top)
-            is_page = _is_page(uses.placements.get(object_id, []), pages, share)
+            is_page = _is_page(uses.placements.get(object_id, []), pages)
             told_class = _class_by_facts(picture, is_page=is_page)
             yield told_class or LookJob(picture=read_picture(picture), is_page=is_page)
 
@@ -151,13 +149,13 @@ def _page_areas(pdf: pikepdf.Pdf) -> list[float]:
     return areas
 
 
-def _is_page(placements: list[Placement], areas: list[float], visible_share: float) -> bool:
+def _is_page(placements: list[Placement], areas: list[float]) -> bool:
     """Return True for a picture of which so much is in sight that it is the page.
 
-    areas: of pages, in square points. visible_share: of the picture's area, what is not clipped.
+    areas: of pages, in square points.
     """
     return any(
-        placement.width_pt * placement.height_pt * visible_share >= _COVERS_A_PAGE * areas[placement.page - 1]
+        placement.visible_area_pt >= _COVERS_A_PAGE * areas[placement.page - 1]
         for placement in placements
         if placement.page is not None
     )

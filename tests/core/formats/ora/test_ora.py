@@ -83,7 +83,7 @@ class Drawings(FolderCase):
                 made = make(source, weigh(source), Order(preset=preset_named(preset)), out)
                 assert made.copy.path is not None and made.proof is not None
                 self.assertEqual(Path(made.name).suffix, ending)
-                self.assertIsNot(made.proof.verdict, Verdict.LOOK, made.proof.reasons)
+                self.assertIsNot(made.proof.verdict, Verdict.CHECK, made.proof.reasons)
                 self.assertLess(made.copy.bytes_after, made.copy.bytes_before)
                 self.assertEqual(
                     sum(outcome.bytes_after for outcome in made.copy.outcomes),
@@ -103,7 +103,7 @@ class Drawings(FolderCase):
         out = self.folder / "copy"
         made = make(source, weigh(source), Order(preset=preset_named("post")), out)
         assert made.proof is not None
-        self.assertIsNot(made.proof.verdict, Verdict.LOOK, made.proof.reasons)
+        self.assertIsNot(made.proof.verdict, Verdict.CHECK, made.proof.reasons)
 
     def test_with_a_wrong_merged_picture_are_looked_at(self) -> None:
         """Two programs disagree what the layers show: a person has to say who is right."""
@@ -112,7 +112,7 @@ class Drawings(FolderCase):
         out = self.folder / "copy"
         made = make(source, weigh(source), Order(preset=preset_named("post")), out)
         if made.proof is not None:
-            self.assertIs(made.proof.verdict, Verdict.LOOK)
+            self.assertIs(made.proof.verdict, Verdict.CHECK)
 
     def test_that_are_damaged_are_refused_with_what_to_do(self) -> None:
         size = (40, 30)

@@ -177,7 +177,7 @@ class Copies(WorkbookCase):
                 change = {member: lambda xml, a=pattern, b=new: re.sub(a, b, xml, count=1)}
                 faulty = rewritten(Source(path=path), change)
                 self.assertNotEqual(self.stored(faulty), self.stored(Source(path=copy.path)))
-                self.assertIs(prove(source, faulty, sheet, copy.outcomes).verdict, Verdict.LOOK)
+                self.assertIs(prove(source, faulty, sheet, copy.outcomes).verdict, Verdict.CHECK)
 
     def test_every_preset_is_proved_and_same_bytes_come_twice(self) -> None:
         source = self.ledger()
@@ -379,7 +379,7 @@ class Names(WorkbookCase):
             Source(path=copy.path),
             {"xl/workbook.xml": lambda xml: xml.replace(b"Ledger!$C$2<", b"Ledger!$C$3<")},
         )
-        self.assertIs(prove(source, faulty, sheet, copy.outcomes).verdict, Verdict.LOOK)
+        self.assertIs(prove(source, faulty, sheet, copy.outcomes).verdict, Verdict.CHECK)
 
 
 class Links(WorkbookCase):
@@ -460,12 +460,12 @@ class Links(WorkbookCase):
         chosen = plan(sheet, without(ExtraKind.OTHER_WORKBOOKS))
         copy = make_copy(source, sheet, chosen, self.folder / "c.xlsx")
         self.assertIsNot(
-            prove(source, Source(path=copy.path), sheet, copy.outcomes).verdict, Verdict.LOOK
+            prove(source, Source(path=copy.path), sheet, copy.outcomes).verdict, Verdict.CHECK
         )
         faulty = rewritten(
             Source(path=copy.path), {_SHEET: lambda xml: xml.replace(b"<f>C8*2</f>", b"")}
         )
-        self.assertIs(prove(source, faulty, sheet, copy.outcomes).verdict, Verdict.LOOK)
+        self.assertIs(prove(source, faulty, sheet, copy.outcomes).verdict, Verdict.CHECK)
 
 
 class Rules(WorkbookCase):

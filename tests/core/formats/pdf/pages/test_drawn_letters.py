@@ -103,4 +103,4 @@ class DrawnLetters(FolderCase):
         copy, proof = make_proved_copy(source, sheet, plan(sheet, preset_named("Post")), out)
         self.assertLess(copy.bytes_after, 0.5 * sheet.size_bytes)
         assert proof is not None
-        self.assertNotEqual(str(proof.verdict), "look")
+        self.assertNotEqual(str(proof.verdict), "check")

@@ -189,7 +189,7 @@ class Treated(FolderCase):
         (self.folder / "b.pdf").unlink(missing_ok=True)
         copy, proof = make_proved_copy(source, sheet, plan(sheet, preset), self.folder / "b.pdf")
         assert copy.path is not None and proof is not None, copy.reasons
-        self.assertNotEqual(proof.verdict, "look", proof.reasons)
+        self.assertNotEqual(proof.verdict, "check", proof.reasons)
         pdf = pikepdf.open(copy.path)
         self.addCleanup(pdf.close)
         return copy, pdf.pages[0].obj.Resources.XObject["/A"]

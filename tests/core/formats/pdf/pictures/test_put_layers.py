@@ -102,7 +102,7 @@ class Layers(FolderCase):
             prove(self.source, layered, self.sheet, copy.outcomes),
             prove_any_two(self.source, layered),
         ):
-            self.assertEqual(told.verdict, "look")
+            self.assertEqual(told.verdict, "check")
             self.assertIn("ink is missing", " ".join(told.reasons))
 
     def test_of_an_archive_file_of_part_one_have_no_jbig2(self) -> None:
