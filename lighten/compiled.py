@@ -20,13 +20,16 @@ from typing import Any, Generic, ParamSpec
 
 import numpy as np
 
-__all__ = ["FOLDER_SETTING", "Loop", "compiled", "within_loops"]
+__all__ = ["FOLDER_SETTING", "TRIED_NUMBA", "Loop", "compiled", "within_loops"]
 
 # The environment's name for a folder that belongs to whoever runs this.
 FOLDER_SETTING = "GREEN_SATCHEL_COMPILED"
 
 Parameters = ParamSpec("Parameters")
 
+# Versions of numba whose way of handing arguments over was tried; it is not a public one. With any
+# other, loops are called through numba's own public dispatcher, which takes longer to start.
+TRIED_NUMBA = ((0, 61), (0, 68))
 # How numba hands arguments over: pointers to a result and an error, then each argument. An array
 # is its owner twice, how many items, bytes of one, where they lie, its sides, its strides.
 _POINTER, _WHOLE, _DOUBLE, _SINGLE = (
@@ -56,6 +59,7 @@ class Loop(Generic[Parameters]):
         self.function = function
         self.__doc__ = function.__doc__
         self._known: dict[tuple[object, ...], Callable[..., int]] = {}
+        self._dispatcher: Callable[..., object] | None = None
 
     def __call__(self, *args: Parameters.args, **kwargs: Parameters.kwargs) -> None:
         assert not kwargs, "a loop's arguments go by their places"
@@ -65,9 +69,23 @@ class Loop(Generic[Parameters]):
             _flatten(argument, kinds, values)
         key = tuple(kinds)
         code = self._known.get(key)
+        if code is None and self._dispatcher is None:
+            code = _code_for(self.function, args)
+            if code is not None:
+                self._known[key] = code
         if code is None:
-            code = self._known[key] = _code_for(self.function, args)
+            self._call_through_numba(args)
+            return
         code(ctypes.addressof(_RESULT), ctypes.addressof(_ERROR), *values)
+
+    def _call_through_numba(self, args: tuple[object, ...]) -> None:
+        if self._dispatcher is None:
+            from numba import njit
+
+            assert isinstance(self.function, FunctionType)
+            compile_ = njit(nogil=True, fastmath=True, error_model="numpy")
+            self._dispatcher = compile_(_with_inner(self.function))
+        self._dispatcher(*args)
 
 
 class _Within:
@@ -128,14 +146,21 @@ def _passed_as(argument: object) -> list[type[Any]]:
     return [_scalar_of(argument)]
 
 
-def _code_for(function: Callable[..., object], args: tuple[object, ...]) -> Callable[..., int]:
-    """The function for arguments of these types, ready to be called."""
+def _code_for(
+    function: Callable[..., object], args: tuple[object, ...]
+) -> Callable[..., int] | None:
+    """Return the function for arguments of these types, ready to be called.
+
+    None where it has to be compiled, and numba is of a version that was not tried.
+    """
     assert isinstance(function, FunctionType)
     with _loading:
         places = _places_for(function, args)
         kept = next(filter(Path.exists, places), None)
         if kept is not None:
             whole = kept.read_bytes()
+        elif not _is_tried_numba():
+            return None
         else:
             whole = _compile(function, args)
             _keep(places, whole)
@@ -143,6 +168,13 @@ def _code_for(function: Callable[..., object], args: tuple[object, ...]) -> Call
         address = _load(name.decode(), machine_code)
     kinds = [kind for argument in args for kind in _passed_as(argument)]
     return ctypes.CFUNCTYPE(ctypes.c_int32, _POINTER, _POINTER, *kinds)(address)
+
+
+def _is_tried_numba() -> bool:
+    import numba
+
+    major, minor = (int(number) for number in numba.__version__.split(".")[:2])
+    return TRIED_NUMBA[0] <= (major, minor) <= TRIED_NUMBA[1]
 
 
 def _places_for(function: FunctionType, args: tuple[object, ...]) -> list[Path]:

@@ -3,6 +3,7 @@
 import importlib
 import multiprocessing
 import os
+import signal
 from collections import deque
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import Executor, Future, ProcessPoolExecutor, ThreadPoolExecutor
@@ -45,7 +46,7 @@ class Workers:
     def __init__(self) -> None:
         self._count = len(os.sched_getaffinity(0))
         self._threads: Executor | None = None
-        self._processes: Executor | None = None
+        self._processes: ProcessPoolExecutor | None = None
 
     def in_threads(self, work: Callable[[Job], Result], jobs: Iterable[Job]) -> Iterator[Result]:
         """The results of `work`, in the order of `jobs`; errors are raised in their places."""
@@ -66,7 +67,7 @@ class Workers:
         if self._processes is None:
             # Not "fork": the parent may have threads of the picture library running.
             self._processes = ProcessPoolExecutor(
-                self._count, mp_context=_context(), initializer=_keep_to_one_core
+                self._count, mp_context=_context(), initializer=_begin_work
             )
         return self._run(self._processes, work, jobs)
 
@@ -84,9 +85,19 @@ class Workers:
             forkserver.ensure_running()
 
     def close(self) -> None:
+        """Wait for what is under way, and end threads and processes."""
         for pool in (self._processes, self._threads):
             if pool is not None:
                 pool.shutdown(cancel_futures=True)
+
+    def abort(self) -> None:
+        """End threads and processes without waiting for what is under way in them."""
+        if self._processes is not None:
+            for process in list((self._processes._processes or {}).values()):
+                process.terminate()
+        for pool in (self._processes, self._threads):
+            if pool is not None:
+                pool.shutdown(wait=False, cancel_futures=True)
 
     def _run(
         self, pool: Executor, work: Callable[[Job], Result], jobs: Iterable[Job]
@@ -110,9 +121,14 @@ def _context() -> "multiprocessing.context.ForkServerContext":
     return context
 
 
-def _keep_to_one_core() -> None:
-    """The picture library would start threads of its own in every process."""
+def _begin_work() -> None:
+    """Prepare a worker process.
+
+    The picture library would start threads of its own in every process. An interrupt from the
+    keyboard reaches all processes of a terminal: the one that started them ends them.
+    """
     os.environ["VIPS_CONCURRENCY"] = "1"
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
 
 
 def prepare_to_work() -> None:
@@ -132,10 +148,8 @@ def open_workers() -> Iterator[Workers]:
         yield kept
         return
     workers = Workers()
-    try:
+    with _closing(workers):
         yield workers
-    finally:
-        workers.close()
 
 
 @contextmanager
@@ -147,7 +161,21 @@ def keep_workers() -> Iterator[None]:
     workers = Workers()
     token = _kept.set(workers)
     try:
-        yield
+        with _closing(workers):
+            yield
     finally:
         _kept.reset(token)
+
+
+@contextmanager
+def _closing(workers: Workers) -> Iterator[None]:
+    """Close workers afterwards; at once where the program is to end."""
+    try:
+        yield
+    except (KeyboardInterrupt, SystemExit):
+        workers.abort()
+        raise
+    except BaseException:
         workers.close()
+        raise
+    workers.close()

@@ -2,7 +2,6 @@
 
 import argparse
 import json
-import os
 import sys
 import tempfile
 import time
@@ -38,7 +37,7 @@ from lighten import (
 )
 from lighten.cli.copy_names import CopyNames
 from lighten.cli.estimate import all_trials
-from lighten.cli.folders import documents_in
+from lighten.cli.folders import Skipped, documents_in, temporary_name
 from lighten.cli.passwords import with_password
 from lighten.cli.printing import (
     DONE,
@@ -59,6 +58,13 @@ _WEIGHING_SHARE = 0.1
 
 def lighten_files(options: argparse.Namespace) -> int:
     """Make a copy of each file and print what came of it; the exit code."""
+    if options.out is not None and options.out.exists() and not options.out.is_dir():
+        print(
+            f"--out {options.out}: is a file. Name a folder: each copy keeps its original's name, "
+            "with the suffix.",
+            file=sys.stderr,
+        )
+        return WRONG_USAGE
     if (options.together or options.split) and not options.limit:
         print("--together and --split want a --limit", file=sys.stderr)
         return WRONG_USAGE
@@ -69,7 +75,10 @@ def lighten_files(options: argparse.Namespace) -> int:
         return WRONG_USAGE
     shares = _shares(options, order) if options.together and order.fit else {}
     entries: dict[int, dict[str, Any]] = {}
-    documents = _documents(options, order.naming)
+    skipped = Skipped()
+    documents = _documents(options, order.naming, skipped)
+    for line in skipped.lines():
+        print(line, file=sys.stderr)
     names = CopyNames((path for path, _ in documents), may_replace=options.force)
     started = time.monotonic()
     with keep_workers():
@@ -144,13 +153,18 @@ def order_of(options: argparse.Namespace) -> Order:
     )
 
 
-def _documents(options: argparse.Namespace, naming: Naming) -> list[tuple[Path, Path]]:
-    """What is to be lightened, and its folder below `options.out`; no copies of earlier runs."""
+def _documents(
+    options: argparse.Namespace, naming: Naming, skipped: Skipped | None = None
+) -> list[tuple[Path, Path]]:
+    """What is to be lightened, and its folder below `options.out`; no copies of earlier runs.
+
+    skipped: counts files in folders that are none of these.
+    """
     named = {path.resolve() for path in options.files}
     are_beside = options.out is None or options.out.resolve() in named
     return [
         (path, below)
-        for path, below in documents_in(options.files, out=options.out)
+        for path, below in documents_in(options.files, out=options.out, skipped=skipped)
         if path.resolve() in named or not (are_beside and naming.may_be_copy(path.name))
     ]
 
@@ -233,7 +247,7 @@ def _make(
             for warning in plan_order(sheet, order).warnings:
                 print(f"{source.name}: {warning}", file=sys.stderr)
         # An earlier copy gives way only to a finished one.
-        unnamed = folder / f".{likely.name}.{os.getpid()}"
+        unnamed = folder / temporary_name(likely.name)
         with tempfile.TemporaryDirectory() as kept:
             cache = CodingCache(Path(kept) / "codings", most_bytes=_MOST_KEPT_BYTES)
             try:

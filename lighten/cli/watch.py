@@ -2,7 +2,6 @@
 
 import argparse
 import json
-import os
 import sys
 import time
 from collections.abc import Iterator
@@ -11,7 +10,7 @@ from typing import Any
 
 from lighten import Verdict, keep_workers
 from lighten.cli.copy_names import CopyNames
-from lighten.cli.folders import documents_in
+from lighten.cli.folders import documents_in, temporary_name
 from lighten.cli.lighten import lighten_file, order_of
 from lighten.cli.printing import DONE, SOME_FAILED, WRONG_USAGE, size_text
 
@@ -120,6 +119,6 @@ def _read(path: Path) -> dict[str, Any]:
 
 def _write(path: Path, text: str) -> None:
     """Whole or not at all."""
-    partial = path.with_name(f".{path.name}.{os.getpid()}")
+    partial = path.with_name(temporary_name(path.name))
     partial.write_text(text, encoding="utf-8")
     partial.replace(path)

@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 from lighten.contract import Editing
 from lighten.errors import LightenError
 from lighten.pictures.coded import Holder
-from lighten.pictures.colours import plain_inks
-from lighten.pictures.decode import UNREADABLE, decode, decode_on_white
+from lighten.pictures.colours import plain_inks, through_profile
+from lighten.pictures.decode import UNREADABLE, decode_inks, decode_on_white
 from lighten.pictures.resample import resample
 from lighten.plans import Action, Decision
 from lighten.registry import format_named
@@ -64,7 +64,9 @@ def _draw(editing: Editing, part: Part) -> NDArray[np.uint8]:
     elif job.holder is Holder.FILE and stored.has_opacity:
         pixels = decode_on_white(stored)
     else:
-        pixels = decode(stored, at_least=size)
-    if pixels.ndim == 3 and pixels.shape[2] != 3:
+        pixels = decode_inks(stored, at_least=size)
+    if stored.profile and pixels.ndim == 3 and pixels.shape[2] == 4:
+        pixels = through_profile(pixels, stored.profile)
+    elif pixels.ndim == 3 and pixels.shape[2] != 3:
         pixels = plain_inks(pixels)
     return resample(pixels, size)

@@ -14,6 +14,11 @@ from lighten.proofs import Proof
 __all__ = ["FitOrder", "Made", "Naming", "Order", "Piece", "numbered_names"]
 
 
+# What file systems take in common use (POSIX.1-2017, NAME_MAX, as Linux has it), and what a number
+# after a name takes of it.
+_LONGEST_NAME_BYTES, _ROOM_FOR_NUMBER = 255, 5
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Naming:
     """How copies are told apart from their originals. prefix, suffix: put around the stem."""
@@ -26,13 +31,20 @@ class Naming:
 
         ending: of the copy, with the dot. piece: "-1-of-3" and the like, for one piece of it.
         """
-        return f"{self.prefix}{PurePath(name).stem}{self.suffix}{piece}{ending}"
+        around = len(f"{self.prefix}{self.suffix}{piece}{ending}".encode())
+        stem = _shortened(PurePath(name).stem, _LONGEST_NAME_BYTES - _ROOM_FOR_NUMBER - around)
+        return f"{self.prefix}{stem}{self.suffix}{piece}{ending}"
 
     def may_be_copy(self, name: str) -> bool:
         """By its name, it was made here before, whole or as a piece, with a number or without."""
         stem = re.sub(r"(-\d+-of-\d+)?( \d+)?$", "", PurePath(name).stem)
         is_named = stem.startswith(self.prefix) and stem.endswith(self.suffix)
         return bool(self.prefix or self.suffix) and is_named
+
+
+def _shortened(text: str, most_bytes: int) -> str:
+    """Return as much of the beginning as fits into so many bytes of UTF-8."""
+    return text.encode()[: max(1, most_bytes)].decode(errors="ignore")
 
 
 def numbered_names(name: str) -> Iterator[str]:

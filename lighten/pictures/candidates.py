@@ -12,7 +12,13 @@ from lighten.pictures.choose_coding import code_restyled, lightest_coding
 from lighten.pictures.classify import is_without_colour
 from lighten.pictures.coded import CodedPicture, Holder
 from lighten.pictures.colours import as_rgb, change_colours, plain_inks, through_profile
-from lighten.pictures.decode import decode, decode_colour_key, decode_deep, decode_opacity
+from lighten.pictures.decode import (
+    decode,
+    decode_colour_key,
+    decode_deep,
+    decode_inks,
+    decode_opacity,
+)
 from lighten.pictures.encode_exactly import (
     encode_deep,
     encode_exactly,
@@ -182,9 +188,9 @@ def _seen_pixels(job: RecodeJob) -> tuple[Pixels, bool]:
     picture = job.picture
     if picture.is_foreign or picture.is_stretched:
         if picture.profile and not picture.is_stretched:
-            return through_profile(decode(picture), picture.profile), True
+            return through_profile(decode_inks(picture), picture.profile), True
         if picture.rendering is None:
-            return plain_inks(decode(picture)), True
+            return plain_inks(decode_inks(picture)), True
         return picture.rendering.pixels(picture.width_px, picture.height_px), True
     is_new = job.treatment.colour in _NEW_COLOURS
     if picture.profile and is_new:

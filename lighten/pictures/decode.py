@@ -22,6 +22,7 @@ __all__ = [
     "decode",
     "decode_colour_key",
     "decode_deep",
+    "decode_inks",
     "decode_on_white",
     "decode_opacity",
     "glimpse",
@@ -47,6 +48,12 @@ def decode(stored: StoredPicture, *, at_least: Size | None = None) -> Pixels:
     if decoder is None:
         raise ValueError("a coding that is not known here")
     return decoder(stored, at_least)
+
+
+def decode_inks(stored: StoredPicture, *, at_least: Size | None = None) -> Pixels:
+    """As `decode`, of samples that are inks: (height, width, n) uint8, 255 is full ink."""
+    samples = decode(stored, at_least=at_least)
+    return 255 - samples if stored.has_inverted_inks else samples
 
 
 def glimpse(stored: StoredPicture) -> Pixels:

@@ -59,6 +59,7 @@ class StoredPicture:
     palette: entries of `entry_colours` bytes, or None. predictor: as ISO 32000-1 table 10, or 1.
     has_own_colours: calibrated, so that equal red, green and blue need not be a plain grey.
     is_foreign: samples are inks or Lab, not grey or red, green, blue.
+    has_inverted_inks: 255 is no ink, as JPEG files with Adobe's mark have it.
     is_stretched: a table beside the picture gives its samples another meaning, and goes on to.
     is_stencil: one bit that paints or does not.
     two_tone: of the codings that need it. profile: of inks, an ICC profile or none.
@@ -79,6 +80,7 @@ class StoredPicture:
     entry_colours: int = 1
     has_own_colours: bool = False
     is_foreign: bool = False
+    has_inverted_inks: bool = False
     is_stretched: bool = False
     is_stencil: bool = False
     two_tone: TwoToneParameters = field(default_factory=TwoToneParameters)

@@ -65,6 +65,18 @@ class Compiled(unittest.TestCase):
         with self.assertRaisesRegex(TypeError, "may not make arrays"):
             _hoard(plane[0], out[0])
 
+    def test_another_numba_is_called_through_its_own_dispatcher(self) -> None:
+        loop = compiled(_blend.function)
+        plane, out = np.ones((5, 7), np.float32), np.empty((5, 7), np.float32)
+        with (
+            tempfile.TemporaryDirectory() as folder,
+            patch("lighten.compiled.TRIED_NUMBA", ((0, 1), (0, 2))),
+            patch("lighten.compiled._places_for", return_value=[Path(folder) / "none"]),
+        ):
+            loop((plane, plane), (np.float32(1), np.float32(1)), 0.5, out)
+        np.testing.assert_allclose(out, 1.5)
+        self.assertEqual(loop._known, {})
+
     def test_what_cannot_lie_beside_its_module_lies_in_a_folder_of_whoever_runs_it(self) -> None:
         with (
             tempfile.TemporaryDirectory() as folder,

@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 
 from lighten.containers.pictures.pixels import read_pixels
 from lighten.containers.zip_reading import Sight, ZipReading, crop_to
+from lighten.errors import UnreadableFileError
 
 __all__ = ["OpcReading", "link_of"]
 
@@ -163,10 +164,15 @@ class OpcReading(ZipReading):
 
     def _read_frames(self, member: str) -> list[tuple[str, str, Sight]]:
         links = self.relations(member)
-        frames = []
-        for element in self.tree(member).iter(
-            "{*}blip", "{*}svgBlip", "{*}imagedata", "{*}fill", "{*}stroke"
-        ):
+        frames: list[tuple[str, str, Sight]] = []
+        try:
+            root = self.tree(member)
+        except UnreadableFileError:
+            if member.endswith(".vml"):
+                # Its pictures stay as they are, and are compared whole.
+                return frames
+            raise
+        for element in root.iter("{*}blip", "{*}svgBlip", "{*}imagedata", "{*}fill", "{*}stroke"):
             keys = [
                 value for name, value in _ids(element) if name in ("embed", "id", "pict", "relid")
             ]

@@ -21,8 +21,8 @@ _LOSSLESS_FRAMES = {0xC3, 0xC7, 0xCB, 0xCF}
 _EXIF, _XMP = b"Exif\0\0", b"http://ns.adobe.com/xap/1.0/\0"
 _XMP_MORE = b"http://ns.adobe.com/xmp/extension/\0"
 _ICC, _ADOBE, _JFIF = b"ICC_PROFILE\0", b"Adobe", b"JFIF\0"
-# What the IPTC's captions in a JPEG have to stand behind, by the name they got when it was made.
-_RESOURCES = b"Photoshop 3.0\0"
+# The identifier of the APP13 segment that readers look for IPTC captions in: 13 letters and a NUL.
+_RESOURCES = bytes.fromhex("50686f746f73686f7020332e3000")
 _ICC_HEAD = len(_ICC) + 2  # and its number and how many there are
 # GUID, whole length, offset.
 _XMP_MORE_HEAD = len(_XMP_MORE) + 40

@@ -68,6 +68,7 @@ def stored_picture(file: PictureFile) -> StoredPicture:
         colours=file.colours,
         has_own_colours=bool(file.profile),
         is_foreign=is_inks,
+        has_inverted_inks=is_inks,
         profile=file.profile,
         has_opacity=file.has_opacity,
     )

@@ -3,6 +3,9 @@
 import io
 import json
 import os
+import subprocess
+import sys
+import time
 from base64 import encodebytes
 from contextlib import redirect_stderr, redirect_stdout
 from pathlib import Path
@@ -488,3 +491,75 @@ class Watch(FolderCase):
     def test_folders_that_make_no_sense_are_refused(self) -> None:
         for folders in ((self.watched, self.watched / "out"), (self.folder / "none", self.out)):
             self.assertEqual(run("watch", *folders, "--once")[0], 2)
+
+
+class Shell(FolderCase):
+    def test_folders_tell_what_was_skipped(self) -> None:
+        (self.folder / "in").mkdir()
+        report(self.folder / "in" / "a.pdf")
+        (self.folder / "in" / "notes.txt").write_text("words")
+        (self.folder / "in" / "empty.pdf").touch()
+        code, _, err = run("lighten", self.folder / "in", "--out", self.folder / "out")
+        self.assertEqual(code, 0)
+        self.assertIn("Skipped 1 file (of kinds that cannot be made lighter here): notes.txt", err)
+        self.assertIn("Skipped 1 file (empty): empty.pdf", err)
+
+    def test_out_that_is_a_file_is_said(self) -> None:
+        path = report(self.folder / "a.pdf").path
+        out = self.folder / "there.pdf"
+        out.write_text("precious")
+        code, _, err = run("lighten", path, "--out", out)
+        self.assertEqual((code, out.read_text()), (2, "precious"))
+        self.assertIn("Name a folder", err)
+
+    def test_a_suffix_may_begin_with_a_dash(self) -> None:
+        path = report(self.folder / "a.pdf").path
+        self.assertEqual(run("lighten", path, "--suffix", "-x")[0], 0)
+        self.assertTrue((self.folder / "a-x.pdf").exists())
+
+    def test_names_may_be_as_long_as_the_file_system_takes(self) -> None:
+        path = report(self.folder / f"{'é' * 125}.pdf").path
+        self.assertEqual(run("lighten", path)[0], 0)
+        copies = [one for one in self.folder.iterdir() if one != path]
+        self.assertEqual(len(copies), 1)
+        self.assertTrue(copies[0].name.endswith("-light.pdf"))
+        self.assertLessEqual(len(copies[0].name.encode()), 255)
+
+    def test_files_are_made_though_nobody_reads_the_output(self) -> None:
+        for name in ("a", "b"):
+            report(self.folder / f"{name}.pdf")
+        command = [sys.executable, "-m", "host.command", "lighten", "a.pdf", "b.pdf"]
+        environment = {**os.environ, "PYTHONPATH": str(Path.cwd())}
+        with subprocess.Popen(
+            command, cwd=self.folder, stdout=subprocess.PIPE, env=environment
+        ) as process:
+            assert process.stdout is not None
+            process.stdout.close()
+            self.assertEqual(process.wait(120), 0)
+        self.assertTrue(all((self.folder / f"{name}-light.pdf").exists() for name in "ab"))
+
+    def test_an_end_that_is_asked_for_leaves_nothing_behind(self) -> None:
+        """SIGTERM while a copy is made: no child, no partial file, no temporary folder."""
+        album(self.folder / "a.pdf", pages=12)
+        place = self.folder / "tmp"
+        place.mkdir()
+        command = [sys.executable, "-m", "host.command", "lighten", "a.pdf", "--limit", "60kB"]
+        environment = {**os.environ, "PYTHONPATH": str(Path.cwd()), "TMPDIR": str(place)}
+        with subprocess.Popen(
+            command,
+            cwd=self.folder,
+            stderr=subprocess.PIPE,
+            env=environment,
+            text=True,
+            start_new_session=True,
+        ) as process:
+            time.sleep(2.5)
+            process.terminate()
+            _, errors = process.communicate(timeout=60)
+            group = process.pid
+        self.assertEqual(process.returncode, 143, errors)
+        self.assertNotIn("Traceback", errors)
+        self.assertEqual([one.name for one in self.folder.iterdir() if one != place], ["a.pdf"])
+        self.assertEqual(list(place.iterdir()), [])
+        with self.assertRaises(ProcessLookupError):
+            os.killpg(group, 0)

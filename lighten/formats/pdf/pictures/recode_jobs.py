@@ -8,7 +8,7 @@ from lighten.formats.pdf.pictures.read_pictures import read_picture, why_untouch
 from lighten.pictures.recode_job import RecodeJob, within_cut
 from lighten.pictures.sizes import screen_px
 from lighten.pictures.stored import StoredPicture
-from lighten.plans import Decision
+from lighten.plans import Action, Decision
 from lighten.treatments import LOSSLESS, ColourChange
 from lighten.weights import Part, PictureCoding
 
@@ -33,7 +33,9 @@ def recode_job(
         raise KeyError(part.id)
     treatment = decision.picture or LOSSLESS
     changes_colour = treatment.colour is not ColourChange.KEEP or bool(part.picture.untouchable)
-    stored = read_picture(picture, with_rendering=changes_colour)
+    # What is kept as it is, is drawn to be recognised.
+    is_drawn = changes_colour or decision.action is Action.KEEP
+    stored = read_picture(picture, with_rendering=is_drawn)
     mask = _mask_to_recode(picture, part.id, mask_owners)
     target = within_cut(decision.target_px, decision.cut)
     has_matte = isinstance(picture.get("/SMask"), pikepdf.Stream) and "/Matte" in picture.SMask

@@ -13,6 +13,7 @@ from lighten import (
     ExtraKind,
     Made,
     Preset,
+    Source,
     Treatment,
     preset_named,
     weigh,
@@ -22,7 +23,7 @@ from lighten.errors import PasswordNeededError, UnreadableFileError
 from tests.builders import landscape
 from tests.core.formats.odt.samples import frame, handbook, write_odt
 from tests.core.formats.package_case import PackageCase
-from tests.core.formats.package_samples import picture_file
+from tests.core.formats.package_samples import picture_file, with_members
 
 _DRAW = "{urn:oasis:names:tc:opendocument:xmlns:drawing:1.0}"
 _FO_CLIP = "{urn:oasis:names:tc:opendocument:xmlns:xsl-fo-compatible:1.0}clip"
@@ -244,3 +245,34 @@ class Styles(OdtCase):
 
 def _is_text(style: Any) -> bool:
     return any(key.endswith("family") and value == "text" for key, value in style.attrib.items())
+
+
+class OtherWriters(PackageCase):
+    """Packages in other orders than part 3, 3.3, asks for, as some programs write them."""
+
+    def members_of(self, source: Source) -> dict[str, bytes]:
+        with zipfile.ZipFile(source.path) as file:
+            return {name: file.read(name) for name in file.namelist()}
+
+    def test_that_put_the_kind_last_are_read(self) -> None:
+        members = self.members_of(handbook(self.folder / "a.odt"))
+        kind = members.pop("mimetype")
+        made = self.make(with_members(self.folder / "b.odt", {**members, "mimetype": kind}))
+        self.assertEqual(next(iter(self.members(made))), "mimetype")
+
+    def test_that_leave_the_kind_to_the_manifest_are_read(self) -> None:
+        members = self.members_of(handbook(self.folder / "a.odt"))
+        del members["mimetype"]
+        source = with_members(self.folder / "b.odt", members)
+        self.assertEqual(weigh(source).format, "odt")
+
+    def test_pictures_stay_that_only_an_object_inside_shows(self) -> None:
+        chart = b'<c:chart xmlns:c="urn:c" xmlns:x="urn:x" x:href="../Pictures/paper.png"/>'
+        source = write_odt(
+            self.folder / "a.odt",
+            f"<text:p>Words</text:p>{frame('photo.jpg', 4, 3)}",
+            {"photo.jpg": picture_file().read(), "paper.png": picture_file("PNG").read()},
+            more={"Object 1/content.xml": chart},
+        )
+        made = self.make(source, "post")
+        self.assertIn("Pictures/paper.png", self.members(made))

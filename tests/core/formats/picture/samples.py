@@ -30,7 +30,7 @@ Pixels = NDArray[np.uint8]
 MAKERS_NOTE, ORIENTATION, DESCRIPTION, ARTIST = 0x927C, 0x0112, 0x010E, 0x013B
 GPS, EXIF = 0x8825, 0x8769
 # What the IPTC's captions in a JPEG have to stand behind, by the name they got when it was made.
-IPTC_MARK = b"Photoshop 3.0\0"
+IPTC_MARK = bytes.fromhex("50686f746f73686f7020332e3000")
 
 
 def save(path: Path, content: bytes) -> Source:

@@ -30,6 +30,7 @@ from lighten import (
     make_copy,
     plan,
     preset_named,
+    prove,
     weigh,
 )
 from lighten.errors import LimitExceededError, UnreadableFileError
@@ -474,3 +475,66 @@ class Heic(PictureCase):
         for content in (whole[:100], whole[: len(whole) // 2], whole[:40] + bytes(600)):
             with self.subTest(len(content)), self.assertRaises(UnreadableFileError):
                 weigh(save(self.folder / "hurt.heic", content))
+
+
+class SeveralPictures(PictureCase):
+    """Files that hold more than one picture keep them all, or stay as they are."""
+
+    def test_the_second_picture_of_a_jpeg_stays_to_the_byte(self) -> None:
+        """Written by Pillow, by CIPA DC-007."""
+        first, second = (Image.fromarray(landscape(900, 600, seed)) for seed in (1, 2))
+        path = self.folder / "two.jpg"
+        first.save(path, "MPO", save_all=True, append_images=[second], quality=92)
+        made = self.make(Source(path=path))
+        assert made.copy.path is not None
+        with Image.open(path) as before, Image.open(made.copy.path) as after:
+            self.assertEqual((after.format, after.n_frames), ("MPO", 2))  # type: ignore[attr-defined]
+            self.assertLess(made.copy.bytes_after, made.copy.bytes_before)
+            for image in (before, after):
+                image.seek(1)
+            self.assertTrue(np.array_equal(np.asarray(before), np.asarray(after)))
+
+    def test_a_lost_second_picture_is_seen(self) -> None:
+        first, second = (Image.fromarray(landscape(900, 600, seed)) for seed in (1, 2))
+        source = Source(path=self.folder / "two.jpg")
+        first.save(source.path, "MPO", save_all=True, append_images=[second], quality=92)
+        sheet = weigh(source)
+        copy = make_copy(source, sheet, plan(sheet, preset_named("post")), self.folder / "c.jpg")
+        assert copy.path is not None
+        with Image.open(copy.path) as image:
+            image.save(self.folder / "one.jpg", "JPEG", quality=92)
+        proof = prove(source, Source(path=self.folder / "one.jpg"), sheet, copy.outcomes)
+        self.assertIs(proof.verdict, Verdict.CHECK)
+        self.assertIn("further pictures", proof.reasons[0])
+
+    def test_heic_with_several_pictures_stays_as_it_is_and_says_so(self) -> None:
+        import pillow_heif
+
+        pictures = [Image.fromarray(landscape(300, 200, seed)) for seed in (1, 2)]
+        burst = pillow_heif.from_pillow(pictures[0])
+        burst.add_from_pillow(pictures[1])
+        path = self.folder / "burst.heic"
+        burst.save(str(path))
+        made = self.make(Source(path=path))
+        self.assertIsNone(made.copy.path)
+        self.assertIn("it holds 2 pictures", " ".join(made.copy.reasons))
+
+    def test_inks_become_grey_by_what_they_look_like(self) -> None:
+        """A JPEG of inks stores them turned round, as its APP14 mark says."""
+        photo = Image.fromarray(landscape(600, 400, 3))
+        path = self.folder / "inks.jpg"
+        photo.convert("CMYK").save(path, "JPEG", quality=92)
+        preset = Preset(
+            name="grey",
+            title="Grey",
+            description="",
+            treatment=Treatment(
+                pictures={
+                    one: PictureTreatment(quality=85, colour=ColourChange.GREY)
+                    for one in PictureClass
+                }
+            ),
+        )
+        made = self.make(Source(path=path), preset)
+        grey = np.asarray(self.opened(made).convert("L"), np.float64)
+        self.assertLess(abs(grey.mean() - np.asarray(photo.convert("L")).mean()), 12)

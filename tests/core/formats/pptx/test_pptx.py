@@ -4,6 +4,7 @@ Sources: ECMA-376 part 1, clause 19; sizes in EMU, 12,700 to the point (20.1.2.1
 """
 
 import io
+import zipfile
 from typing import Any
 
 import pptx
@@ -248,3 +249,56 @@ class Backgrounds(SlidesCase):
         (name,) = [name for name in self.members(made) if "media" in name]
         image = Image.open(io.BytesIO(self.members(made)[name]))
         self.assertEqual(image.size, (250, 167))  # 120 x 80 pt at 150 ppi
+
+
+class References(SlidesCase):
+    """Nothing in use is removed, whatever sort of member uses it."""
+
+    def test_pictures_that_only_vml_shows_stay(self) -> None:
+        """As previews of embedded objects and controls are stored (ECMA-376 part 4, 19.1.2.11)."""
+        vml, media = "ppt/drawings/vmlDrawing1.vml", "ppt/media/preview.png"
+        drawing = (
+            '<xml xmlns:v="urn:schemas-microsoft-com:vml"'
+            ' xmlns:o="urn:schemas-microsoft-com:office:office">'
+            '<v:shape style="width:72pt;height:48pt"><v:imagedata o:relid="rId1"/></v:shape></xml>'
+        )
+        relation = (
+            '<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships">'
+            f'<Relationship Id="rId1" Type="{_RELATIONS}/image" Target="../media/preview.png"/>'
+            "</Relationships>"
+        )
+        source = self.talk()
+        with zipfile.ZipFile(source.path) as file:
+            members = {name: file.read(name) for name in file.namelist()}
+        members[vml] = drawing.encode()
+        members["ppt/drawings/_rels/vmlDrawing1.vml.rels"] = relation.encode()
+        members[media] = picture_file("PNG", 300, 200).read()
+        link = f'<Relationship Id="rIdV" Type="{_RELATIONS}/vmlDrawing" Target="../drawings/'
+        rels = "ppt/slides/_rels/slide2.xml.rels"
+        members[rels] = members[rels].replace(
+            b"</Relationships>", f'{link}vmlDrawing1.vml"/></Relationships>'.encode()
+        )
+        types = members["[Content_Types].xml"]
+        default = (
+            b'<Default Extension="vml" ContentType='
+            b'"application/vnd.openxmlformats-officedocument.vmlDrawing"/>'
+        )
+        members["[Content_Types].xml"] = types.replace(b"<Default ", default + b"<Default ", 1)
+        made = self.make(with_members(self.folder / "vml.pptx", members), "post")
+        kept = self.members(made)
+        self.assertTrue(any(name.startswith("ppt/media/preview.") for name in kept))
+        self.assertIn(b"preview.", kept["ppt/drawings/_rels/vmlDrawing1.vml.rels"])
+
+    def test_links_stay_as_many_as_they_are_where_runs_are_joined(self) -> None:
+        deck = pptx.Presentation()
+        slide = deck.slides.add_slide(deck.slide_layouts[5])
+        words = slide.shapes.title.text_frame.paragraphs[0]
+        for text in ("Har", "row", " Fen"):
+            run = words.add_run()
+            run.text = text
+            run.hyperlink.address = "https://example.org/"
+        made = self.make(saved(deck, self.folder / "links.pptx"))
+        self.assertEqual(self.members(made)[_SLIDE.format(1)].count(b"hlinkClick"), 3)
+
+
+_RELATIONS = "http://schemas.openxmlformats.org/officeDocument/2006/relationships"

@@ -8,13 +8,16 @@ import io
 import random
 import re
 import zipfile
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 from unittest import mock
 
 import openpyxl
 import python_calamine
+import xlsxwriter
 from PIL import Image
+from xlsxwriter.worksheet import Worksheet
 
 from lighten import (
     Action,
@@ -33,7 +36,7 @@ from lighten import (
 )
 from lighten.errors import LimitExceededError, UnreadableFileError, UnsoundCopyError
 from tests.core.formats.package_case import PackageCase
-from tests.core.formats.package_samples import rewritten, with_members
+from tests.core.formats.package_samples import picture_file, rewritten, with_members
 from tests.core.formats.xlsx.samples import ledger, values
 
 _SHEET, _STRINGS, _STYLES = "xl/worksheets/sheet1.xml", "xl/sharedStrings.xml", "xl/styles.xml"
@@ -495,3 +498,105 @@ class Rules(WorkbookCase):
         xml = self.members(self.make(source, without(ExtraKind.IDLE_RULES)))[_SHEET]
         told = sorted(int(number) for number in re.findall(rb'priority="(\d+)"', xml))
         self.assertEqual(told, [1, 2, 8])
+
+
+class References(WorkbookCase):
+    """Nothing in use is removed, and no reference in use is left without its target."""
+
+    def saved(self, fill: Callable[[xlsxwriter.Workbook, Worksheet], None]) -> Source:
+        path = self.folder / "a.xlsx"
+        book = xlsxwriter.Workbook(str(path))
+        sheet = book.add_worksheet("Ledger")
+        sheet.write_row(0, 0, ["Ring", 1])
+        fill(book, sheet)
+        book.close()
+        return Source(path=path)
+
+    def test_logos_in_headers_stay_which_only_vml_shows(self) -> None:
+        """`o:relid` of VML (ECMA-376 part 4, 19.1.2.11)."""
+
+        def fill(_: xlsxwriter.Workbook, sheet: Worksheet) -> None:
+            logo = {"image_left": "logo.png", "image_data_left": picture_file("PNG", 300, 200)}
+            sheet.set_header("&L&G", logo)
+
+        made = self.make(self.saved(fill))
+        members = self.members(made)
+        self.assertTrue(any(name.startswith("xl/media/") for name in members))
+        self.assertIn(b"image1", members["xl/drawings/_rels/vmlDrawing1.vml.rels"])
+
+    def test_pictures_stay_that_vml_with_faults_shows(self) -> None:
+        def fill(_: xlsxwriter.Workbook, sheet: Worksheet) -> None:
+            logo = {"image_left": "logo.png", "image_data_left": picture_file("PNG", 300, 200)}
+            sheet.set_header("&L&G", logo)
+
+        vml = "xl/drawings/vmlDrawing1.vml"
+        broken = {vml: lambda xml: xml.replace(b"</xml>", b"<br></xml>")}
+        made = self.make(rewritten(self.saved(fill), broken))
+        self.assertTrue(any(name.startswith("xl/media/") for name in self.members(made)))
+
+    def test_the_background_of_a_sheet_stays(self) -> None:
+        def fill(_: xlsxwriter.Workbook, sheet: Worksheet) -> None:
+            sheet.set_background(picture_file("PNG", 300, 200))
+
+        members = self.members(self.make(self.saved(fill)))
+        self.assertTrue(any(name.startswith("xl/media/") for name in members))
+
+    def test_page_setups_do_without_printer_settings_that_are_removed(self) -> None:
+        """On sheets whose cells stay as they are, and on sheets of charts too."""
+
+        def fill(book: xlsxwriter.Workbook, sheet: Worksheet) -> None:
+            sheet.set_landscape()
+            chart = book.add_chart({"type": "line"})
+            chart.add_series({"values": "=Ledger!$B$1:$B$1"})
+            page = book.add_chartsheet("Chart")
+            page.set_chart(chart)
+            page.set_landscape()
+
+        members = self.stored(self.saved(fill))
+        link = (
+            b'<Relationship Id="rIdP" Type="http://schemas.openxmlformats.org/officeDocument/2006/'
+            b'relationships/printerSettings" Target="../printerSettings/printerSettings1.bin"/>'
+        )
+        for kind in ("worksheets", "chartsheets"):
+            member = f"xl/{kind}/sheet1.xml"
+            rels = f"xl/{kind}/_rels/sheet1.xml.rels"
+            old = members.get(rels, _NO_RELATIONSHIPS)
+            members[rels] = old.replace(b"</Relationships>", link + b"</Relationships>")
+            members[member] = members[member].replace(b"<pageSetup ", b'<pageSetup r:id="rIdP" ', 1)
+            self.assertIn(b"rIdP", members[member])
+        members["xl/printerSettings/printerSettings1.bin"] = bytes(500)
+        source = with_members(self.folder / "a.xlsx", members)
+        for preset in ("reading-desk", "record-office", without(ExtraKind.CELL_PLACES)):
+            kept = self.members(self.make(source, preset))
+            has_settings = "xl/printerSettings/printerSettings1.bin" in kept
+            self.assertEqual(has_settings, preset == "record-office")
+            for kind in ("worksheets", "chartsheets"):
+                self.assertEqual(b"rIdP" in kept[f"xl/{kind}/sheet1.xml"], has_settings)
+
+    def test_white_space_around_numbers_means_nothing(self) -> None:
+        """As a statistics program writes them; xsd:double collapses it (XML Schema 2, 4.3.6)."""
+        source = rewritten(
+            self.saved(lambda *_: None),
+            {_SHEET: lambda xml: xml.replace(b"<v>1</v>", b"<v> 1</v>")},
+        )
+        made = self.make(source)
+        self.assertIs(made.proof and made.proof.verdict, Verdict.SAME)
+
+    def test_a_reference_that_lost_its_target_makes_a_copy_unsound(self) -> None:
+        source = self.ledger()
+        sheet = weigh(source)
+        copy = make_copy(source, sheet, plan(sheet, preset_named("post")), self.folder / "c.xlsx")
+        assert copy.path is not None
+        relations = "xl/drawings/_rels/drawing1.xml.rels"
+        faulty = rewritten(
+            Source(path=copy.path), {relations: lambda xml: xml.replace(b'Id="rId1"', b'Id="rId9"')}
+        )
+        proof = prove(source, faulty, sheet, copy.outcomes)
+        self.assertIs(proof.verdict, Verdict.CHECK)
+        self.assertFalse(proof.is_sound)
+
+
+_NO_RELATIONSHIPS = (
+    b'<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships">'
+    b"</Relationships>"
+)

@@ -1,0 +1,194 @@
+"""Where words stand in a picture: marks of like height and strength, in a row."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lighten.pictures.words.marks import Mark, find_marks
+
+__all__ = ["Word", "find_words"]
+
+Floats = NDArray[np.float32]
+Marks = NDArray[np.int32]
+
+# Heights of letters that are looked for, in pixels: smaller ones nobody reads, larger ones no
+# treatment makes unreadable.
+_LEAST_HEIGHT_PX, _MOST_HEIGHT_PX = 4, 40
+# Letters that run into each other may be so many heights wide.
+_MOST_WIDTH_OF_HEIGHT = 14.0
+_LEAST_FILLED, _MOST_FILLED = 0.12, 0.92
+# How far the next letter of a row may stand, and how unlike its height may be, by the height.
+_MOST_GAP, _MOST_UNLIKE = 1.1, 2.2
+_LEAST_OVERLAP = 0.5
+# A row has so many letters, or is so long where they run together.
+_LEAST_LETTERS, _LEAST_LENGTH = 4, 5.0
+# Letters of a row are of one ink, stand on one line, and fill so much of its box.
+_MOST_UNEVEN, _MOST_OFF_LINE = 0.3, 0.22
+_LEAST_INK, _MOST_INK = 0.08, 0.62
+# The ground between them is even, beside how deep the ink is.
+_MOST_GROUND_SPREAD = 0.33
+# A picture has words if this many letters stand in rows.
+_LEAST_IN_PICTURE = 12
+_WORD_LENGTH = 5.0
+# Within so many heights around a row, that share of all marks like letters are in rows.
+_LOOKED_AROUND, _LEAST_IN_ROWS = 2.5, 0.6
+
+
+@dataclass(frozen=True, slots=True)
+class Word:
+    """A piece of a row, about as long as a word: box in pixels, and the height of its letters."""
+
+    left: int
+    top: int
+    right: int
+    low: int
+    height_px: float
+
+
+def find_words(light: Floats) -> list[Word]:
+    """Return the words of a picture; none where there are too few letters to be sure.
+
+    light: (height, width) float32, 0 to 255.
+    """
+    words: list[Word] = []
+    letters = 0
+    for is_dark in (True, False):
+        marks = _like_letters(find_marks(light, is_dark=is_dark))
+        rows = [row for row in _rows(marks) if _is_text(light, row, is_dark=is_dark)]
+        for row in _standing_alone(rows, marks):
+            letters += len(row)
+            words += _pieces(row)
+    return words if letters >= _LEAST_IN_PICTURE else []
+
+
+def _like_letters(marks: Marks) -> Marks:
+    width = marks[:, Mark.RIGHT] - marks[:, Mark.LEFT]
+    height = marks[:, Mark.LOW] - marks[:, Mark.TOP]
+    filled = marks[:, Mark.AREA] / np.maximum(1, width * height)
+    return marks[
+        (height >= _LEAST_HEIGHT_PX)
+        & (height <= _MOST_HEIGHT_PX)
+        & (width <= _MOST_WIDTH_OF_HEIGHT * height)
+        & (filled >= _LEAST_FILLED)
+        & (filled <= _MOST_FILLED)
+    ]
+
+
+def _rows(marks: Marks) -> list[Marks]:
+    """Group marks that follow one another from left to right."""
+    marks = marks[np.argsort(marks[:, Mark.LEFT], kind="stable")]
+    count = len(marks)
+    next_of = np.full(count, -1)
+    has_before = np.zeros(count, bool)
+    tops, lows = marks[:, Mark.TOP], marks[:, Mark.LOW]
+    lefts, rights = marks[:, Mark.LEFT], marks[:, Mark.RIGHT]
+    heights = lows - tops
+    ends = np.searchsorted(lefts, rights + _MOST_GAP * np.maximum(heights, 8), side="right")
+    for one in range(count):
+        others = np.arange(one + 1, ends[one])
+        if not len(others):
+            continue
+        overlap = np.minimum(lows[one], lows[others]) - np.maximum(tops[one], tops[others])
+        small = np.minimum(heights[one], heights[others])
+        large = np.maximum(heights[one], heights[others])
+        fits = (
+            (overlap >= _LEAST_OVERLAP * small)
+            & (large <= _MOST_UNLIKE * small)
+            & (lefts[others] - rights[one] <= _MOST_GAP * large)
+            & (lefts[others] >= lefts[one] + 1)
+            & ~has_before[others]
+        )
+        if fits.any():
+            next_of[one] = others[np.argmax(fits)]
+            has_before[next_of[one]] = True
+    rows = []
+    for first in np.flatnonzero(~has_before):
+        row, at = [], first
+        while at >= 0:
+            row.append(at)
+            at = next_of[at]
+        rows.append(marks[row])
+    return rows
+
+
+def _is_text(light: Floats, row: Marks, *, is_dark: bool) -> bool:
+    height = float(np.median(row[:, Mark.LOW] - row[:, Mark.TOP]))
+    left, right = int(row[:, Mark.LEFT].min()), int(row[:, Mark.RIGHT].max())
+    is_long = right - left >= _LEAST_LENGTH * height and len(row) >= 2
+    if len(row) < _LEAST_LETTERS and not is_long:
+        return False
+    depths = row[:, Mark.DEPTH] / 16
+    if np.std(depths) > _MOST_UNEVEN * np.mean(depths):
+        return False
+    # Most letters stand on the line; some hang below it.
+    off_line = np.abs(row[:, Mark.LOW] - np.median(row[:, Mark.LOW]))
+    if np.percentile(off_line, 60) > max(1.0, _MOST_OFF_LINE * height):
+        return False
+    top, low = int(np.median(row[:, Mark.TOP])), int(np.median(row[:, Mark.LOW]))
+    ink = float(row[:, Mark.AREA].sum()) / max(1, (low - top) * (right - left))
+    if not _LEAST_INK <= ink <= _MOST_INK:
+        return False
+    box = light[top:low, left:right]
+    ground = np.sort(box.ravel())
+    half = ground[len(ground) // 2 :] if is_dark else ground[: len(ground) // 2]
+    return bool(np.std(half) <= _MOST_GROUND_SPREAD * np.mean(depths))
+
+
+def _standing_alone(rows: list[Marks], marks: Marks) -> list[Marks]:
+    """Return the rows around which most marks are in such rows too: in grass and rock few are."""
+    if not rows:
+        return []
+    in_rows = np.concatenate(rows)
+    kept = []
+    for row in rows:
+        height = float(np.median(row[:, Mark.LOW] - row[:, Mark.TOP]))
+        margin = round(_LOOKED_AROUND * height)
+        box = (
+            row[:, Mark.LEFT].min() - margin,
+            row[:, Mark.TOP].min() - margin,
+            row[:, Mark.RIGHT].max() + margin,
+            row[:, Mark.LOW].max() + margin,
+        )
+        around, of_rows = (_count_in(box, some) for some in (marks, in_rows))
+        if of_rows >= _LEAST_IN_ROWS * around:
+            kept.append(row)
+    return kept
+
+
+def _count_in(box: tuple[int, int, int, int], marks: Marks) -> int:
+    left, top, right, low = box
+    return int(
+        np.count_nonzero(
+            (marks[:, Mark.LEFT] < right)
+            & (marks[:, Mark.RIGHT] > left)
+            & (marks[:, Mark.TOP] < low)
+            & (marks[:, Mark.LOW] > top)
+        )
+    )
+
+
+def _pieces(row: Marks) -> list[Word]:
+    """Divide a row at its wider gaps, and where it is longer than a word."""
+    height = float(np.median(row[:, Mark.LOW] - row[:, Mark.TOP]))
+    words: list[Word] = []
+    start = 0
+    for at in range(1, len(row) + 1):
+        is_end = at == len(row)
+        if not is_end:
+            gap = row[at, Mark.LEFT] - row[at - 1, Mark.RIGHT]
+            length = row[at, Mark.RIGHT] - row[start, Mark.LEFT]
+            if gap <= 0.35 * height and length <= _WORD_LENGTH * height:
+                continue
+        piece = row[start:at]
+        words.append(
+            Word(
+                int(piece[:, Mark.LEFT].min()),
+                int(piece[:, Mark.TOP].min()),
+                int(piece[:, Mark.RIGHT].max()),
+                int(piece[:, Mark.LOW].max()),
+                height,
+            )
+        )
+        start = at
+    return words
