@@ -16,9 +16,13 @@ __all__ = ["CLASSES_EXPLAINED", "PRESETS_EXPLAINED", "VERDICTS_EXPLAINED", "Expl
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Explanation:
-    """does: what it is, or does. loses: what is lost by it, or "" for nothing. use: when to."""
+    """Words for a person. does: what it is, or does. loses: what is lost by it, or "" for nothing.
+
+    use: when to. summary: half a sentence that goes with the title; of verdicts.
+    """
 
     title: str
+    summary: str = ""
     does: str
     loses: str = ""
     use: str
@@ -113,20 +117,23 @@ VERDICTS_EXPLAINED: Mapping[Verdict, Explanation] = MappingProxyType(
     {
         Verdict.SAME: Explanation(
             title="Same",
+            summary="nothing differs to the eye",
             does="Every page was drawn from both files, and nobody can tell them apart; text, "
             "links, fields and bookmarks are equal.",
             use="Send it.",
         ),
         Verdict.CLOSE: Explanation(
             title="Close",
+            summary="pictures differ a little, nothing written is lost",
             does="Nothing written is lost and all that hangs on the text is equal; pictures "
             "differ a little, as the preset allows.",
             use="Send it. The worst place is one click away in the loupe.",
         ),
         Verdict.CHECK: Explanation(
-            title="Look",
-            does="Something differs more than the preset allows, or could not be compared. The "
-            "page and the reason are named.",
+            title="Check",
+            summary="look at the named places before you send it",
+            does="Something differs more than the preset allows, words in a picture can no longer "
+            "be read, or something could not be compared. The page and the reason are named.",
             use="Look at the named place in the loupe. Gentler brings a picture back as it was.",
         ),
     }

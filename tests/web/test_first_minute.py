@@ -36,7 +36,7 @@ class Shelf(ApiCase):
         (row,) = self.send("get", "/api/satchels")
         self.assertEqual(row["last_run_id"], run["id"])
         self.assertEqual(
-            (row["copies_same"], row["copies_close"], row["copies_look"]), (1, None, None)
+            (row["copies_same"], row["copies_close"], row["copies_check"]), (1, None, None)
         )
         self.assertLess(row["limit_file_bytes"], 750_000)
 

@@ -14,12 +14,6 @@ from web.satchels.slips import slip_of
 
 __all__ = ["message_limit", "messages_of"]
 
-_VERDICTS = {
-    "same": "looks the same",
-    "close": "hardly any difference",
-    "look": "has places to look at",
-}
-
 
 def message_limit(run: Run) -> int | None:
     """What the satchel's limit lets one message weigh, in bytes; None where it counts files."""
@@ -49,7 +43,7 @@ def _text(run: Run) -> str:
         if row["bytes_after"] is None or not row["verdict"]:
             continue
         sizes = f"{rounded_size(row['bytes_before'])} -> {rounded_size(row['bytes_after'])}"
-        lines.append(f"{row['name']}: {sizes}, {_VERDICTS[row['verdict']]}.")
+        lines.append(f"{row['name']}: {sizes}, {row['verdict_summary']}.")
         if row["gone"]:
             lines.append(f"  Cannot be undone in it: {', '.join(row['gone'])}.")
     return "\n".join(lines) + "\n"

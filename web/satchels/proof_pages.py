@@ -8,11 +8,6 @@ __all__ = ["proof_as_pdf"]
 Json = dict[str, Any]
 _WORST_PLACES = 12
 _INK, _GREEN, _RULE = "#1d2a24", "#1f5b43", "#d9d2c0"
-_WORDS = {
-    "same": "Same: no page differs to the eye.",
-    "close": "Close: pictures differ a little.",
-    "look": "Look: a person should look at what is named below.",
-}
 
 
 def proof_as_pdf(proof: Json) -> bytes:
@@ -52,7 +47,7 @@ def proof_as_pdf(proof: Json) -> bytes:
             f"{before:,} bytes before, {after:,} after ({after / before - 1:+.1%})",
             body,
         ),
-        Paragraph(escape(_WORDS[proof["verdict"]]), head),
+        Paragraph(escape(f"{proof['verdict_title']}: {proof['verdict_summary']}."), head),
         *(Paragraph(escape(line), body) for line in said),
         Spacer(1, 4 * mm),
         Paragraph("What was counted", head),

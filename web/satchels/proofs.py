@@ -4,6 +4,7 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from lighten import VERDICTS_EXPLAINED, Verdict
 from web.satchels.models import Copy
 from web.satchels.slips import gone_from
 
@@ -33,6 +34,8 @@ def show_proof(copy: Copy) -> Json:
         "bytes_after": copy.bytes_after,
         "limit": copy.limit_bytes,
         "verdict": copy.verdict,
+        "verdict_title": VERDICTS_EXPLAINED[Verdict(copy.verdict)].title,
+        "verdict_summary": VERDICTS_EXPLAINED[Verdict(copy.verdict)].summary,
         "reasons": copy.reasons,
         "counts": [
             {"kind": kind, "before": before, "after": after}

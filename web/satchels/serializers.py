@@ -9,8 +9,10 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from lighten import (
+    VERDICTS_EXPLAINED,
     ExtraKind,
     PageSize,
+    Verdict,
     checklist_from_json,
     checklist_to_json,
     exceptions_from_json,
@@ -100,7 +102,8 @@ class CopySerializer(serializers.ModelSerializer[Copy]):
 
     preset = serializers.CharField(source="run.preset")
     state = serializers.ChoiceField(choices=Copy.State.choices)
-    verdict = serializers.ChoiceField(choices=["same", "close", "look", ""])
+    verdict = serializers.ChoiceField(choices=["same", "close", "check", ""])
+    verdict_title = serializers.SerializerMethodField()
     reasons = serializers.ListField(child=serializers.CharField())
     error = serializers.SerializerMethodField()
     bytes_message = serializers.SerializerMethodField()
@@ -121,12 +124,16 @@ class CopySerializer(serializers.ModelSerializer[Copy]):
             "bytes_after",
             "bytes_message",
             "verdict",
+            "verdict_title",
             "reasons",
             "error",
             "seconds",
             "pieces",
             "limit_bytes",
         )
+
+    def get_verdict_title(self, copy: Copy) -> str:
+        return _title_of(copy.verdict)
 
     @extend_schema_field(ErrorSerializer(allow_null=True))
     def get_error(self, copy: Copy) -> dict[str, str] | None:
@@ -350,6 +357,11 @@ class ReplacementSerializer(serializers.Serializer[Any]):
     file = serializers.FileField(max_length=255)
 
 
+def _title_of(verdict: str) -> str:
+    """Return the word for a verdict on screens; "" for none."""
+    return VERDICTS_EXPLAINED[Verdict(verdict)].title if verdict else ""
+
+
 class ReturnedUploadSerializer(serializers.Serializer[Any]):
     file = serializers.FileField(max_length=255)
 
@@ -358,7 +370,8 @@ class ReturnedCopySerializer(serializers.ModelSerializer[ReturnedCopy]):
     """A copy that came back, with the verdict once it has been proved."""
 
     state = serializers.ChoiceField(choices=ReturnedCopy.State.choices)
-    verdict = serializers.ChoiceField(choices=["same", "close", "look", ""])
+    verdict = serializers.ChoiceField(choices=["same", "close", "check", ""])
+    verdict_title = serializers.SerializerMethodField()
     reasons = serializers.ListField(child=serializers.CharField())
     remarks = serializers.ListField(child=serializers.CharField())
 
@@ -373,6 +386,7 @@ class ReturnedCopySerializer(serializers.ModelSerializer[ReturnedCopy]):
             "doing",
             "seconds_left",
             "verdict",
+            "verdict_title",
             "reasons",
             "remarks",
             "error_message",
@@ -380,18 +394,21 @@ class ReturnedCopySerializer(serializers.ModelSerializer[ReturnedCopy]):
         )
         read_only_fields = fields
 
+    def get_verdict_title(self, returned: ReturnedCopy) -> str:
+        return _title_of(returned.verdict)
+
 
 class SatchelRowSerializer(serializers.ModelSerializer[Satchel]):
     """A satchel on the shelf: how many documents, how heavy before and after.
 
     limit_file_bytes: the heaviest file that its limit lets through, all of them together where it
-    is shared. copies_same, copies_close, copies_look: of the last run, by their verdicts.
+    is shared. copies_same, copies_close, copies_check: of the last run, by their verdicts.
     """
 
     limit_file_bytes = serializers.SerializerMethodField()
     copies_same = serializers.IntegerField(read_only=True, allow_null=True, default=None)
     copies_close = serializers.IntegerField(read_only=True, allow_null=True, default=None)
-    copies_look = serializers.IntegerField(read_only=True, allow_null=True, default=None)
+    copies_check = serializers.IntegerField(read_only=True, allow_null=True, default=None)
     last_run_id = serializers.UUIDField(read_only=True, allow_null=True, default=None)
     document_count = serializers.IntegerField(read_only=True, allow_null=True, default=None)
     bytes_before = serializers.IntegerField(read_only=True, allow_null=True, default=None)
@@ -415,7 +432,7 @@ class SatchelRowSerializer(serializers.ModelSerializer[Satchel]):
             "last_run_at",
             "copies_same",
             "copies_close",
-            "copies_look",
+            "copies_check",
             "changed_at",
         )
         read_only_fields = (

@@ -6,7 +6,14 @@ from typing import Any
 
 from rest_framework import serializers
 
-from lighten import EXTRAS, KIND_TITLES, WITHOUT_LOSS, PartKind
+from lighten import (
+    EXTRAS,
+    KIND_TITLES,
+    VERDICTS_EXPLAINED,
+    WITHOUT_LOSS,
+    PartKind,
+    Verdict,
+)
 from web.satchels.models import Copy, Run
 
 __all__ = ["SlipSerializer", "gone_from", "slip_as_csv", "slip_of"]
@@ -53,6 +60,8 @@ class SlipRowSerializer(serializers.Serializer[Any]):
     bytes_after = serializers.IntegerField(allow_null=True)
     percent = serializers.FloatField(allow_null=True)
     verdict = serializers.CharField()
+    verdict_title = serializers.CharField()
+    verdict_summary = serializers.CharField()
     seconds = serializers.FloatField(allow_null=True)
     kinds = SlipKindSerializer(many=True)
     gone = serializers.ListField(child=serializers.CharField())
@@ -163,6 +172,14 @@ def _plain(text: str) -> str:
     return f"'{text}" if text[:1] in tuple("=+-@\t\r") else text
 
 
+def _verdict_words(verdict: str) -> Json:
+    told = VERDICTS_EXPLAINED[Verdict(verdict)] if verdict else None
+    return {
+        "verdict_title": told.title if told else "",
+        "verdict_summary": told.summary if told else "",
+    }
+
+
 def _row(copy: Copy) -> Json:
     before, after = copy.document.size_bytes, copy.bytes_after
     return {
@@ -174,6 +191,7 @@ def _row(copy: Copy) -> Json:
         "bytes_after": after,
         "percent": None if after is None else _percent(before, after),
         "verdict": copy.verdict,
+        **_verdict_words(copy.verdict),
         "seconds": copy.seconds,
         "kinds": _kinds(copy.parts),
         "gone": gone_from(copy.parts) if copy.state == Copy.State.DONE else [],

@@ -1317,6 +1317,7 @@ export interface components {
             bytes_after?: number | null;
             readonly bytes_message: number | null;
             verdict: components["schemas"]["VerdictEnum"] | components["schemas"]["BlankEnum"];
+            readonly verdict_title: string;
             reasons: string[];
             readonly error: components["schemas"]["Error"] | null;
             /** Format: double */
@@ -2062,6 +2063,8 @@ export interface components {
             bytes_after: number;
             limit: number | null;
             verdict: components["schemas"]["VerdictEnum"];
+            verdict_title: string;
+            verdict_summary: string;
             reasons: string[];
             counts: components["schemas"]["Count"][];
             remarks: string[];
@@ -2206,6 +2209,7 @@ export interface components {
             /** Format: double */
             readonly seconds_left: number | null;
             verdict: components["schemas"]["VerdictEnum"] | components["schemas"]["BlankEnum"];
+            readonly verdict_title: string;
             reasons: string[];
             remarks: string[];
             readonly error_message: string;
@@ -2322,7 +2326,7 @@ export interface components {
          * @description A satchel on the shelf: how many documents, how heavy before and after.
          *
          *     limit_file_bytes: the heaviest file that its limit lets through, all of them together where it
-         *     is shared. copies_same, copies_close, copies_look: of the last run, by their verdicts.
+         *     is shared. copies_same, copies_close, copies_check: of the last run, by their verdicts.
          */
         SatchelRow: {
             /** Format: uuid */
@@ -2342,7 +2346,7 @@ export interface components {
             readonly last_run_at: string | null;
             readonly copies_same: number | null;
             readonly copies_close: number | null;
-            readonly copies_look: number | null;
+            readonly copies_check: number | null;
             /** Format: date-time */
             readonly changed_at: string;
         };
@@ -2508,6 +2512,8 @@ export interface components {
             /** Format: double */
             percent: number | null;
             verdict: string;
+            verdict_title: string;
+            verdict_summary: string;
             /** Format: double */
             seconds: number | null;
             kinds: components["schemas"]["SlipKind"][];
@@ -2598,11 +2604,11 @@ export interface components {
         /**
          * @description * `same` - same
          *     * `close` - close
-         *     * `look` - look
+         *     * `check` - check
          *     * `` -
          * @enum {string}
          */
-        VerdictEnum: "same" | "close" | "look";
+        VerdictEnum: "same" | "close" | "check";
         /**
          * @description * `waiting` - Waiting
          *     * `working` - Working

@@ -100,6 +100,7 @@ export function aCopy(changes: Partial<Schemas['Copy']> = {}): Schemas['Copy'] {
     bytes_after: 450_000,
     bytes_message: 620_000,
     verdict: 'close',
+    verdict_title: 'Close',
     reasons: ['pictures are a little softer, most on page 2'],
     error: null,
     seconds: 1,

@@ -16,7 +16,8 @@ function returned(changes: object) {
     progress: 1,
     doing: '',
     seconds_left: null,
-    verdict: 'look',
+    verdict: 'check',
+    verdict_title: 'Check',
     reasons: ['page 3: in Picture 7 ink is missing, 42 mm from the left and 118 from the top'],
     remarks: [],
     error_message: '',
@@ -32,7 +33,7 @@ describe('copies that came back', () => {
   it('say what was found, and where', async () => {
     serve({ [path]: [returned({})] });
     renderInApp(<ReturnedCopies document={document} />);
-    expect(await screen.findByText('Look')).toBeTruthy();
+    expect(await screen.findByText('Check')).toBeTruthy();
     expect(screen.getByText(/42 mm from the left/)).toBeTruthy();
   });
 

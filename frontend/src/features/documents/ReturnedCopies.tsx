@@ -85,7 +85,7 @@ function ReturnedRow({ returned, onThrowAway }: ReturnedRowProps) {
   const isDone = returned.state === 'done';
   const isWaiting = returned.state === 'waiting' || returned.state === 'working';
   const mark = isDone
-    ? markOfVerdict(returned.verdict)
+    ? markOfVerdict(returned)
     : { icon: <IconAlertTriangle size={16} />, word: 'Not proved', tone: 'rust' };
   return (
     <li className={classes.row}>

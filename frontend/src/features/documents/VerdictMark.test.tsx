@@ -14,9 +14,9 @@ function changes() {
 
 describe('the mark of a copy', () => {
   it.each([
-    [aCopy({ verdict: 'same' }), 'Same'],
+    [aCopy({ verdict: 'same', verdict_title: 'Same' }), 'Same'],
     [aCopy({ verdict: 'close' }), 'Close'],
-    [aCopy({ verdict: 'look' }), 'Look'],
+    [aCopy({ verdict: 'check', verdict_title: 'Check' }), 'Check'],
     [aCopy({ state: 'none', verdict: '' }), 'No copy'],
     [aCopy({ state: 'cancelled', verdict: '' }), 'Cancelled'],
   ])('is a word and not a colour alone', (copy, word) => {

@@ -71,20 +71,19 @@ function markOf(copy: Copy): { icon: ReactNode; word: string; tone: string } {
   if (copy.state === 'none') {
     return { icon: <IconCircleMinus size={16} />, word: 'No copy', tone: 'soft' };
   }
-  return markOfVerdict(copy.verdict);
+  return markOfVerdict(copy);
 }
 
 /** The sign, the word and the tone of a verdict. */
-export function markOfVerdict(verdict: Copy['verdict']): {
+export function markOfVerdict(proved: Pick<Copy, 'verdict' | 'verdict_title'>): {
   icon: ReactNode;
   word: string;
   tone: string;
 } {
-  if (verdict === 'same') {
-    return { icon: <IconEqual size={16} />, word: 'Same', tone: 'leather' };
+  const word = proved.verdict_title;
+  if (proved.verdict === 'same') return { icon: <IconEqual size={16} />, word, tone: 'leather' };
+  if (proved.verdict === 'close') {
+    return { icon: <IconWaveSine size={16} />, word, tone: 'leather' };
   }
-  if (verdict === 'close') {
-    return { icon: <IconWaveSine size={16} />, word: 'Close', tone: 'leather' };
-  }
-  return { icon: <IconEye size={16} />, word: 'Look', tone: 'rust' };
+  return { icon: <IconEye size={16} />, word, tone: 'rust' };
 }

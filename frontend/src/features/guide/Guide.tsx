@@ -19,7 +19,7 @@ const STEPS = [
   ['Make', 'One button makes all copies. Each is proved against its original before you get it.'],
   [
     'Look',
-    'Where a verdict says look, the loupe opens at the place. Gentler takes a picture back.',
+    'Where a verdict says check, the loupe opens at the place. Gentler takes a picture back.',
   ],
   [
     'Hand over',

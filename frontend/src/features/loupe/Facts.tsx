@@ -16,15 +16,9 @@ interface FactsProps {
   onGentler: (parts: string[]) => void;
 }
 
-const WORDS = {
-  same: { word: 'Same', text: 'nothing differs to the eye' },
-  close: { word: 'Close', text: 'pictures differ a little' },
-  look: { word: 'Look', text: 'before you send it' },
-};
-
 /** The verdict, what was counted, and the pictures of the page in sight. */
 export function Facts({ proof, page, again, failure, onGentler }: FactsProps) {
-  const { word, text } = WORDS[proof.verdict];
+  const word = proof.verdict_title;
   const pages = proof.places.filter((place) => place.page !== null);
   const pictures = proof.places.length - pages.length;
   const withText = proof.places.filter((place) => place.text_same !== null);
@@ -36,10 +30,10 @@ export function Facts({ proof, page, again, failure, onGentler }: FactsProps) {
     <aside className={classes.root} aria-label="What the proof found">
       <Box className={classes.verdict} mod={{ verdict: proof.verdict }}>
         <strong>{word}</strong>
-        <span>{text}</span>
+        <span>{proof.verdict_summary}</span>
         <Explain chapter="verdicts" name={proof.verdict} title={word} />
       </Box>
-      {proof.verdict === 'look' && (
+      {proof.verdict === 'check' && (
         <ul className={classes.reasons}>
           {proof.reasons.slice(0, 6).map((reason) => (
             <li key={reason}>{reason}</li>

@@ -41,7 +41,7 @@ describe('pages', () => {
   it('say how alike they are in a word as well', () => {
     expect(samenessOf(aPage(1, 1)).word).toBe('same');
     expect(samenessOf(aPage(1, 0.95)).word).toBe('0.950');
-    expect(samenessOf(aPage(1, 0.99, { faults: ['page 1: gone'] })).word).toBe('look');
+    expect(samenessOf(aPage(1, 0.99, { faults: ['page 1: gone'] })).word).toBe('check');
   });
 
   it('have their worst place counted from the upper left', () => {

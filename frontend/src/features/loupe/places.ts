@@ -39,7 +39,7 @@ export function worstFirst(places: ProofPlace[]): ProofPlace[] {
 
 /** What one page's sameness is called, and how long its bar is: from 0.8 to 1. */
 export function samenessOf(page: ProofPlace): { word: string; share: number } {
-  if (page.faults.length > 0) return { word: 'look', share: 0.05 };
+  if (page.faults.length > 0) return { word: 'check', share: 0.05 };
   if (page.likeness >= SAME) return { word: 'same', share: 1 };
   return { word: page.likeness.toFixed(3), share: Math.max(0.05, (page.likeness - 0.8) / 0.2) };
 }

@@ -16,7 +16,7 @@ const row = {
   last_run_id: 'r1',
   copies_same: 2,
   copies_close: 1,
-  copies_look: null,
+  copies_check: null,
   preset: 'post',
   document_count: 3,
   bytes_before: 38_000_000,

@@ -116,7 +116,7 @@ function verdictsOf(satchel: Schemas['SatchelRow']): string {
   const told = [
     [satchel.copies_same, 'same'],
     [satchel.copies_close, 'close'],
-    [satchel.copies_look, 'to look at'],
+    [satchel.copies_check, 'to check'],
   ].flatMap(([count, word]) => (count ? [`${count} ${word}`] : []));
   return told.length > 0 ? `: ${told.join(', ')}` : ': no copies';
 }

@@ -19,7 +19,7 @@ function row(name: string, changes: Partial<Row> = {}): Row {
     last_run_at: null,
     copies_same: null,
     copies_close: null,
-    copies_look: null,
+    copies_check: null,
     ...changes,
   };
 }

@@ -14,6 +14,8 @@ const row = {
   bytes_after: 250_000,
   percent: -75,
   verdict: 'close',
+  verdict_title: 'Close',
+  verdict_summary: 'pictures differ a little, nothing written is lost',
   seconds: 4.25,
   kinds: [
     { kind: 'picture', title: 'Pictures', before: 900_000, after: 200_000 },
@@ -68,7 +70,7 @@ describe('the slip', () => {
         'Cannot be undone: 3 pictures with fewer pixels, preview thumbnails left out',
       ),
     ).toBeTruthy();
-    expect(screen.getByText('Hardly any difference')).toBeTruthy();
+    expect(screen.getByText('Close: pictures differ a little, nothing written is lost')).toBeTruthy();
     expect(screen.getByText('By the checklist asked: PDF/A; has: no archive level')).toBeTruthy();
     expect(screen.getByText('4.3')).toBeTruthy();
   });
@@ -79,7 +81,7 @@ describe('the slip', () => {
   });
 
   it('says so where no copy was made', async () => {
-    show({ bytes_after: null, state: 'none', verdict: '' } as never);
+    show({ bytes_after: null, state: 'none', verdict: '', verdict_title: '' } as never);
     expect(await screen.findByText('No lighter copy')).toBeTruthy();
   });
 

@@ -10,11 +10,6 @@ import { MailPanel } from './MailPanel';
 import { slipQueries } from './queries';
 import classes from './Slip.module.css';
 
-const VERDICTS: Record<string, string> = {
-  same: 'Looks the same',
-  close: 'Hardly any difference',
-  look: 'Look before sending',
-};
 const STATES: Record<string, string> = {
   waiting: 'Waiting',
   working: 'Being made',
@@ -153,7 +148,7 @@ function SlipLine({ row }: { row: Schemas['SlipRow'] }) {
       <td>{row.bytes_after === null ? '–' : changeText(row.bytes_before, row.bytes_after)}</td>
       <td>{row.seconds === null ? '–' : row.seconds.toFixed(1)}</td>
       <td data-verdict={row.verdict || undefined}>
-        {VERDICTS[row.verdict] ?? STATES[row.state] ?? ''}
+        {row.verdict_title ? `${row.verdict_title}: ${row.verdict_summary}` : STATES[row.state]}
       </td>
     </tr>
   );
