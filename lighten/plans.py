@@ -111,7 +111,7 @@ class Outcome:
         least, by SSIMULACRA2. size_px: of a treated picture, as the copy has it.
     is_cut: what was hidden of a picture is gone. is_layered: a page became paper, strokes and
         pictures apart. turned_degrees: with the clock, of what was straightened; what lies on its
-        page went along.
+        page went along. may_lose_words: a person chose fewer pixels than its small print needs.
     """
 
     part_id: str
@@ -127,6 +127,7 @@ class Outcome:
     is_cut: bool = False
     is_layered: bool = False
     turned_degrees: float = 0.0
+    may_lose_words: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

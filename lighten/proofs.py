@@ -33,7 +33,8 @@ class PictureProof:
     box: where it is on its page, in points from the lower left. is_lost: it no longer shows what
     it showed. places: where something written is gone or was added, or has become hard to read.
     faults: in words. tint: how its colours have moved where that is seen, or "".
-    size_pt, worst: in a document without pages, as for a page.
+    unreadable: which words can no longer be read, one of the faults; or "". may_be_unreadable: a
+    person chose so. size_pt, worst: in a document without pages, as for a page.
     """
 
     part_id: str
@@ -47,10 +48,14 @@ class PictureProof:
     size_pt: tuple[float, float] = (0.0, 0.0)
     worst: Box | None = None
     faults: tuple[str, ...] = ()
+    unreadable: str = ""
+    may_be_unreadable: bool = False
 
     @property
     def is_suspect(self) -> bool:
-        return self.is_lost or bool(self.faults)
+        """True where finer coding may help; not for words that a person gave up."""
+        has_lost_words = bool(self.unreadable) and not self.may_be_unreadable
+        return self.is_lost or has_lost_words or any(one != self.unreadable for one in self.faults)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

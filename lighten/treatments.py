@@ -94,6 +94,7 @@ class PictureTreatment:
     colour: what becomes of the colours; two_tone, threshold: how, where two are to stay.
         threshold: for `TwoToneMethod.FIXED`, 1 to 255; darker is black.
     filters: in the order in which they are applied, after resampling.
+    keeps_words: words in it stay readable: it keeps as many pixels as its small print needs.
     cuts_hidden: what a clipping path or the page's edge hides is cut away for good.
     """
 
@@ -111,6 +112,7 @@ class PictureTreatment:
     threshold: int = 128
     filters: tuple[Filter, ...] = ()
     cuts_hidden: bool = False
+    keeps_words: bool = True
 
     def __post_init__(self) -> None:
         for name in ("finest_ppi", "above_ppi", "smallest_px", "largest_px"):

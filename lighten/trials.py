@@ -20,7 +20,8 @@ class Trial:
     width_px: of the picture as coded; quality: as asked, None for an exact coding.
     is_plain: fewer pixels and a quality are all it asks for, so that something follows for others.
     score: how it looks at the size it is shown at, by SSIMULACRA2; None if nobody can say.
-    is_final: coded as the copy will have it, and not quickly.
+    is_final: coded as the copy will have it, and not quickly. words_px: the fewest pixels across
+    that keep the picture's words readable; 0 where it has none, or another trial says so.
     """
 
     key: str
@@ -30,6 +31,7 @@ class Trial:
     is_plain: bool = True
     score: float | None = None
     is_final: bool = False
+    words_px: int = 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -50,6 +52,10 @@ class Trials:
             if trial.key == key and (best is None or trial.is_final):
                 best = trial
         return best
+
+    def words_px(self, part_id: str) -> int:
+        """Return the fewest pixels across that keep a picture's words readable; 0 for no words."""
+        return max((trial.words_px for trial in self.pictures.get(part_id, ())), default=0)
 
     def with_pictures(self, more: Mapping[str, tuple[Trial, ...]]) -> "Trials":
         """These and more; of two trials of the same decision the later counts.
@@ -89,6 +95,7 @@ def _treatment_key(treatment: PictureTreatment) -> str:
             str(treatment.coding),
             treatment.quality,
             treatment.floor,
+            treatment.keeps_words,
             str(treatment.colour),
             (str(treatment.two_tone), treatment.threshold) if is_two_tone else (),
             tuple((str(filter_.kind), filter_.strength) for filter_ in treatment.filters),

@@ -165,6 +165,7 @@ def _outcome(part: Part, decision: Decision, recoded: Recoded, saved: int) -> Ou
         is_cut=recoded.action is not Action.KEEP and recoded.cut is not None,
         is_layered=recoded.layers is not None,
         turned_degrees=recoded.turned_degrees,
+        may_lose_words=treatment is not None and not treatment.keeps_words,
     )
 
 

@@ -10,7 +10,7 @@ from lighten.contract import Editing
 from lighten.parallel import open_workers
 from lighten.pictures.coding_cache import CodingCache
 from lighten.pictures.drafts import Draft, DraftJob, draft_all
-from lighten.pictures.sizes import pixels_at
+from lighten.pictures.sizes import SCREEN_PPI, pixels_at
 from lighten.planning import (
     GENTLY,
     decisions_beyond,
@@ -38,8 +38,6 @@ __all__ = ["run_trials", "try_pictures"]
 _CODED_FOR_GOOD = 12
 _TOLD_EVERY = 8
 _FONTS_SHARE = 0.05
-# How fine a screen shows pages that are looked at closely.
-_JUDGED_PPI = 150.0
 
 Decisions = Mapping[str, tuple[Decision, ...]]
 
@@ -74,7 +72,9 @@ def run_trials(
     done = 1
     for decisions, for_good in rounds:
         fresh: dict[str, tuple[Trial, ...]] = {}
-        for part_id, made in try_pictures(source, sheet, decisions, cache, for_good=for_good):
+        known = frozenset(trials.pictures)
+        made_now = try_pictures(source, sheet, decisions, cache, for_good=for_good, known=known)
+        for part_id, made in made_now:
             fresh[part_id] = made
             done += 1
             if done % _TOLD_EVERY == 0:
@@ -92,11 +92,13 @@ def try_pictures(
     cache: CodingCache | None = None,
     *,
     for_good: bool = False,
+    known: frozenset[str] | None = None,
 ) -> Iterator[tuple[str, tuple[Trial, ...]]]:
     """What those decisions would make of the pictures, by part id, as it is found.
 
     decisions: see `decisions_to_try`. for_good: coded as a copy will have them and kept in the
-    cache for it, instead of quickly. Raises: as `weigh`.
+    cache for it, instead of quickly. known: pictures that were tried before, of all others it is
+    found out how many pixels their words need; None for all of them. Raises: as `weigh`.
     """
     parts = [sheet.part(part_id) for part_id in decisions]
     with (
@@ -104,7 +106,14 @@ def try_pictures(
         open_workers() as workers,
     ):
         jobs = (
-            _draft_job(editing, part, decisions[part.id], is_draft=not for_good) for part in parts
+            _draft_job(
+                editing,
+                part,
+                decisions[part.id],
+                is_draft=not for_good,
+                seeks_words=known is not None and part.id not in known,
+            )
+            for part in parts
         )
         for part, drafts in zip(parts, draft_all(jobs, workers, cache), strict=True):
             trials = zip(decisions[part.id], drafts, strict=True)
@@ -117,7 +126,12 @@ def try_pictures(
 
 
 def _draft_job(
-    editing: Editing, part: Part, decisions: tuple[Decision, ...], *, is_draft: bool
+    editing: Editing,
+    part: Part,
+    decisions: tuple[Decision, ...],
+    *,
+    is_draft: bool,
+    seeks_words: bool,
 ) -> DraftJob:
     assert part.picture is not None
     codings = (editing.job(part, decision) for decision in decisions)
@@ -127,12 +141,13 @@ def _draft_job(
             for coding, decision in zip(codings, decisions, strict=True)
         ),
         shown_px=_shown_px(part.picture),
+        seeks_words=seeks_words,
     )
 
 
 def _shown_px(facts: PictureFacts) -> tuple[int, int] | None:
     shown = facts.largest_display_pt
-    return None if shown is None else pixels_at(shown, _JUDGED_PPI)
+    return None if shown is None else pixels_at(shown, SCREEN_PPI)
 
 
 def _trial(part: Part, decision: Decision, draft: Draft, *, for_good: bool) -> Trial:
@@ -145,6 +160,7 @@ def _trial(part: Part, decision: Decision, draft: Draft, *, for_good: bool) -> T
         is_plain=is_plain(decision),
         score=draft.score,
         is_final=for_good or is_layers(decision),
+        words_px=draft.words_px,
     )
 
 

@@ -19,6 +19,7 @@ from lighten.pictures.recoded_bytes import job_key
 from lighten.pictures.resample import resample
 from lighten.pictures.scans.compose import compose
 from lighten.pictures.visible_loss import Judge
+from lighten.pictures.words.readable_size import readable_px
 from lighten.treatments import ColourChange
 from lighten.weights import PictureClass, PictureCoding
 
@@ -39,23 +40,25 @@ class DraftJob:
     """One picture and the codings to make of it.
 
     codings: drafts, or for good, as each says itself. shown_px: width and height to judge them at,
-    or None not to.
+    or None not to. seeks_words: how many pixels its words need is to be found out.
     """
 
     codings: tuple[RecodeJob, ...]
     shown_px: Size | None
+    seeks_words: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Draft:
     """saved_bytes: off the part. score: by SSIMULACRA2, or None where nobody can say.
 
-    recoded: what came of it, where it was coded for good.
+    recoded: what came of it, where it was coded for good. words_px: see `Trial`.
     """
 
     saved_bytes: int
     score: float | None
     recoded: Recoded | None = None
+    words_px: int = 0
 
 
 def draft_all(
@@ -89,21 +92,21 @@ def draft_all(
 def _key(coding: RecodeJob, shown_px: Size | None) -> str:
     """Looks depend on the size it is shown at."""
     key = job_key(coding)
-    return f"{key}:{shown_px}" if key else ""
+    return f"{key}:{shown_px}:2" if key else ""
 
 
 def _recall(cache: CodingCache | None, key: str) -> Draft | None:
     kept = cache.get(key) if cache is not None and key else None
     if kept is None:
         return None
-    saved, score = json.loads(kept)
-    return Draft(saved_bytes=saved, score=score)
+    saved, score, words_px = json.loads(kept)
+    return Draft(saved_bytes=saved, score=score, words_px=words_px)
 
 
 def _remember(cache: CodingCache, key: str, draft: Draft) -> None:
     if not key:
         return
-    cache.put(key, json.dumps((draft.saved_bytes, draft.score)).encode())
+    cache.put(key, json.dumps((draft.saved_bytes, draft.score, draft.words_px)).encode())
     if draft.recoded is not None:
         cache.keep(key.partition(":")[0], draft.recoded)
 
@@ -113,6 +116,7 @@ def _draft_picture(job: DraftJob) -> tuple[Draft, ...]:
     if not job.codings:
         return ()
     decoded = _decoded_for_all(job.codings, job.shown_px)
+    words_px = readable_px(replace(job.codings[0], cut=None)) if job.seeks_words else None
     judges: dict[bool, Judge] = {}
     smaller: list[Pixels] = [] if decoded is None else [decoded]
     drafts = []
@@ -122,6 +126,8 @@ def _draft_picture(job: DraftJob) -> tuple[Draft, ...]:
             # Several qualities of one size are resampled once.
             pixels = _smaller(smaller, coding.target_px)
         # For good, each is decoded as the copy would have it decoded.
+        if coding.cut is None and coding.words_px is None:
+            coding = replace(coding, words_px=words_px)  # noqa: PLW2901
         at_hand = replace(coding, decoded=pixels, reference=decoded)
         recoded = recode(at_hand if coding.is_draft else coding)
         score = None
@@ -137,6 +143,7 @@ def _draft_picture(job: DraftJob) -> tuple[Draft, ...]:
                 saved_bytes=saved_bytes(coding, recoded),
                 score=score,
                 recoded=None if coding.is_draft else recoded,
+                words_px=words_px or 0,
             )
         )
     return tuple(drafts)

@@ -21,6 +21,7 @@ from lighten.pictures.repack import repack
 from lighten.pictures.resample import resample
 from lighten.pictures.scans.code_layers import code_layers
 from lighten.pictures.stored import StoredCoding
+from lighten.pictures.words.readable_size import with_readable_size
 from lighten.plans import Action
 from lighten.treatments import ColourChange, PictureTreatment
 from lighten.weights import PictureCoding
@@ -72,10 +73,12 @@ def recode(job: RecodeJob) -> Recoded:
         layers = code_layers(job) if job.treatment.coding is PictureCoding.LAYERS else None
         if layers is not None and layers.weight < _WORTH_LAYING_APART * job.picture.weight:
             return replace(_layered(layers), turned_degrees=_turned(job))
+        job, words = with_readable_size(job)
         recoded = _recode(job)
         if recoded.picture is None:
             return recoded
-        return replace(recoded, turned_degrees=_turned(job))
+        reason = ", ".join(filter(None, (words, recoded.reason)))
+        return replace(recoded, reason=reason, turned_degrees=_turned(job))
     except UNREADABLE as error:
         return Recoded(
             action=Action.KEEP, reason=f"left as it is: its bytes cannot be decoded ({error})"

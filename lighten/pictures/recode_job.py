@@ -33,7 +33,8 @@ class RecodeJob:
     skew: how far its lines of text rise, in degrees, where somebody has to know how far
         straightening turns it; or None. is_draft: coded quickly, to learn what it will weigh.
     decoded: its pixels, no fewer than the target's, where somebody has decoded them already.
-    reference: what its looks are held against, where `decoded` has been made smaller.
+    words_px: the fewest pixels across that keep its words readable, where that is known; 0 for no
+        words. reference: what its looks are held against, where `decoded` has been made smaller.
     """
 
     picture: StoredPicture
@@ -54,6 +55,7 @@ class RecodeJob:
     is_draft: bool = False
     decoded: NDArray[np.uint8] | None = None
     reference: NDArray[np.uint8] | None = None
+    words_px: int | None = None
 
     @property
     def is_exact(self) -> bool:

@@ -13,7 +13,7 @@ from lighten.plans import Action
 __all__ = ["job_key", "recoded_from_bytes", "recoded_to_bytes"]
 
 # To be raised when the same job would be coded otherwise than before.
-_ENGINE = 12
+_ENGINE = 13
 
 
 def job_key(job: RecodeJob) -> str:
@@ -31,7 +31,7 @@ def job_key(job: RecodeJob) -> str:
         digest.update(mask.data)
         mask = replace(mask, data=b"")
     picture = replace(job.picture, data=b"", rendering=None)
-    plain = replace(job, picture=picture, mask=mask, decoded=None, reference=None)
+    plain = replace(job, picture=picture, mask=mask, decoded=None, reference=None, words_px=None)
     digest.update(repr((_ENGINE, plain)).encode())
     return digest.hexdigest()
 

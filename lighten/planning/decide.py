@@ -276,6 +276,8 @@ def _decide_treated(
     part_id: str, facts: PictureFacts, own: PictureTreatment, *, may_blur_text: bool
 ) -> Decision:
     cut = cut_to_visible(facts) if own.cuts_hidden else None
+    if may_blur_text:
+        own = replace(own, keeps_words=False)
     if facts.picture_class is PictureClass.PAGE_SCAN and not may_blur_text and own.finest_ppi:
         own = replace(own, finest_ppi=max(own.finest_ppi, FEWEST_TEXT_PPI))
     if facts.is_alone and own.quality is not None:

@@ -56,7 +56,7 @@ def decisions_beyond(sheet: WeightSheet) -> dict[str, tuple[Decision, ...]]:
         fine = _target(facts, _FINE_PPI)
         if fine is not None and facts.picture_class not in LINES:
             top, high = (
-                PictureTreatment(coding=PictureCoding.JPEG, quality=quality)
+                PictureTreatment(coding=PictureCoding.JPEG, quality=quality, keeps_words=False)
                 for quality in (TOP_QUALITY, HIGH_QUALITY)
             )
             by_part[part.id] = (
@@ -103,7 +103,8 @@ def _corners(part: Part, facts: PictureFacts) -> list[Decision]:
     fine = _target(facts, _FINE_PPI)
     sizes = {fine, _target(facts, _COARSE_PPI)}
     for quality in (LOW_QUALITY, HIGH_QUALITY):
-        treatment = PictureTreatment(coding=PictureCoding.JPEG, quality=quality)
+        # What words need is added by whoever chooses among sizes.
+        treatment = PictureTreatment(coding=PictureCoding.JPEG, quality=quality, keeps_words=False)
         decisions += [decision_at(part, facts, size, treatment) for size in sorted(sizes, key=str)]
     return decisions
 

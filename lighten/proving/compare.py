@@ -211,6 +211,9 @@ def _treated_boxes(
                     read_px=_read_px(part.picture, outcome, placement)
                     if placement is largest
                     else None,
+                    ppi=_ppi(part.picture, outcome, placement),
+                    original_px=(part.picture.width_px, part.picture.height_px),
+                    may_lose_words=outcome.may_lose_words,
                     is_plain=not part.picture.mask and not outcome.is_cut,
                     is_cut=outcome.is_cut,
                     holds_text=part.picture.picture_class is PictureClass.PAGE_SCAN,
@@ -277,6 +280,7 @@ def _picture_pairs(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> list[Pi
             is_framed=not part.picture.is_alone,
             least_score=outcome.least_score,
             turned_degrees=outcome.turned_degrees,
+            may_lose_words=outcome.may_lose_words,
         )
         for part, outcome in zip(sheet.parts, outcomes, strict=True)
         if part.picture is not None and outcome.action is not Action.DROP

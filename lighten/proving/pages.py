@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,10 +13,12 @@ from lighten.pictures.filters import level
 from lighten.pictures.held_text import TILE_PX
 from lighten.pictures.likeness import WINDOW_PX, Comparison, compare, tones_alike
 from lighten.pictures.planes import luma
+from lighten.pictures.sizes import pixels_at
+from lighten.pictures.words.legibility import ENOUGH_PPI, READ_PPI
 from lighten.proofs import Box, PageProof, PictureProof
 from lighten.proving.permitted_losses import PermittedLosses
 from lighten.proving.pictures import are_same_shape, at_size
-from lighten.proving.read_picture import PictureRead, Place, read_picture
+from lighten.proving.read_picture import PictureRead, Place, read_picture, unreadable_words
 from lighten.proving.treated import Intent, below, blurred_places, is_lost, score_of
 from lighten.registry import format_named
 from lighten.source import Source
@@ -47,7 +50,8 @@ class TreatedBox:
     fraction of a pixel beside where it lay, which is not seen. holds_text: it is the page, as a
     scan. least_score: what it is to look like at least. is_layered: it has become paper, strokes
     and pictures apart. turned_degrees: with the clock, of a scan that was straightened, and its
-    page with it.
+    page with it. ppi: how fine it is in the copy. original_px: width and height in the original.
+    may_lose_words: a person chose fewer pixels than its small print needs.
     """
 
     part_id: str
@@ -62,6 +66,9 @@ class TreatedBox:
     least_score: float = 0.0
     is_layered: bool = False
     turned_degrees: float = 0.0
+    ppi: float | None = None
+    original_px: tuple[int, int] = (0, 0)
+    may_lose_words: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -194,9 +201,9 @@ def _read(
     box = (max(0.0, left), max(0.0, low), min(width_pt, right), min(height_pt, high))
     share = treated.read_px[0] / (right - left), treated.read_px[1] / (high - low)
     try:
-        pixels = _stored(original, copy, page, treated)
-        is_drawn = pixels is None
-        if pixels is None:
+        stored = _stored(original, copy, page, treated)
+        is_drawn = stored is None
+        if stored is None:
             size = (round((box[2] - box[0]) * share[0]), round((box[3] - box[1]) * share[1]))
             if min(size) < 1:
                 return PictureRead()
@@ -204,6 +211,8 @@ def _read(
             pixels = before, copy.place(page, box, size)
         else:
             box = treated.box
+            pixels = stored[0], at_size(stored[1], treated.read_px)
+        finest = _at_reading_size(original, page, treated, box, stored)
     except UnreadableFileError:
         return PictureRead(faults=(f"{treated.name} cannot be drawn",))
 
@@ -217,7 +226,7 @@ def _read(
         in_points: Box = tuple(round(side, 1) for side in sides)  # type: ignore[assignment] # four
         return in_points, height_pt - in_points[3]
 
-    return read_picture(
+    read = read_picture(
         *pixels,
         name=treated.name,
         ppi=share[0] * _POINTS_PER_INCH,
@@ -226,12 +235,61 @@ def _read(
         is_drawn=is_drawn,
         is_layered=treated.is_layered,
     )
+    if finest is None:
+        return read
+    unreadable, places = unreadable_words(
+        finest,
+        stored[1] if stored is not None else pixels[1],
+        name=treated.name,
+        to_points=partial(_to_points, box, finest.shape[1], height_pt),
+    )
+    return replace(
+        read,
+        faults=(*read.faults, *filter(None, (unreadable,))),
+        places=(*read.places, *places),
+        unreadable=unreadable,
+    )
+
+
+def _to_points(box: Box, across_px: int, height_pt: float, place: Place) -> tuple[Box, float]:
+    """A place of a picture `across_px` wide in its box, and how far below the upper edge it is."""
+    share = (box[2] - box[0]) / across_px
+    left, top, right, low = (side * share for side in place)
+    sides = (box[0] + left, box[3] - low, box[0] + right, box[3] - top)
+    in_points: Box = tuple(round(side, 1) for side in sides)  # type: ignore[assignment] # four
+    return in_points, height_pt - in_points[3]
+
+
+def _at_reading_size(
+    original: PagedReading,
+    page: int,
+    treated: TreatedBox,
+    box: Box,
+    stored: tuple[NDArray[np.uint8], NDArray[np.uint8]] | None,
+) -> NDArray[np.uint8] | None:
+    """The original as finely as words are looked for; None where the copy is fine enough for any.
+
+    stored: both as they are stored; None where they have to be drawn.
+    """
+    ppi = treated.ppi
+    if treated.intent not in (Intent.SAME_LOOKS, Intent.GREY) or ppi is None or ppi >= ENOUGH_PPI:
+        return None
+    sides_pt = box[2] - box[0], box[3] - box[1]
+    finest = pixels_at(sides_pt, READ_PPI)
+    if stored is not None:
+        before = stored[0]
+        height = min(before.shape[0], finest[1])
+        return before if before.shape[1] <= finest[0] else at_size(before, (finest[0], height))
+    # No finer than the original is.
+    own_ppi = _POINTS_PER_INCH * treated.original_px[0] / (treated.box[2] - treated.box[0])
+    size = pixels_at(sides_pt, min(READ_PPI, max(ppi, own_ppi)))
+    return level(original.place(page, box, size), treated.turned_degrees)
 
 
 def _stored(
     original: PagedReading, copy: PagedReading, page: int, treated: TreatedBox
 ) -> tuple[NDArray[np.uint8], NDArray[np.uint8]] | None:
-    """Both as they are stored, which no drawing has softened, over as many pixels as are read."""
+    """Both as they are stored, which no drawing has softened; None where they have to be drawn."""
     if treated.turned_degrees:
         return None
     after = copy.stored(page, treated.box)
@@ -242,8 +300,7 @@ def _stored(
         return before, after
     if not treated.is_plain or treated.read_px is None:
         return None
-    width, height = treated.read_px
-    return before, at_size(after, (width, height))
+    return before, after
 
 
 def _judge_picture(
@@ -295,6 +352,8 @@ def _judge_picture(
         places=(*read.places, *blurred),
         faults=tuple(faults),
         tint=read.tint,
+        unreadable=read.unreadable,
+        may_be_unreadable=treated.may_lose_words,
     )
 
 

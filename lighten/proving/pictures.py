@@ -13,8 +13,9 @@ from lighten.pictures.held_text import TILE_PX
 from lighten.pictures.likeness import WINDOW_PX, compare, tones_alike
 from lighten.pictures.planes import luma
 from lighten.pictures.sizes import SCREEN_PPI, pixels_at
+from lighten.pictures.words.legibility import ENOUGH_PPI, READ_PPI
 from lighten.proofs import Box, PictureProof
-from lighten.proving.read_picture import PictureRead, read_picture
+from lighten.proving.read_picture import PictureRead, read_picture, unreadable_words
 from lighten.proving.treated import Intent, below, blurred_places, is_lost, score_of
 
 __all__ = ["PicturePair", "are_same_shape", "at_shown_size", "at_size", "compare_picture"]
@@ -38,7 +39,8 @@ class PicturePair:
 
     holds_text: it is a page, as a scan. name: for messages. is_framed: its frame says what shape
     it is shown in, else it is shown in its own. least_score: what it is to look like at least.
-    turned_degrees: with the clock, where straightening was asked for.
+    turned_degrees: with the clock, where straightening was asked for. may_lose_words: a person
+    chose fewer pixels than its small print needs.
     """
 
     part_id: str
@@ -49,6 +51,7 @@ class PicturePair:
     is_framed: bool = False
     least_score: float = 0.0
     turned_degrees: float = 0.0
+    may_lose_words: bool = False
 
 
 def compare_picture(
@@ -115,6 +118,7 @@ def _compared(pair: PicturePair, original: Pixels, copy: Pixels) -> PictureProof
         alike = tones_alike(luma(one), luma(other), rows, columns)
     read = _read(pair, shown, original, copy)
     blurred = _blurred(pair, shown, original, copy)
+    unreadable, unread_places = _unreadable(pair, shown, original, copy)
     has_gone = is_lost(alike, score, pair.intent)
     faults = (
         [f"{pair.name} has lost what it shows"]
@@ -123,6 +127,7 @@ def _compared(pair: PicturePair, original: Pixels, copy: Pixels) -> PictureProof
             *read.faults,
             *([f"text in {pair.name} has become hard to read"] if blurred else ()),
             *below(pair.name, score, pair.least_score),
+            *filter(None, (unreadable,)),
         ]
     )
     return PictureProof(
@@ -133,8 +138,10 @@ def _compared(pair: PicturePair, original: Pixels, copy: Pixels) -> PictureProof
         size_pt=shown,
         worst=_worst(similar.similar, one.shape[0]),
         is_lost=has_gone,
-        places=(*read.places, *blurred),
+        places=(*read.places, *blurred, *unread_places),
         faults=tuple(faults),
+        unreadable=unreadable,
+        may_be_unreadable=pair.may_lose_words,
         tint=read.tint,
     )
 
@@ -169,6 +176,25 @@ def _read(
     return read_picture(
         original, copy, name=pair.name, ppi=ppi, intent=pair.intent, to_points=to_points
     )
+
+
+def _unreadable(
+    pair: PicturePair, shown: tuple[float, float], original: Pixels, copy: Pixels
+) -> tuple[str, tuple[Box, ...]]:
+    """Which words can no longer be read, where the copy has so few pixels that it may be so."""
+    width_pt, height_pt = shown
+    ppi = copy.shape[1] / width_pt * _POINTS_PER_INCH
+    if pair.intent not in (Intent.SAME_LOOKS, Intent.GREY) or ppi >= ENOUGH_PPI:
+        return "", ()
+    at_reading = at_shown_size(original, shown, READ_PPI, original)
+    share = width_pt / at_reading.shape[1]
+
+    def to_points(place: tuple[int, int, int, int]) -> tuple[Box, float]:
+        left, top, right, low = (side * share for side in place)
+        sides = (left, height_pt - low, right, height_pt - top)
+        return tuple(round(side, 1) for side in sides), top
+
+    return unreadable_words(at_reading, copy, name=pair.name, to_points=to_points)
 
 
 def _shown_upright(pair: PicturePair, original: Pixels) -> tuple[float, float]:

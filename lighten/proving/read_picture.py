@@ -8,10 +8,11 @@ from numpy.typing import NDArray
 
 from lighten.pictures.faults.fault import Fault, FaultKind
 from lighten.pictures.faults.find_faults import find_faults
+from lighten.pictures.words.legibility import lost_words
 from lighten.proofs import Box
 from lighten.proving.treated import Intent
 
-__all__ = ["PictureRead", "Place", "finest_provable_mm", "read_picture"]
+__all__ = ["PictureRead", "Place", "finest_provable_mm", "read_picture", "unreadable_words"]
 
 # Smaller ones show nothing that could be read at their fineness.
 _LEAST_READ_PPI = 30.0
@@ -39,12 +40,14 @@ Place = tuple[int, int, int, int]
 class PictureRead:
     """faults: in words. places: where, in points, the plainest first.
 
-    tint: "a little warmer" and the like, where that is all.
+    tint: "a little warmer" and the like, where that is all. unreadable: words that can no longer
+    be read, in words; or "".
     """
 
     faults: tuple[str, ...] = ()
     places: tuple[Box, ...] = ()
     tint: str = ""
+    unreadable: str = ""
 
 
 def read_picture(
@@ -94,6 +97,31 @@ def read_picture(
         elif fault.kind is FaultKind.TINT:
             tint = f"a little {fault.words}"
     return PictureRead(faults=tuple(words), places=tuple(places[:_MOST_PLACES]), tint=tint)
+
+
+def unreadable_words(
+    original: Pixels,
+    copy: Pixels,
+    *,
+    name: str,
+    to_points: Callable[[Place], tuple[Box, float]],
+) -> tuple[str, tuple[Box, ...]]:
+    """Say which words can no longer be read, and where; "" for none.
+
+    original, copy: (height, width, 3) uint8, the original no finer than words are looked for.
+    to_points: a place in pixels of the original.
+    """
+    lost, count = lost_words(original, copy)
+    if not lost:
+        return "", ()
+    boxes = [(word.left, word.top, word.right, word.low) for word in lost]
+    (left, _, _, _), top = to_points(boxes[0])
+    at = f"{left / _POINTS_PER_MM:.0f} mm from the left and {top / _POINTS_PER_MM:.0f} from the top"
+    text = (
+        f"words in {name} can no longer be read, {len(lost)} of {count} pieces of text, the first "
+        f"{at}"
+    )
+    return text, tuple(to_points(box)[0] for box in boxes[:_MOST_PLACES])
 
 
 def finest_provable_mm(ppi: float) -> float:

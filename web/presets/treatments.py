@@ -42,6 +42,7 @@ class PictureTreatmentSerializer(serializers.Serializer[Any]):
     threshold = serializers.IntegerField()
     filters = FilterSerializer(many=True)
     cuts_hidden = serializers.BooleanField()
+    keeps_words = serializers.BooleanField(default=True)
 
 
 class PicturesSerializer(serializers.Serializer[Any]):

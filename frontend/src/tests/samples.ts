@@ -23,6 +23,7 @@ const aPicture: Schemas['PictureTreatment'] = {
   threshold: 128,
   filters: [],
   cuts_hidden: false,
+  keeps_words: true,
 };
 
 export const aTreatment: Schemas['Treatment'] = {

@@ -1,11 +1,12 @@
 """Where words stand in a picture: marks of like height and strength, in a row."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.pictures.words.marks import Mark, find_marks
+from lighten.pictures.words.marks import Mark, find_marks, following
 
 __all__ = ["Word", "find_words"]
 
@@ -20,7 +21,6 @@ _MOST_WIDTH_OF_HEIGHT = 14.0
 _LEAST_FILLED, _MOST_FILLED = 0.12, 0.92
 # How far the next letter of a row may stand, and how unlike its height may be, by the height.
 _MOST_GAP, _MOST_UNLIKE = 1.1, 2.2
-_LEAST_OVERLAP = 0.5
 # A row has so many letters, or is so long where they run together.
 _LEAST_LETTERS, _LEAST_LENGTH = 4, 5.0
 # Letters of a row are of one ink, stand on one line, and fill so much of its box.
@@ -53,8 +53,8 @@ def find_words(light: Floats) -> list[Word]:
     """
     words: list[Word] = []
     letters = 0
-    for is_dark in (True, False):
-        marks = _like_letters(find_marks(light, is_dark=is_dark))
+    for is_dark, found in zip((True, False), find_marks(light), strict=True):
+        marks = _like_letters(found)
         rows = [row for row in _rows(marks) if _is_text(light, row, is_dark=is_dark)]
         for row in _standing_alone(rows, marks):
             letters += len(row)
@@ -75,47 +75,32 @@ def _like_letters(marks: Marks) -> Marks:
     ]
 
 
-def _rows(marks: Marks) -> list[Marks]:
-    """Group marks that follow one another from left to right."""
+def _rows(marks: Marks) -> Iterator[Marks]:
+    """Yield marks that follow one another from left to right, two and more."""
     marks = marks[np.argsort(marks[:, Mark.LEFT], kind="stable")]
-    count = len(marks)
-    next_of = np.full(count, -1)
-    has_before = np.zeros(count, bool)
-    tops, lows = marks[:, Mark.TOP], marks[:, Mark.LOW]
-    lefts, rights = marks[:, Mark.LEFT], marks[:, Mark.RIGHT]
-    heights = lows - tops
-    ends = np.searchsorted(lefts, rights + _MOST_GAP * np.maximum(heights, 8), side="right")
-    for one in range(count):
-        others = np.arange(one + 1, ends[one])
-        if not len(others):
-            continue
-        overlap = np.minimum(lows[one], lows[others]) - np.maximum(tops[one], tops[others])
-        small = np.minimum(heights[one], heights[others])
-        large = np.maximum(heights[one], heights[others])
-        fits = (
-            (overlap >= _LEAST_OVERLAP * small)
-            & (large <= _MOST_UNLIKE * small)
-            & (lefts[others] - rights[one] <= _MOST_GAP * large)
-            & (lefts[others] >= lefts[one] + 1)
-            & ~has_before[others]
-        )
-        if fits.any():
-            next_of[one] = others[np.argmax(fits)]
-            has_before[next_of[one]] = True
-    rows = []
-    for first in np.flatnonzero(~has_before):
+    next_of = following(marks, most_gap=_MOST_GAP, most_unlike=_MOST_UNLIKE).tolist()
+    is_first = np.ones(len(marks), bool)
+    taken = [False] * len(marks)
+    for one, other in enumerate(next_of):
+        if other >= 0:
+            if is_first[other]:
+                is_first[other] = False
+            else:
+                next_of[one] = -1
+    for first in np.flatnonzero(is_first).tolist():
         row, at = [], first
-        while at >= 0:
+        while at >= 0 and not taken[at]:
+            taken[at] = True
             row.append(at)
             at = next_of[at]
-        rows.append(marks[row])
-    return rows
+        if len(row) > 1:
+            yield marks[row]
 
 
 def _is_text(light: Floats, row: Marks, *, is_dark: bool) -> bool:
     height = float(np.median(row[:, Mark.LOW] - row[:, Mark.TOP]))
     left, right = int(row[:, Mark.LEFT].min()), int(row[:, Mark.RIGHT].max())
-    is_long = right - left >= _LEAST_LENGTH * height and len(row) >= 2
+    is_long = right - left >= _LEAST_LENGTH * height
     if len(row) < _LEAST_LETTERS and not is_long:
         return False
     depths = row[:, Mark.DEPTH] / 16

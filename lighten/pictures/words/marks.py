@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from lighten.compiled import compiled
 from lighten.pictures.planes import box_means
 
-__all__ = ["Mark", "find_marks"]
+__all__ = ["Mark", "find_marks", "following"]
 
 Floats = NDArray[np.float32]
 Marks = NDArray[np.int32]
@@ -31,33 +31,76 @@ class Mark(IntEnum):
     DEPTH = 5  # the mean difference from what is around it, in 1/16 of a level
 
 
-def find_marks(light: Floats, *, is_dark: bool) -> Marks:
-    """Return the marks of a plane: (marks, 6) int32, see `Mark`.
+def find_marks(light: Floats) -> tuple[Marks, Marks]:
+    """Return the dark and the light marks of a plane, each (marks, 6) int32, see `Mark`.
 
-    light: (height, width) float32, 0 to 255. is_dark: marks are darker than their ground.
+    light: (height, width) float32, 0 to 255.
     """
     around = box_means(light, _AROUND_PX)
     spread = np.sqrt(np.maximum(0, box_means(light * light, _AROUND_PX) - around * around))
     step = np.maximum(np.float32(_LEAST_STEP), np.float32(_SHARE_OF_SPREAD) * spread)
-    depth = around - light if is_dark else light - around
-    labels = np.zeros(light.shape, np.int32)
-    parents = np.zeros(light.size // 2 + 2, np.int32)
-    table = np.zeros((_MOST_MARKS, len(Mark)), np.int32)
-    count = np.zeros(1, np.int64)
-    _label(np.ascontiguousarray(depth, np.float32), step, labels, parents, table, count)
-    return table[: count[0]]
+    depth = around - light
+    labels, parents = np.empty(light.shape, np.int32), np.empty(light.size // 2 + 2, np.int32)
+    found = []
+    for depths in (depth, -depth):
+        table = np.zeros((_MOST_MARKS, len(Mark)), np.int32)
+        count = np.zeros(1, np.int64)
+        labels[:] = 0
+        _label(depths, step, (labels, parents), table, count)
+        found.append(table[: count[0]])
+    return found[0], found[1]
+
+
+def following(marks: Marks, *, most_gap: float, most_unlike: float) -> NDArray[np.int64]:
+    """Return, for each mark, the one that follows it in a row; -1 for none.
+
+    marks: sorted by their left ends. most_gap: to the next, by the larger height. most_unlike: the
+    heights of the two, one by the other.
+    """
+    next_of = np.full(len(marks), -1, np.int64)
+    if len(marks):
+        _follow(np.ascontiguousarray(marks), float(most_gap), float(most_unlike), next_of)
+    return next_of
+
+
+@compiled
+def _follow(
+    marks: Marks, most_gap: float, most_unlike: float, next_of: NDArray[np.int64]
+) -> None:  # pragma: no cover - compiled
+    count = marks.shape[0]
+    for one in range(count):
+        top, right, low = marks[one, 1], marks[one, 2], marks[one, 3]
+        height = low - top
+        end = right + most_gap * most_unlike * max(height, 8)
+        other = one + 1
+        while other < count and marks[other, 0] <= end:
+            other_height = marks[other, 3] - marks[other, 1]
+            small, large = min(height, other_height), max(height, other_height)
+            overlap = min(low, marks[other, 3]) - max(top, marks[other, 1])
+            if (
+                2 * overlap >= small
+                and large <= most_unlike * small
+                and marks[other, 0] - right <= most_gap * large
+                and marks[other, 0] > marks[one, 0]
+            ):
+                next_of[one] = other
+                break
+            other += 1
 
 
 @compiled
 def _label(
     depth: Floats,
     step: Floats,
-    labels: Marks,
-    parents: Marks,
+    work: tuple[Marks, Marks],
     table: Marks,
     count: NDArray[np.int64],
 ) -> None:  # pragma: no cover - compiled
-    """Join neighbours, corners too, in two passes; then gather each mark's box and area."""
+    """Join neighbours, corners too, in two passes; then gather each mark's box and area.
+
+    work: labels, all 0, and room for what each label belongs to.
+    """
+    labels, parents = work
     height, width = depth.shape
     last = 0
     for y in range(height):
@@ -91,7 +134,7 @@ def _label(
                 parents[last] = last
                 found = last
             labels[y, x] = found
-    # Numbers without gaps, in the order of their first pixels.
+    # Numbers without gaps, in the order of their first pixels: of roots below zero.
     used = 0
     for label in range(1, last + 1):
         if parents[label] == label:
@@ -99,9 +142,9 @@ def _label(
             parents[label] = -used
         else:
             root = parents[label]
-            while root > 0 and parents[root] > 0:
+            while root > 0:
                 root = parents[root]
-            parents[label] = parents[root] if root > 0 else root
+            parents[label] = root
     if used > table.shape[0]:
         return
     for mark in range(used):

@@ -103,7 +103,8 @@ def _as_jpeg(
 ) -> Iterator[Candidate]:
     """Sizes and qualities that stay above the floor, with true figures where there are some."""
     cut = cut_to_visible(facts)
-    sizes, qualities = _sizes(facts), range(_LOWEST_QUALITY, _HIGHEST_QUALITY + 1, step)
+    words_px = 0 if cut else trials.words_px(part.id)
+    sizes, qualities = _sizes(facts, words_px), range(_LOWEST_QUALITY, _HIGHEST_QUALITY + 1, step)
     widths = [size[0] if size else facts.width_px for size in sizes]
     finals = _finals(part, facts, trials, sizes, colour)
     weights, scores = _corrected(finals, curves, widths, qualities)
@@ -167,8 +168,11 @@ def _loss(score: float) -> float:
     return float(max(0.5, 100.0 - score) ** _LOSS_EXPONENT)
 
 
-def _sizes(facts: PictureFacts) -> list[tuple[int, int] | None]:
-    """Sizes worth looking at, its own first; pages held as pictures stay readable."""
+def _sizes(facts: PictureFacts, words_px: int) -> list[tuple[int, int] | None]:
+    """Sizes worth looking at, its own first; pages held as pictures stay readable.
+
+    words_px: the fewest pixels across that keep its words readable.
+    """
     shown = facts.largest_display_pt
     assert shown is not None
     sizes: list[tuple[int, int] | None] = [None]
@@ -176,7 +180,7 @@ def _sizes(facts: PictureFacts) -> list[tuple[int, int] | None]:
         if facts.picture_class is PictureClass.PAGE_SCAN and ppi < READABLE_TEXT_PPI:
             continue
         size = target_size(shown, (facts.width_px, facts.height_px), ppi)
-        if size is not None and size not in sizes:
+        if size is not None and size not in sizes and size[0] >= words_px:
             sizes.append(size)
     return sizes
 

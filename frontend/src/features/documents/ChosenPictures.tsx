@@ -47,6 +47,7 @@ export function ChosenPictures({ document, chosen, changes, onDone }: ChosenPict
       threshold: 128,
       filters: [],
       cuts_hidden: false,
+      keeps_words: true,
     },
   };
   return (

@@ -129,6 +129,13 @@ export function ClassTuning({ name, own, formats, onChange }: ClassTuningProps) 
           onChange={(event) => onChange({ cuts_hidden: event.currentTarget.checked })}
         />
       )}
+      <Checkbox
+        size="xs"
+        className={classes.wide}
+        label="Keep small print readable: more pixels where a picture has words"
+        checked={own.keeps_words ?? true}
+        onChange={(event) => onChange({ keeps_words: event.currentTarget.checked })}
+      />
       <fieldset className={classes.filters}>
         <legend>Filters, from the first to the last</legend>
         {inOrder(own.filters).map(({ kind, label }) => {
