@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from lighten.extras import SAFE_EXTRAS
 from lighten.treatments import (
     READABLE_TEXT_PPI,
+    DrawingTreatment,
     FontTreatment,
     PageColours,
     PictureTreatment,
@@ -27,6 +28,10 @@ class Preset:
     treatment: Treatment
 
 
+# How far a simplified pen stroke may leave the drawn one: a thirtieth of a millimetre.
+_UNSEEN_PT = 0.1
+
+
 def _lossy(
     *,
     finest_ppi: float,
@@ -35,8 +40,9 @@ def _lossy(
     floor: float,
     least_score: float,
     cuts_hidden: bool,
+    simplifies_strokes: bool = True,
 ) -> Treatment:
-    """One fineness for whatever is looked at as a picture, a higher one for lines and text."""
+    """One resolution for whatever is looked at as a picture, a higher one for lines and text."""
     picture = PictureTreatment(
         finest_ppi=finest_ppi,
         quality=quality,
@@ -60,6 +66,7 @@ def _lossy(
             PictureClass.STENCIL: lines,
         },
         fonts=FontTreatment(subset=True),
+        drawing=DrawingTreatment(tolerance_pt=_UNSEEN_PT if simplifies_strokes else None),
         dropped_extras=SAFE_EXTRAS,
     )
 
@@ -100,6 +107,7 @@ PRESETS: tuple[Preset, ...] = (
             floor=0.90,
             least_score=75,
             cuts_hidden=False,
+            simplifies_strokes=False,
         ),
     ),
     Preset(

@@ -5,6 +5,7 @@ pressure, each stroke is the outline of a line whose width changes.
 """
 
 import math
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 
@@ -29,7 +30,14 @@ _LINE_COLOURS = {"g": "G", "rg": "RG", "k": "K", "cs": "CS", "sc": "SC", "scn": 
 # A pen stroke has at least so many segments, each no longer than that on average.
 _FEWEST_SEGMENTS = 8
 _LONGEST_MEAN_SEGMENT_PT = 3.0
+# A run of segments, as content streams write them.
+_RUN = re.compile(
+    rb"(?:[-+.\d]+\s+[-+.\d]+\s+(?:(?:[-+.\d]+\s+){2,4}[cvy]|l)\s+){%d}" % _FEWEST_SEGMENTS
+)
 _STEPS_A_CURVE = 6
+# A cubic curve in so many chords leaves them by no more than that share of its bend (the larger
+# second difference of its points): 3/4 divided by the square of the steps.
+_CHORD_ERROR = 0.75 / _STEPS_A_CURVE**2
 # How far the area of an outline may be from that of a line of its mean width.
 _MOST_AREA_ERROR = 0.35
 _DECIMALS = 2
@@ -104,6 +112,9 @@ def _redrawn(
     """The content packed, with its strokes simplified; None where that is not lighter."""
     target = pikepdf.Page(stream) if stream.get("/Type") == "/Page" else stream
     try:
+        # Most pages have none, and searching their bytes takes far less time than parsing them.
+        if not treatment.ordinary_too and not _RUN.search(_content(stream)):
+            return None
         steps = pikepdf.parse_content_stream(target)
     except (pikepdf.PdfError, RuntimeError, TypeError):
         return None
@@ -113,6 +124,15 @@ def _redrawn(
         return None
     packed = pack(pikepdf.unparse_content_stream(drawn))
     return packed if len(packed) < lighter_than else None
+
+
+def _content(stream: pikepdf.Object) -> bytes:
+    """The bytes of a form, or of a page's contents. Raises: pikepdf.PdfError."""
+    if isinstance(stream, pikepdf.Stream):
+        return stream.read_bytes()
+    contents = stream.get("/Contents")
+    pieces = [contents] if isinstance(contents, pikepdf.Stream) else array_of(contents)
+    return b"\n".join(one.read_bytes() for one in pieces if isinstance(one, pikepdf.Stream))
 
 
 @dataclass(slots=True)
@@ -169,7 +189,9 @@ class _Pen:
     def _painted(
         self, path: list[Instruction], paint: Instruction, *, is_clip: bool
     ) -> Iterator[Instruction]:
-        lines = None if is_clip else _as_lines(path)
+        tolerance = (self._wanted.tolerance_pt or 0.0) / self._state.scale
+        # Half of what may be lost, where curves become chords.
+        lines = None if is_clip else _as_lines(path, tolerance / 2 or math.inf)
         if lines is None or not all(self._is_stroke(line) for line in lines):
             yield from (*path, paint)
             return
@@ -218,8 +240,11 @@ class _Pen:
             yield _step("h")
 
 
-def _as_lines(path: list[Instruction]) -> list[Points] | None:
-    """The path's pieces as points, curves in small steps; None if it holds anything else."""
+def _as_lines(path: list[Instruction], most_bend: float) -> list[Points] | None:
+    """The path's pieces as points, curves in small steps; None if it holds anything else.
+
+    most_bend: how far chords may leave a curve, in the units of the content.
+    """
     lines: list[list[tuple[float, float]]] = []
     for step in path:
         operator = text_of(step.operator)
@@ -238,24 +263,38 @@ def _as_lines(path: list[Instruction]) -> list[Points] | None:
         elif operator == "h":
             lines[-1].append(lines[-1][0])
         else:
-            lines[-1] += _curve(operator, lines[-1][-1], numbers)
+            corners = _corners(operator, lines[-1][-1], numbers)
+            if _CHORD_ERROR * _bend(corners) > most_bend:
+                return None
+            lines[-1] += _curve(corners)
     return [np.array(line) for line in lines if len(line) > 1] or None
 
 
-def _curve(
+def _corners(
     operator: str, start: tuple[float, float], numbers: list[float]
-) -> Iterator[tuple[float, float]]:
-    """Points of a Bezier curve (ISO 32000-1, 8.5.2.2)."""
+) -> list[tuple[float, float]]:
+    """The four points of a Bezier curve (ISO 32000-1, 8.5.2.2)."""
     points = list(zip(numbers[::2], numbers[1::2], strict=True))
     if operator == "v":
         points = [start, *points]
     elif operator == "y":
         points = [points[0], points[1], points[1]]
-    first, second, end = points
+    return [start, *points]
+
+
+def _bend(corners: list[tuple[float, float]]) -> float:
+    """The larger second difference of the points of a curve."""
+    return max(
+        math.hypot(one[0] - 2 * mid[0] + other[0], one[1] - 2 * mid[1] + other[1])
+        for one, mid, other in zip(corners, corners[1:], corners[2:], strict=False)
+    )
+
+
+def _curve(corners: list[tuple[float, float]]) -> Iterator[tuple[float, float]]:
+    """Points of a Bezier curve, its start left out."""
     for number in range(1, _STEPS_A_CURVE + 1):
         t = number / _STEPS_A_CURVE
         weights = ((1 - t) ** 3, 3 * t * (1 - t) ** 2, 3 * t * t * (1 - t), t**3)
-        corners = (start, first, second, end)
         yield (
             sum(weight * x for weight, (x, _) in zip(weights, corners, strict=True)),
             sum(weight * y for weight, (_, y) in zip(weights, corners, strict=True)),
