@@ -21,8 +21,9 @@ Pixels = NDArray[np.uint8]
 READ_PPI = 300.0
 # Words of pictures that keep as much are not looked for: letters of 3 points stay readable.
 ENOUGH_PPI = 220.0
-# Heights of letters, in pixels: what a copy is given, and what its proof asks for at least.
-_GIVEN_HEIGHT_PX, _LEAST_HEIGHT_PX = 6.6, 6.2
+# Heights of letters, in pixels: what a copy is given, more where their ground is a photo, and what
+# its proof asks for at least.
+_GIVEN_HEIGHT_PX, _GIVEN_ON_PHOTOS_PX, _LEAST_HEIGHT_PX = 6.6, 8.0, 6.2
 # The smallest letters of a picture, but for so many in a hundred.
 _SMALLEST_PERCENTILE = 5.0
 # A picture that needs nearly all its pixels keeps all of them.
@@ -36,17 +37,19 @@ _FEW, _FEW_OF_ALL = 2, 0.08
 _LEAST_CONTRAST = 3.0
 
 
-def readable_share(light: Floats) -> float:
+def readable_share(light: Floats, *, is_photo: bool = False) -> float:
     """Return to what share of its pixels a side may be brought, so that its words can be read.
 
-    light: (height, width) float32, 0 to 255. 0 where it has no words; 1 where it needs all pixels.
+    light: (height, width) float32, 0 to 255. 0 where it has no words; 1 where it needs all pixels,
+    and more where these should not be coded with loss either.
     """
     words = find_words(light)
     if not words:
         return 0.0
     heights = [word.height_px for word in words]
-    share = _GIVEN_HEIGHT_PX / max(1.0, float(np.percentile(heights, _SMALLEST_PERCENTILE)))
-    return 1.0 if share >= _NEARLY_ALL else share
+    given = _GIVEN_ON_PHOTOS_PX if is_photo else _GIVEN_HEIGHT_PX
+    share = given / max(1.0, float(np.percentile(heights, _SMALLEST_PERCENTILE)))
+    return 1.0 if _NEARLY_ALL <= share < 1 else share
 
 
 def lost_words(original: Pixels, copy: Pixels) -> tuple[list[Word], int]:

@@ -6,6 +6,7 @@ from lighten.pictures.decode import UNREADABLE, decode
 from lighten.pictures.recode_job import RecodeJob, cut_out, within_cut
 from lighten.pictures.sizes import SCREEN_PPI
 from lighten.pictures.words.legibility import ENOUGH_PPI, READ_PPI, at_reading_size, readable_share
+from lighten.weights import PictureClass
 
 # Letters so small that a picture needs all its pixels are kept clear of ringing: on photos, the
 # share of words that tesseract reads as before rises from .75 at 57 to .91.
@@ -38,7 +39,10 @@ def with_readable_size(job: RecodeJob) -> tuple[RecodeJob, str]:
         mask = size
     treatment = job.treatment
     if is_all and treatment.quality is not None:
-        treatment = replace(treatment, quality=max(treatment.quality, _QUALITY_OF_SMALL_PRINT))
+        # What was coded with loss is kept as it is coded, where letters are hardly read any more.
+        is_exact = needed > whole[0] and job.picture.is_lossy
+        quality = None if is_exact else max(treatment.quality, _QUALITY_OF_SMALL_PRINT)
+        treatment = replace(treatment, quality=quality)
     # What was decoded for fewer pixels is too coarse.
     return (
         replace(
@@ -56,7 +60,8 @@ def with_readable_size(job: RecodeJob) -> tuple[RecodeJob, str]:
 def readable_px(job: RecodeJob) -> int:
     """Return the fewest pixels across, of what the cut leaves, that keep its words readable.
 
-    0 where it has none, or where nobody can tell: inks and tables of other meanings.
+    More than it has where these should not be coded with loss either. 0 where it has none, or
+    where nobody can tell: inks and tables of other meanings.
     """
     picture, shown = job.picture, job.shown_px
     if shown is None or picture.is_foreign or picture.is_stretched or picture.is_stencil:
@@ -70,6 +75,6 @@ def readable_px(job: RecodeJob) -> int:
     shown = within_cut(shown, job.cut)
     assert whole is not None and shown is not None
     light = at_reading_size(pixels, shown, SCREEN_PPI)
-    share = readable_share(light)
+    share = readable_share(light, is_photo=job.picture_class is PictureClass.PHOTO)
     # At the reading size a whole picture may have fewer pixels than are stored.
-    return round(share * int(light.shape[1]))
+    return round(share * int(light.shape[1])) + (share > 1)
