@@ -106,6 +106,10 @@ class PageView:
 class Reading(Protocol):
     """An opened document, as an independent reader understands it."""
 
+    @property
+    def readers(self) -> tuple[str, ...]:
+        """What is read by which program or library, so that a proof can say what it rests on."""
+
     def promises(self) -> Mapping[str, tuple[str, ...]]:
         """What must survive, by what it is ("links", "bookmarks" ...), in order, as text."""
 

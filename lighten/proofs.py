@@ -84,8 +84,9 @@ class Proof:
 
     pictures: the treated ones of a document without pages, in the order of its weight sheet.
     counts: of links, bookmarks, fields and so on, in the original and in the copy.
-    remarks: what was not looked at, and why. is_sound: a second reader opens the copy and finds as
-    many pages as in its original; a copy that is not is nobody's to have.
+    readers: what was read by which program. remarks: what was not looked at, and why. is_sound: a
+    second reader opens the copy, finds as many pages as in its original, and every reference in use
+    leads somewhere; a copy that is not sound is nobody's to have.
     """
 
     verdict: Verdict
@@ -96,6 +97,7 @@ class Proof:
     counts: Mapping[str, tuple[int, int]] = field(default_factory=dict)
     remarks: tuple[str, ...] = ()
     is_sound: bool = True
+    readers: tuple[str, ...] = ()
 
     @property
     def suspects(self) -> frozenset[str]:

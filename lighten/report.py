@@ -100,6 +100,7 @@ def proof_as_json(proof: Proof) -> Json:
         "reasons": list(proof.reasons),
         "counts": {kind: list(pair) for kind, pair in proof.counts.items()},
         "remarks": list(proof.remarks),
+        "readers": list(proof.readers),
         "pages": [_page(page) for page in proof.pages],
         "pictures": [
             _picture_proof(picture)

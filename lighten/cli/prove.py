@@ -45,4 +45,6 @@ def prove_copy(options: argparse.Namespace) -> int:
             print(f"  {reason}")
         for remark in proof.remarks:
             print(f"  Not looked at: {remark}.")
+        if proof.readers:
+            print(f"  Read by: {'; '.join(proof.readers)}.")
     return SOME_FAILED if proof.verdict is Verdict.CHECK else DONE

@@ -24,6 +24,8 @@ _ALIGNED_PX, _MOST_SHIFTED_PX = 0.02, 4_000_000
 class ZipReading:
     """What kinds of packages read of their own comes on top of this."""
 
+    readers = ("members: Python's zipfile and lxml", "pictures: Pillow")
+
     def __init__(self, file: zipfile.ZipFile, name: str) -> None:
         self._file, self._name = file, name
         self._trees: dict[str, Any] = {}

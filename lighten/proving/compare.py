@@ -46,6 +46,8 @@ _LINES = (PictureClass.TWO_TONE, PictureClass.STENCIL)
 # Of the whole time, where pages are laid out as well.
 _PICTURES_SHARE = 0.4
 
+_LAID_OUT_BY = "laid-out pages: LibreOffice, drawn by pdfium"
+
 Promises = Mapping[str, tuple[str, ...]]
 Sizes = tuple[tuple[float, float], ...]
 
@@ -83,6 +85,7 @@ def prove(
             if fault := _malformed(before, after):
                 return _unsound(fault)
             promises = before.promises(), after.promises()
+            readers = before.readers
             fonts = _changed_fonts(before, copy, permitted)
             if isinstance(before, PagedReading) and isinstance(after, PagedReading):
                 sizes = before.page_sizes, after.page_sizes
@@ -125,6 +128,7 @@ def prove(
         counts=_counts(*promises),
         remarks=(*remarks, *unprovable),
         is_sound=is_sound,
+        readers=(*readers, *((_LAID_OUT_BY,) if is_laid_out and pages else ())),
     )
 
 

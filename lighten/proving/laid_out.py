@@ -20,6 +20,9 @@ from lighten.weights import WeightSheet
 __all__ = ["LaidOut", "compare_laid_out", "lay_out_both"]
 
 _PAGED = "pdf"
+# Some drawing takes seconds a page; everything else is proved without it.
+_LONGEST_S = 30.0
+_TOO_LONG = "drawing them takes too long"
 _NO_SUITE = "pages were not laid out: no office suite is installed here"
 _NOT_LAID_OUT = "pages were not laid out: the office suite made none of these files"
 
@@ -66,7 +69,10 @@ def compare_laid_out(
             pages=tuple((page, ()) for page in range(1, counts[0] + 1)),
             permitted=PermittedLosses(is_redrawn=True),
         )
-        return LaidOut(pages=compare_all_pages(batch, progress))
+        pages = compare_all_pages(batch, progress, seconds_at_most=_LONGEST_S)
+        missing = counts[0] - len(pages)
+        told = (f"{missing} of {counts[0]} laid-out pages were not compared: {_TOO_LONG}",)
+        return LaidOut(pages=pages, remarks=told if missing else ())
 
 
 @contextmanager

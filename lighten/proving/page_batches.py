@@ -1,5 +1,7 @@
 """All pages of two documents, some at a time in several processes."""
 
+import math
+import time
 from collections.abc import Iterator
 from dataclasses import replace
 
@@ -15,12 +17,18 @@ _MOST_A_BATCH, _BATCHES = 16, 6
 
 
 def compare_all_pages(
-    whole: PageBatch, progress: Progress, known: tuple[PageProof, ...] = ()
+    whole: PageBatch,
+    progress: Progress,
+    known: tuple[PageProof, ...] = (),
+    *,
+    seconds_at_most: float = math.inf,
 ) -> tuple[PageProof, ...]:
     """The proofs of every page of the batch, in page order.
 
-    known: of pages that need not be drawn again.
+    known: of pages that need not be drawn again. seconds_at_most: after that no more pages are
+    begun, and the rest has no proofs.
     """
+    until = time.monotonic() + seconds_at_most
     proofs = list(known)
     done = {proof.page for proof in known}
     waiting = len(whole.pages) - len(done)
@@ -33,6 +41,8 @@ def compare_all_pages(
             comparing = workers.in_threads(compare_pages, batches)
         for compared in comparing:
             proofs += compared
+            if time.monotonic() > until:
+                break
             progress(len(proofs) / len(whole.pages))
     return tuple(sorted(proofs, key=lambda proof: proof.page))
 

@@ -74,6 +74,7 @@ class ProofSerializer(serializers.Serializer[Any]):
     reasons = serializers.ListField(child=serializers.CharField())
     counts = CountSerializer(many=True)
     remarks = serializers.ListField(child=serializers.CharField())
+    readers = serializers.ListField(child=serializers.CharField())
     gone = serializers.ListField(child=serializers.CharField())
     has_pages = serializers.BooleanField()
     places = ProofPlaceSerializer(many=True)

@@ -42,6 +42,7 @@ def show_proof(copy: Copy) -> Json:
             for kind, (before, after) in proof.get("counts", {}).items()
         ],
         "remarks": proof.get("remarks", []),
+        "readers": proof.get("readers", []),
         "gone": gone_from(copy.parts),
         "has_pages": bool(proof.get("pages")),
         "places": [

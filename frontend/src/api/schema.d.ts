@@ -1951,6 +1951,8 @@ export interface components {
             threshold: number;
             filters: components["schemas"]["Filter"][];
             cuts_hidden: boolean;
+            /** @default true */
+            keeps_words: boolean;
         };
         /** @description What is done to pictures of a class; null where nothing is set. */
         PictureTreatmentRequest: {
@@ -1971,6 +1973,8 @@ export interface components {
             threshold: number;
             filters: components["schemas"]["FilterRequest"][];
             cuts_hidden: boolean;
+            /** @default true */
+            keeps_words: boolean;
         };
         /** @description By class of picture. */
         Pictures: {
@@ -2068,6 +2072,7 @@ export interface components {
             reasons: string[];
             counts: components["schemas"]["Count"][];
             remarks: string[];
+            readers: string[];
             gone: string[];
             has_pages: boolean;
             places: components["schemas"]["ProofPlace"][];

@@ -39,6 +39,12 @@ _INSET_PX = 0.05
 class PdfReading:
     """Pages drawn and text read by pdfium; what must survive, from the objects."""
 
+    readers = (
+        "pages, pictures and text: pdfium, one renderer",
+        "structure: qpdf",
+        "glyphs of fonts that changed: FreeType",
+    )
+
     def __init__(self, document: Any, source: Source) -> None:
         self.document, self._source = document, source
         self._annotations: Mapping[int, tuple[tuple[ExtraKind, Box], ...]] | None = None

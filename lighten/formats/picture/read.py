@@ -39,6 +39,8 @@ _NOT_PROMISED = {
 class PictureReading:
     """Pixels and tags as Pillow reads them, colours through littlecms."""
 
+    readers = ("pixels and descriptions: Pillow", "colours: littlecms")
+
     def __init__(self, image: Any, name: str, digest: str, heic_pictures: int) -> None:
         """digest: of the whole file. heic_pictures: how many a HEIC holds; 0 for other kinds."""
         self._image, self._name, self._digest = image, name, digest

@@ -35,6 +35,8 @@ _NOT_PROMISED = {tags.MAKERS_NOTE, 40962, 40963, *tags.SUBDIRECTORIES}
 class TiffReading:
     """Pixels as Pillow reads them; what it cannot read, as libtiff does through another library."""
 
+    readers = ("pixels and tags: Pillow, with libtiff", "rare pages: libvips")
+
     def __init__(self, file: TiffFile, source: Source) -> None:
         self._file, self._source = file, source
         self._pages = {page.id: page for page in pages_of(file)}

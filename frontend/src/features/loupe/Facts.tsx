@@ -75,6 +75,12 @@ export function Facts({ proof, page, again, failure, onGentler }: FactsProps) {
           <span>Cannot be undone:</span> {proof.gone.join(', ')}
         </p>
       )}
+      {proof.readers.length > 0 && (
+        <details className={classes.note}>
+          <summary>What it was read by</summary>
+          {proof.readers.join('; ')}
+        </details>
+      )}
       <h2 className={classes.title}>
         {page.page === null ? page.title : `Pictures on page ${page.page}`}
       </h2>

@@ -45,6 +45,9 @@ function show(changes: object = {}) {
       bytes_after: 500_000,
       limit: 600_000,
       verdict: 'close',
+      verdict_title: 'Close',
+      verdict_summary: 'pictures differ a little, nothing written is lost',
+      readers: ['structure: qpdf'],
       reasons: [],
       remarks: [],
       counts: [
