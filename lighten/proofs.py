@@ -28,8 +28,9 @@ class Verdict(StrEnum):
 class PictureProof:
     """A treated picture as the two documents show it; likeness 0 to 1.
 
-    page: None in a document without pages. score: how it looks at the size it is shown at, by
-    SSIMULACRA2; None where it was meant to look otherwise, or is too small to be judged.
+    page: None in a document without pages. score: how it looks on a screen of 100 ppi at the size
+    it is shown at, by SSIMULACRA2; None where it was meant to look otherwise, or is too small to be
+    judged. close_score: the same at 150 ppi, in a document without pages.
     box: where it is on its page, in points from the lower left. is_lost: it no longer shows what
     it showed. places: where something written is gone or was added, or has become hard to read.
     faults: in words. tint: how its colours have moved where that is seen, or "".
@@ -41,6 +42,7 @@ class PictureProof:
     page: int | None
     likeness: float
     score: float | None = None
+    close_score: float | None = None
     box: Box | None = None
     is_lost: bool = False
     places: tuple[Box, ...] = ()

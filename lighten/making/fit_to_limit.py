@@ -130,6 +130,8 @@ def _proved(
             continue
         if best is None or best.copy.path is None:
             return best, None
+        best = replace(best, copy=_with_floor(best.copy, fitting.order.rules.floor))
+        assert best.copy.path is not None
         proof = prove(
             fitting.source,
             replace(fitting.source, path=best.copy.path),
@@ -150,6 +152,19 @@ def _proved(
                 continue
         check_sound(fitting.source, proof)
         return best, proof
+
+
+def _with_floor(copy: Copy, floor: float) -> Copy:
+    """Return the copy whose outcomes say how each treated picture is to look at least."""
+    return replace(
+        copy,
+        outcomes=tuple(
+            replace(outcome, least_score=floor)
+            if outcome.size_px is not None and not outcome.is_layered
+            else outcome
+            for outcome in copy.outcomes
+        ),
+    )
 
 
 def _by_preset(
@@ -207,12 +222,15 @@ def _closest(
     fitting: _Fitting, trials: Trials, exceptions: Mapping[str, PartException]
 ) -> _Attempt | None:
     """The heaviest attempt below the limit; None if there is none."""
-    limit, best = fitting.order.limit_bytes, None
+    limit, best, tried = fitting.order.limit_bytes, None, None
     aim = limit * _FIRST_AIM
     for number in range(_MOST_COPIES):
         fitted, trials = _settled(fitting, trials, int(aim), exceptions)
         if not fitted.is_met and fitted.lightest_bytes > limit * _NEARLY_FITS:
             break
+        if fitted.plan == tried:
+            break
+        tried = fitted.plan
         copy = _copy(fitting, fitted, f"attempt-{number}-{_name_of(exceptions)}")
         weight = copy.bytes_after
         if weight <= limit and (best is None or weight > best.copy.bytes_after):

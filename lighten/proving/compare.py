@@ -357,7 +357,9 @@ def verdict_of_page(page: PageProof) -> Verdict:
 def _is_same(picture: PictureProof) -> bool:
     return (
         picture.likeness >= _SAME_PICTURE_LIKENESS
-        and (picture.score is None or picture.score >= _SAME_SCORE)
+        and all(
+            score is None or score >= _SAME_SCORE for score in (picture.score, picture.close_score)
+        )
         and not picture.tint
     )
 

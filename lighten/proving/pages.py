@@ -425,9 +425,9 @@ def _changed_block(
         return
     height, width = rows * _BLOCK_PX, columns * _BLOCK_PX
     off = before.pixels[:height, :width].astype(np.int16) - after.pixels[:height, :width]
-    off *= outside[:height, :width, None]
     means = off.reshape(rows, _BLOCK_PX, columns, _BLOCK_PX, 3).mean(axis=(1, 3))
-    steps = np.abs(means).max(axis=2)
+    # At the edge of what may change, drawing changes too.
+    steps = np.abs(means).max(axis=2) * _whole_windows(outside, (rows, columns))
     if steps.max() > _MOST_BLOCK_STEP:
         row, column = np.unravel_index(int(steps.argmax()), steps.shape)
         mm = 25.4 / before.dpi * _BLOCK_PX

@@ -107,13 +107,14 @@ def _compared(pair: PicturePair, original: Pixels, copy: Pixels) -> PictureProof
     one, other = at_size(original, size), at_size(copy, size)
     similar = compare(one, other)
     rows, columns = (slice(0, side) for side in similar.similar.shape)
-    score = None
+    score = close_score = None
     if pair.intent is Intent.SAME_LOOKS:
         alike = similar.likeness()
         score = score_of(
             *(at_shown_size(pixels, shown, SCREEN_PPI, original) for pixels in (original, copy)),
             is_whole=not pair.is_framed,
         )
+        close_score = score_of(one, other, is_whole=not pair.is_framed)
     else:
         alike = tones_alike(luma(one), luma(other), rows, columns)
     read = _read(pair, shown, original, copy)
@@ -135,6 +136,7 @@ def _compared(pair: PicturePair, original: Pixels, copy: Pixels) -> PictureProof
         page=None,
         likeness=alike,
         score=score,
+        close_score=close_score,
         size_pt=shown,
         worst=_worst(similar.similar, one.shape[0]),
         is_lost=has_gone,

@@ -284,8 +284,10 @@ def _annotations(
             kind = extra_of(annotation)
             sides = numbers_of(annotation.get("/Rect"))
             if kind is not None and len(sides) == 4:
+                # Markings of text are drawn at their own corners (ISO 32000-2, table 182).
+                sides += numbers_of(annotation.get("/QuadPoints"))
                 across, upward = sorted(sides[::2]), sorted(sides[1::2])
-                box = (across[0] - left, upward[0] - low, across[1] - left, upward[1] - low)
+                box = (across[0] - left, upward[0] - low, across[-1] - left, upward[-1] - low)
                 boxes.append((kind, box))
         if boxes:
             yield number, tuple(boxes)

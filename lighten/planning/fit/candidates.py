@@ -30,6 +30,8 @@ _LOWEST_QUALITY, _HIGHEST_QUALITY = 38, 96
 # So that one bad picture counts for more than several middling ones.
 _LOSS_EXPONENT = 2.5
 _UNCHANGED = 100.0
+# Readers resample each in their own way, which moves a score by some points.
+_READER_POINTS = 2.0
 # Beside the loss of a picture at the floor: colour is the last thing to go, tones after it.
 _LOSS_OF_COLOUR = 1.5
 _TWO_TONE_PPI = 300.0
@@ -118,7 +120,7 @@ def _as_jpeg(
     # Colour goes only where nothing else is left.
     extra_loss = _LOSS_OF_COLOUR * _loss(floor) if colour is ColourChange.GREY else 0.0
     most = part.size_bytes * worth_coding_below(PictureTreatment(), is_lossy=facts.is_lossy)
-    is_offered = (scores >= floor) & (weights < most)
+    is_offered = (scores >= floor + _READER_POINTS) & (weights < most)
     rows, columns = np.nonzero(is_offered & _unbeaten(weights, scores, is_offered))
     for row, column in zip(rows.tolist(), columns.tolist(), strict=True):
         weight, score = float(weights[row, column]), float(scores[row, column])

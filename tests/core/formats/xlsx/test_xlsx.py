@@ -29,6 +29,7 @@ from lighten import (
     Source,
     Verdict,
     make_copy,
+    make_proved_copy,
     plan,
     preset_named,
     prove,
@@ -236,13 +237,31 @@ class BadInput(WorkbookCase):
         with self.assertRaisesRegex(UnreadableFileError, "its list of strings is damaged"):
             weigh(source)
 
-    def test_whose_copy_would_hold_what_is_no_xml_have_none(self) -> None:
+    def test_whose_copy_would_hold_what_is_no_xml_keep_their_cells_as_they_are(self) -> None:
         source = self.ledger()
         broken = mock.patch(
             "lighten.formats.xlsx.edit.write_strings", lambda *_: iter([b"<sst><si></sst>"])
         )
-        with broken, self.assertRaisesRegex(UnsoundCopyError, "sharedStrings.xml in the copy"):
-            self.make(source, without(ExtraKind.CELL_SPELLING))
+        with broken:
+            made = self.make(source, without(ExtraKind.CELL_SPELLING))
+        self.assertEqual(values(made.copy.path), values(source.path))
+
+    def test_whose_copy_cannot_be_made_sound_have_none(self) -> None:
+        source = self.ledger()
+        sheet = weigh(source)
+        strings = mock.patch(
+            "lighten.formats.xlsx.edit.write_strings", lambda *_: iter([b"<sst><si></sst>"])
+        )
+        retreats = mock.patch("lighten.making.make_proved_copy.DOCUMENT_RETREATS", ())
+        decided = plan(sheet, without(ExtraKind.CELL_SPELLING))
+        out = self.folder / "c.xlsx"
+        with (
+            strings,
+            retreats,
+            self.assertRaisesRegex(UnsoundCopyError, "sharedStrings.xml in the copy"),
+        ):
+            make_proved_copy(source, sheet, decided, out)
+        self.assertFalse(out.exists())
 
     def test_a_sheet_that_ends_early_is_said(self) -> None:
         source = rewritten(self.ledger(), {_SHEET: lambda xml: xml[: len(xml) // 2]})
