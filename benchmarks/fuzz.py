@@ -41,6 +41,8 @@ from lighten import (
 )
 
 LONGEST_S = 20.0
+# A step of ours that fails must be seen, and not be left out of the copy.
+os.environ.setdefault("GREEN_SATCHEL_STRICT", "1")
 _PRESETS = ("post", "as-it-was", "feather", "scan-stack")
 # A process of its own is begun anew after so many, so that what one leaves behind is no other's.
 _INPUTS_A_PROCESS = 200
