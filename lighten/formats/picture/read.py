@@ -75,10 +75,17 @@ class PictureReading:
             if self._heic_pictures:
                 yield f"{number + 1}"
                 continue
-            self._image.seek(number)
-            yield f"{number + 1} {hashlib.sha256(self._image.tobytes()).hexdigest()}"
+            yield f"{number + 1} {self._pixels_of(number)}"
         if count > 1 and not self._heic_pictures:
             self._image.seek(0)
+
+    def _pixels_of(self, number: int) -> str:
+        """Return a digest of the pixels of a further picture, or words where it cannot be read."""
+        try:
+            self._image.seek(number)
+            return hashlib.sha256(self._image.tobytes()).hexdigest()
+        except (OSError, ValueError, EOFError):  # an index that points to nothing
+            return "cannot be read"
 
     def picture(self, part_id: str, least_px: tuple[int, int] | None = None) -> NDArray[np.uint8]:
         """See `PicturesReading`; always all of them."""

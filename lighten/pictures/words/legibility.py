@@ -32,7 +32,7 @@ _NEARLY_ALL = 0.85
 # letters, and any.
 _LEAST_TOGETHER_SMALL, _LEAST_TOGETHER, _LEAST_GAIN = 0.9, 0.6, 0.3
 _MARGIN_PX = 2
-# Marks that only look like words are let be: so many, and that share of all.
+# Marks that only look like words are let be: so many, and that share of all, unless they are most.
 _FEW, _FEW_OF_ALL = 2, 0.08
 _LEAST_CONTRAST = 3.0
 
@@ -69,7 +69,7 @@ def lost_words(original: Pixels, copy: Pixels) -> tuple[list[Word], int]:
     after = _enlarged(luma(copy), (width, height))
     before = aligned(before, after)
     lost = [word for word in words if _is_lost(word, before, after, scale)]
-    if len(lost) <= max(_FEW, _FEW_OF_ALL * len(words)):
+    if 2 * len(lost) <= len(words) and len(lost) <= max(_FEW, _FEW_OF_ALL * len(words)):
         return [], len(words)
     return lost, len(words)
 

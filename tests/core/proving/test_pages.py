@@ -66,6 +66,20 @@ class Pages(TestCase):
         self.assertIn("outside the treated pictures", proof.faults[0])
         self.assertGreater(proof.stray, 0.001)
 
+    def test_one_lost_letter_outside_a_picture_is_a_fault(self) -> None:
+        """A letter of 9 point is hardly a thousandth of this page, and all of its block."""
+        page = page_with()
+        page[300:309, 104:110] = 40
+        proof = compare(Shown(page), Shown(page_with()))
+        self.assertIn("page 1", proof.faults[0])
+        self.assertLess(proof.stray, 0.001)
+
+    def test_a_letter_drawn_a_little_darker_is_none(self) -> None:
+        page, other = page_with(), page_with()
+        page[300:309, 104:110] = 40
+        other[300:309, 104:110] = 30
+        self.assertEqual(compare(Shown(page), Shown(other)).faults, ())
+
     def test_a_picture_turned_pale_has_lost_what_it_shows(self) -> None:
         pale = (PICTURE // 4 + 190).astype(np.uint8)
         proof = compare(Shown(page_with()), Shown(page_with(pale)))

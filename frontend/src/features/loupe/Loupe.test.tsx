@@ -91,7 +91,11 @@ describe('the loupe', () => {
   });
 
   it('names what a person should look at', async () => {
-    show({ verdict: 'check', verdict_title: 'Check', reasons: ['page 2: its text is not the same'] });
+    show({
+      verdict: 'check',
+      verdict_title: 'Check',
+      reasons: ['page 2: its text is not the same'],
+    });
     renderInApp(<Loupe />);
     expect(await screen.findByText('page 2: its text is not the same')).toBeTruthy();
   });

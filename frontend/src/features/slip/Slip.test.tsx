@@ -70,7 +70,9 @@ describe('the slip', () => {
         'Cannot be undone: 3 pictures with fewer pixels, preview thumbnails left out',
       ),
     ).toBeTruthy();
-    expect(screen.getByText('Close: pictures differ a little, nothing written is lost')).toBeTruthy();
+    expect(
+      screen.getByText('Close: pictures differ a little, nothing written is lost'),
+    ).toBeTruthy();
     expect(screen.getByText('By the checklist asked: PDF/A; has: no archive level')).toBeTruthy();
     expect(screen.getByText('4.3')).toBeTruthy();
   });

@@ -133,7 +133,7 @@ export function ClassTuning({ name, own, formats, onChange }: ClassTuningProps) 
         size="xs"
         className={classes.wide}
         label="Keep small print readable: more pixels where a picture has words"
-        checked={own.keeps_words ?? true}
+        checked={own.keeps_words}
         onChange={(event) => onChange({ keeps_words: event.currentTarget.checked })}
       />
       <fieldset className={classes.filters}>
