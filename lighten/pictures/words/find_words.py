@@ -30,6 +30,9 @@ _LEAST_INK, _MOST_INK = 0.08, 0.62
 _MOST_GROUND_SPREAD = 0.33
 # A picture has words if this many letters stand in rows.
 _LEAST_IN_PICTURE = 12
+# Chance makes short rows of few of the many marks of a large photo: those in rows are that share
+# of all, or one row is that long. Of 8 photos, none above .004 and 5; of text, .06 and more.
+_LEAST_SHARE, _LEAST_LONGEST = 0.04, 7
 _WORD_LENGTH = 5.0
 # Within so many heights around a row, that share of all marks like letters are in rows.
 _LOOKED_AROUND, _LEAST_IN_ROWS = 2.5, 0.6
@@ -52,14 +55,17 @@ def find_words(light: Floats) -> list[Word]:
     light: (height, width) float32, 0 to 255.
     """
     words: list[Word] = []
-    letters = 0
+    letters = longest = count = 0
     for is_dark, found in zip((True, False), find_marks(light), strict=True):
         marks = _like_letters(found)
+        count += len(marks)
         rows = [row for row in _rows(marks) if _is_text(light, row, is_dark=is_dark)]
         for row in _standing_alone(rows, marks):
             letters += len(row)
+            longest = max(longest, len(row))
             words += _pieces(row)
-    return words if letters >= _LEAST_IN_PICTURE else []
+    is_chance = letters < _LEAST_SHARE * count and longest < _LEAST_LONGEST
+    return [] if letters < _LEAST_IN_PICTURE or is_chance else words
 
 
 def _like_letters(marks: Marks) -> Marks:
