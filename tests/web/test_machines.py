@@ -90,7 +90,7 @@ class InRedis(ApiCase):
         document = self.waiting_document()
         tasks.weigh_document.enqueue(str(document.pk))
         for tries in (1, 2, 3):
-            self.begin_next(f"dead {tries}")
+            self.begin_next(f"dead-{tries}")
             document.begin_weighing()
             (begun,) = self.queue.begun()
             self.assertEqual(begun.tries, tries)

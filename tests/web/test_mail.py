@@ -61,7 +61,7 @@ class Mail(ApiCase):
         self.assertEqual(names, told["files"])
         self.assertEqual(len(names), 2)
         body = message.get_body().get_content()
-        self.assertRegex(body, r"nest.jpg: \d+ kB -> \d+ kB, (looks the same|hardly any)")
+        self.assertRegex(body, r"nest.jpg: \d+ kB -> \d+ kB, (looks the same|pictures differ)")
         self.assertEqual(self.api.get(f"{self.path}/2.eml").status_code, 404)
 
     def test_files_of_one_name_from_several_folders_are_told_apart(self) -> None:
