@@ -77,7 +77,7 @@ export function Facts({ proof, page, again, failure, onGentler }: FactsProps) {
       )}
       {proof.readers.length > 0 && (
         <details className={classes.note}>
-          <summary>What it was read by</summary>
+          <summary>Readers used for the proof</summary>
           {proof.readers.join('; ')}
         </details>
       )}
