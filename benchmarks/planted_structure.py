@@ -1,4 +1,4 @@
-"""What the proof sees of faults in the structure and in the words of copies.
+"""Plant faults in the structure and in the words of copies, and count those that the proof sees.
 
 `python -m benchmarks.planted_structure [--seeds N] [--kinds KIND...]` prints a table of
 docs/proof.md. Each fault is planted in a copy that passed its proof; proved again, it has to be one

@@ -108,7 +108,7 @@ class Reading(Protocol):
 
     @property
     def readers(self) -> tuple[str, ...]:
-        """What is read by which program or library, so that a proof can say what it rests on."""
+        """Names of the programs and libraries that read each thing, for the proof to name."""
 
     def promises(self) -> Mapping[str, tuple[str, ...]]:
         """What must survive, by what it is ("links", "bookmarks" ...), in order, as text."""
@@ -162,7 +162,7 @@ class PicturesReading(Reading, Protocol):
 
 @runtime_checkable
 class FontsReading(Reading, Protocol):
-    """Of a document that carries fonts of its own, by which its text is drawn."""
+    """Reading of a document that carries the fonts its text is drawn with."""
 
     def changed_fonts(self, copy: Path, *, may_lack_files: bool) -> tuple[str, ...]:
         """Name the fonts that draw a shown code otherwise in the file at `copy`, and why.

@@ -165,7 +165,7 @@ class Placement:
 
     @property
     def visible_area_pt(self) -> float:
-        """How much of it is in sight, in square points."""
+        """Area of it that is in sight, in square points."""
         if self.clipped_box is None:
             return self.width_pt * self.height_pt
         left, low, right, high = self.clipped_box

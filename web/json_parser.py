@@ -1,5 +1,6 @@
 """JSON that comes in: no deeper, longer or stranger than anything that is asked for."""
 
+import io
 from collections.abc import Mapping
 from typing import IO, Any
 
@@ -23,8 +24,10 @@ class CarefulJSONParser(JSONParser):
         request = (parser_context or {}).get("request")
         if request is not None and int(request.META.get("CONTENT_LENGTH") or 0) > _MOST_BYTES:
             raise ParseError("That is more JSON than anything here takes.")
+        content = stream.read()
         try:
-            parsed = super().parse(stream, media_type, parser_context)
+            content.decode()  # the reader of streams passes over half a character at the end
+            parsed = super().parse(io.BytesIO(content), media_type, parser_context)
         except (RecursionError, UnicodeDecodeError) as error:
             raise ParseError("That JSON cannot be read.") from error
         _check(parsed, "", 0)

@@ -41,7 +41,7 @@ _OLD = (".doc", ".ppt", ".xls")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Opinion:
-    """What came of one file by one preset. verdict: None for no copy. found: by other readers."""
+    """The outcome for one file and preset. verdict: None for no copy. found: by other readers."""
 
     path: Path
     preset: str

@@ -1,4 +1,4 @@
-"""What a comparison finds, and what it says of a verdict."""
+"""Findings of a comparison, and the judgement of a verdict by them."""
 
 import shutil
 import subprocess
@@ -23,7 +23,7 @@ Pixels = NDArray[np.int16]
 
 
 class Judgement(StrEnum):
-    """What a verdict is worth, by what independent readers find."""
+    """Judgement of a verdict by the findings of independent readers."""
 
     RIGHT = "right"
     FALSE_COMFORT = "false comfort"  # same or close, and something is lost
@@ -34,7 +34,7 @@ class Judgement(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Run:
-    """Of a program: its exit code, and what it printed."""
+    """Exit code and output of a program."""
 
     code: int
     output: bytes

@@ -121,7 +121,7 @@ def _source(rels: str) -> str:
 
 
 def _relations(members: Members, member: str) -> dict[str, str]:
-    """By id, the member that each leads to; "" for what is outside."""
+    """Return the member that each id leads to; "" for what is outside."""
     folder, name = posixpath.split(member)
     root = _parsed(members.get(posixpath.join(folder, "_rels", f"{name}.rels"), b""))
     found = {}

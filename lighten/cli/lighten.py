@@ -156,7 +156,7 @@ def order_of(options: argparse.Namespace) -> Order:
 def _documents(
     options: argparse.Namespace, naming: Naming, skipped: Skipped | None = None
 ) -> list[tuple[Path, Path]]:
-    """What is to be lightened, and its folder below `options.out`; no copies of earlier runs.
+    """Return what is to be lightened, and its folder below `options.out`; no earlier copies.
 
     skipped: counts files in folders that are none of these.
     """

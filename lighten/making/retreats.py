@@ -1,4 +1,4 @@
-"""What is undone, one step at a time, when a copy fails its proof or cannot be written.
+"""Steps undone one at a time when a copy fails its proof or cannot be written.
 
 Pictures come first, those that the proof suspects; then what was done to the document as a whole.
 Presets and fits share these steps. A preset changes its decisions; a fit shares its limit out

@@ -42,7 +42,7 @@ _EDGE_PX = 2
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TreatedBox:
-    """Where a page shows a treated picture; boxes in points from the page's lower left.
+    """Place where a page shows a treated picture; boxes in points from the page's lower left.
 
     box: of all of it. visible_box: what clipping leaves of it. name: for messages. read_px: over
     how many pixels it is read; None where it need not be, as it is read elsewhere. is_plain: all

@@ -51,6 +51,8 @@ class Parsed(unittest.TestCase):
     def test_half_a_character_and_a_deep_nest_are_refused_with_their_place(self) -> None:
         with self.assertRaisesRegex(ParseError, "name: holds half"):
             parsed(b'{"name": "\\ud800"}')
+        with self.assertRaises(ParseError):
+            parsed(b"1\xc2")
         with self.assertRaisesRegex(ParseError, "nested"):
             parsed(b"[" * 40 + b"]" * 40)
         with self.assertRaises(ParseError):

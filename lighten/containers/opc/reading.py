@@ -87,7 +87,7 @@ class OpcReading(ZipReading):
 
     @cached_property
     def _used_ids(self) -> dict[str, frozenset[str]]:
-        """By member, whatever its content type, the ids of relations that its attributes hold.
+        """Ids of relations that the attributes of each member hold, whatever its content type.
 
         Members that other readers would not parse either have the ids that stand in their text.
         """

@@ -157,7 +157,7 @@ def _role(marker: int, content: bytes) -> tuple[Role, int]:
 
 
 def _with_previews(blocks: tuple[Block, ...], *, has_further: bool) -> tuple[Block, ...]:
-    """What an index of further pictures announces lies after the end (CIPA DC-007).
+    """Further pictures that an index announces lie after the end (CIPA DC-007).
 
     has_further: they are more than previews of the first.
     """

@@ -1,4 +1,4 @@
-"""Where words stand in a picture: marks of like height and strength, in a row."""
+"""Find words in a picture: marks of like height and strength, in a row."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass

@@ -1,4 +1,4 @@
-"""How a font of a PDF uses its file: the codes shown, and the names they may stand for."""
+"""Use of a font file by a font of a PDF: the codes shown, and the names they may stand for."""
 
 from dataclasses import dataclass
 

@@ -271,7 +271,7 @@ def _number(operand: object) -> float | None:
 
 
 def _clipped(box: Share, clip: Clip, origin: tuple[float, float]) -> Share | None:
-    """What `clip` leaves of a box, from the page's lower left; None for all of it, or nothing."""
+    """Return what `clip` leaves of a box, from the page's lower left; None for all or nothing."""
     if clip is None:
         return None
     left, low = max(box[0], clip[0]), max(box[1], clip[1])
