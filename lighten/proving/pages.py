@@ -13,7 +13,7 @@ from lighten.pictures.filters import level
 from lighten.pictures.held_text import TILE_PX
 from lighten.pictures.likeness import WINDOW_PX, Comparison, compare, tones_alike
 from lighten.pictures.planes import luma
-from lighten.pictures.sizes import pixels_at
+from lighten.pictures.sizes import SCREEN_PPI, pixels_at
 from lighten.pictures.words.legibility import ENOUGH_PPI, READ_PPI
 from lighten.proofs import Box, PageProof, PictureProof
 from lighten.proving.permitted_losses import PermittedLosses
@@ -38,6 +38,8 @@ _BLOCK_PX, _MOST_BLOCK_STEP = 8, 24.0
 # Of pages whose lines were given other widths, as the person asked.
 _REDRAWN_BOUNDS = 0.05, 0.8
 _EDGE_PX = 2
+# How much finer than a screen pictures that were cut are drawn, to be scored.
+_DRAWN_FINER = 3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -116,7 +118,12 @@ def _compare(
     for treated in boxes:
         before = _turned(before, treated)
     free = original.annotation_boxes(page, permitted.dropped)
-    reads = tuple(_read(original, copy, page, treated) for treated in boxes)
+    reads = tuple(
+        replace(
+            _read(original, copy, page, treated), score=_cut_score(original, copy, page, treated)
+        )
+        for treated in boxes
+    )
     return _judge(
         page, before, after, tuple(zip(boxes, reads, strict=True)), free=free, permitted=permitted
     )
@@ -251,6 +258,34 @@ def _read(
     )
 
 
+def _cut_score(
+    original: PagedReading, copy: PagedReading, page: int, treated: TreatedBox
+) -> float | None:
+    """Score a picture that was cut at the resolution of a screen; None for others, and tiny ones.
+
+    Its pixels lie a fraction beside where they lay, and a reader that draws few pixels takes others
+    of them: both are drawn finely and brought to the screen's pixels by their means.
+    """
+    if not treated.is_cut or treated.intent is not Intent.SAME_LOOKS:
+        return None
+    width_pt, height_pt = original.page_sizes[page - 1]
+    left, low, right, high = treated.visible_box
+    box = (max(0.0, left), max(0.0, low), min(width_pt, right), min(height_pt, high))
+    if box[0] >= box[2] or box[1] >= box[3]:
+        return None
+    width, height = pixels_at((box[2] - box[0], box[3] - box[1]), SCREEN_PPI)
+    size = width * _DRAWN_FINER, height * _DRAWN_FINER
+    try:
+        drawn = original.place(page, box, size), copy.place(page, box, size)
+    except UnreadableFileError:
+        return None
+    blocks = height, _DRAWN_FINER, width, _DRAWN_FINER, 3
+    one, other = (
+        np.round(pixels.reshape(blocks).mean(axis=(1, 3))).astype(np.uint8) for pixels in drawn
+    )
+    return score_of(one, other, is_cut=True)
+
+
 def _to_points(box: Box, across_px: int, height_pt: float, place: Place) -> tuple[Box, float]:
     """A place of a picture `across_px` wide in its box, and how far below the upper edge it is."""
     share = (box[2] - box[0]) / across_px
@@ -325,7 +360,7 @@ def _judge_picture(
     if treated.intent is Intent.SAME_LOOKS:
         alike, score = (
             comparison.likeness(*windows),
-            score_of(one, other, is_cut=treated.is_cut),
+            score_of(one, other, is_cut=treated.is_cut) if read.score is None else read.score,
         )
     else:
         alike, score = tones_alike(luma(before.pixels), luma(after.pixels), *windows), None

@@ -41,13 +41,14 @@ class PictureRead:
     """faults: in words. places: where, in points, the plainest first.
 
     tint: "a little warmer" and the like, where that is all. unreadable: words that can no longer
-    be read, in words; or "".
+    be read, in words; or "". score: of a picture that was cut; None for others.
     """
 
     faults: tuple[str, ...] = ()
     places: tuple[Box, ...] = ()
     tint: str = ""
     unreadable: str = ""
+    score: float | None = None
 
 
 def read_picture(
