@@ -37,7 +37,7 @@ def _parent_of(job: JobProcess) -> int:
 
 
 def _is_gone_soon(pid: int) -> bool:
-    until = time.monotonic() + 10
+    until = time.monotonic() + 30
     while _is_there(pid) and time.monotonic() < until:
         time.sleep(0.02)
     return not _is_there(pid)
