@@ -38,8 +38,9 @@ _BLOCK_PX, _MOST_BLOCK_STEP = 8, 24.0
 # Of pages whose lines were given other widths, as the person asked.
 _REDRAWN_BOUNDS = 0.05, 0.8
 _EDGE_PX = 2
-# How much finer than a screen pictures that were cut are drawn, to be scored.
-_DRAWN_FINER = 3
+# How much finer than a screen pictures that were cut are drawn, to be scored; none with more pixels
+# on the screen, as memory is limited.
+_DRAWN_FINER, _MOST_DRAWN_FINER_PX = 3, 4_000_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -261,7 +262,7 @@ def _read(
 def _cut_score(
     original: PagedReading, copy: PagedReading, page: int, treated: TreatedBox
 ) -> float | None:
-    """Score a picture that was cut at the resolution of a screen; None for others, and tiny ones.
+    """Score a cut picture at the resolution of a screen; None for others, tiny and huge ones.
 
     Its pixels lie a fraction beside where they lay, and a reader that draws few pixels takes others
     of them: both are drawn finely and brought to the screen's pixels by their means.
@@ -274,6 +275,8 @@ def _cut_score(
     if box[0] >= box[2] or box[1] >= box[3]:
         return None
     width, height = pixels_at((box[2] - box[0], box[3] - box[1]), SCREEN_PPI)
+    if width * height > _MOST_DRAWN_FINER_PX:
+        return None
     size = width * _DRAWN_FINER, height * _DRAWN_FINER
     try:
         drawn = original.place(page, box, size), copy.place(page, box, size)

@@ -183,7 +183,7 @@ def _read(
 def _unreadable(
     pair: PicturePair, shown: tuple[float, float], original: Pixels, copy: Pixels
 ) -> tuple[str, tuple[Box, ...]]:
-    """Which words can no longer be read, where the copy has so few pixels that it may be so."""
+    """Name the words that can no longer be read, if the copy has few enough pixels for that."""
     width_pt, height_pt = shown
     ppi = copy.shape[1] / width_pt * _POINTS_PER_INCH
     if pair.intent not in (Intent.SAME_LOOKS, Intent.GREY) or ppi >= ENOUGH_PPI:
