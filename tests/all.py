@@ -6,6 +6,7 @@ import sys
 import time
 from collections.abc import Iterable, Sequence
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
 from pathlib import Path
 
 _ROOT = Path(__file__).resolve().parent.parent
@@ -38,18 +39,32 @@ _LANES = (
 
 def main() -> int:
     with ThreadPoolExecutor(len(_LANES)) as lanes:
-        counts = [count for lane in lanes.map(_run_all, _LANES) for count in lane]
-    passed, failed = (sum(column) for column in zip(*counts, strict=True))
+        outcomes = [outcome for lane in lanes.map(_run_all, _LANES) for outcome in lane]
+    passed = sum(outcome.passed for outcome in outcomes)
+    failed = sum(outcome.failed for outcome in outcomes)
+    # Repeated here, as a long log may be kept by its end only.
+    for outcome in outcomes:
+        if outcome.failed:
+            print(f"FAILED {outcome.suite}", *outcome.report, sep="\n  ")
     print(f"{passed} passed, {failed} failed")
     return 1 if failed or not passed else 0
 
 
-def _run_all(suites: Iterable[tuple[Sequence[str], Path]]) -> list[tuple[int, int]]:
+@dataclass(frozen=True)
+class _Outcome:
+    suite: str
+    passed: int
+    failed: int
+    report: tuple[str, ...]
+    """Headings and last lines of each failure."""
+
+
+def _run_all(suites: Iterable[tuple[Sequence[str], Path]]) -> list[_Outcome]:
     return [_run(command, folder) for command, folder in suites]
 
 
-def _run(command: Sequence[str], folder: Path) -> tuple[int, int]:
-    """How many tests passed and failed; a suite that did not get to its end counts as failed."""
+def _run(command: Sequence[str], folder: Path) -> _Outcome:
+    """Run one suite and count its tests; a suite that stops early counts as one failure."""
     began = time.monotonic()
     ran = subprocess.run(command, cwd=folder, capture_output=True, text=True, check=False)
     text = re.sub(r"\x1b\[[0-9;]*m", "", ran.stdout + ran.stderr)
@@ -65,7 +80,13 @@ def _run(command: Sequence[str], folder: Path) -> tuple[int, int]:
         done, wrong = int(ran.returncode == 0), 0
     if ran.returncode and not wrong:
         wrong = 1
-    return done, wrong
+    return _Outcome(shown, done, wrong, tuple(_failure_lines(text)))
+
+
+def _failure_lines(text: str) -> list[str]:
+    """List the lines that name a failed test or its exception, or the last lines without any."""
+    found = re.findall(r"^(?:FAIL|ERROR): .*|^\s*FAIL .*|^\w*(?:Error|Exception)\b.*", text, re.M)
+    return [line[:300] for line in found[:40] or text.splitlines()[-10:]]
 
 
 def _last_number(pattern: str, text: str) -> int:

@@ -75,8 +75,6 @@ def recode(job: RecodeJob) -> Recoded:
             return replace(_layered(layers), turned_degrees=_turned(job))
         job, words = with_readable_size(job)
         recoded = _recode(job)
-        if recoded.picture is None:
-            return recoded
         reason = ", ".join(filter(None, (words, recoded.reason)))
         return replace(recoded, reason=reason, turned_degrees=_turned(job))
     except UNREADABLE as error:

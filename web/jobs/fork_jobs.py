@@ -49,21 +49,25 @@ def main(number: int) -> int:
 
 
 def _fork(files: list[int], control: socket.socket) -> int:
+    parent = os.getpid()
     pid = os.fork()
     if pid == 0:
-        _become_job(files, control)
+        _become_job(files, control, parent)
     for file in files:
         os.close(file)
     return pid
 
 
-def _become_job(files: list[int], control: socket.socket) -> None:
-    """Do one job and be gone. Never returns."""
+def _become_job(files: list[int], control: socket.socket, parent: int) -> None:
+    """Do one job and end the process. Never returns."""
     status = 1
     try:
         control.close()
         os.setsid()
         ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
+        # The signal does not come from a parent that died before it was asked for.
+        if os.getppid() != parent:
+            os._exit(status)
         signal.signal(signal.SIGINT, signal.SIG_DFL)
         for place, file in enumerate(files):
             os.dup2(file, place)
