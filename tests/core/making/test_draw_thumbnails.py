@@ -73,3 +73,25 @@ class Thumbnails(FolderCase):
             source, weigh(source), [part.id, "picture:9999-0", "font:1-0"], self.folder
         )
         self.assertEqual(drawn, [])
+
+    def test_ink_pictures_look_as_on_screen(self) -> None:
+        # Plain cyan ink, which screens show blue-green (ISO 32000-2, 10.4.2.4).
+        inks = np.zeros((100, 200, 4), np.uint8)
+        inks[:, 100:, 0] = 255
+        builder = PdfBuilder().stream(
+            "A",
+            zlib.compress(inks.tobytes()),
+            size=(200, 100),
+            Filter=pikepdf.Name.FlateDecode,
+            ColorSpace=pikepdf.Name.DeviceCMYK,
+        )
+        builder.page(Show("A", (90, 0, 0, 45, 0, 0)))
+        source = Source(path=builder.save(self.folder / "a.pdf"))
+        (part,) = (part for part in weigh(source).parts if part.picture)
+        write_thumbnails(source, weigh(source), [part.id], self.folder)
+        with Image.open(self.folder / thumbnail_name(part.id)) as image:
+            self.assertEqual(image.mode, "RGB")
+            red, green, blue = image.getpixel((150, 50))
+            self.assertGreater(min(image.getpixel((50, 50))), 250)
+        self.assertLess(red, 60)
+        self.assertGreater(min(green, blue), 120)

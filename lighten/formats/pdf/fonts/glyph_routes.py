@@ -93,8 +93,8 @@ class _Face:
 
     def _named(self, use: FontUse) -> Iterator[tuple[tuple[object, ...], int]]:
         if self._face.has_glyph_names:
-            for code in use.codes:
-                for name in glyph_names_of(code, use):
+            for code in sorted(use.codes):
+                for name in sorted(glyph_names_of(code, use)):
                     if glyph := self._face.get_name_index(name.encode("latin-1", "replace")):
                         yield ("name", name), glyph
 
