@@ -86,7 +86,7 @@ def _plain_loop(photos: list[Path], quality: int, out: Path) -> Path:
 
 
 def _scores(pdf: Path, photos: list[Path]) -> list[float]:
-    """Of each page as pdfium draws it at 150 ppi, to its photo."""
+    """Score each page as pdfium draws it at 150 ppi against its photo."""
     scores = []
     document = pypdfium2.PdfDocument(pdf)
     for page, path in zip(document, photos, strict=True):

@@ -1,4 +1,4 @@
-"""How long the application keeps people waiting: `python -m benchmarks.answers`.
+"""Waiting times of the application: `python -m benchmarks.answers`.
 
 A satchel with one PDF of 2,000 pictures, in a database in memory, everything asked through the API
 as the browser asks it: answers of the bench; from an upload to the first estimate, and how wide
@@ -86,7 +86,7 @@ def _measure(folder: Path) -> None:
 
 
 def _measure_loupe(api: APIClient, satchel: str) -> None:
-    """Of pages that nobody has looked at before."""
+    """Time the loupe for pages that nobody has opened before."""
     run = api.post(f"/api/satchels/{satchel}/runs", {}, format="json").json()["id"]
     copy = api.get(f"/api/satchels/{satchel}").json()["documents"][0]["copy"]
     assert copy["state"] == "done", (run, copy)
@@ -103,7 +103,7 @@ def _measure_loupe(api: APIClient, satchel: str) -> None:
 
 
 def _measure_band(book: Path, folder: Path) -> None:
-    """How wide the band is at once, and once trials have gone on for a while."""
+    """Print the width of the estimate's band at once, and after some time of trials."""
     source = Source(path=book)
     taken, sheet = _timed(lambda: weigh(source))
     preset = preset_named("reading-desk")

@@ -1,4 +1,4 @@
-"""What pictures really come to, beside the constants of `lighten.planning.coding_model`.
+"""Actual bytes of pictures beside the constants of `lighten.planning.coding_model`.
 
 `python -m benchmarks.coding_model [FILE...]`: pictures of those files (JPEG, PNG, ...), or
 generated ones. For each constant what these pictures say, and the value in use; a handful of
@@ -99,7 +99,7 @@ def _jpeg_rows(pixels: Pixels, source_bytes: int) -> Iterable[_Row]:
 
 
 def _fitted(rows: list[_Row]) -> dict[str, float]:
-    """By least squares over the logarithms, all at once: each hangs on the others."""
+    """Fit all constants together by least squares over the logarithms."""
     classes = sorted({row.picture_class for row in rows})
     design = [
         [float(row.picture_class == name) for name in classes]

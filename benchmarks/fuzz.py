@@ -50,7 +50,7 @@ _INPUTS_A_PROCESS = 200
 
 @dataclass(frozen=True, slots=True)
 class Found:
-    """What became of one input. what: "copy", "refused", or one of the counts above."""
+    """Result of one input. what: "copy", "refused", or one of the counts above."""
 
     number: int
     seed: str
@@ -94,7 +94,7 @@ def _through_the_core(damaged: Path, out: Path, number: int) -> tuple[str, str]:
 
 
 def _work(orders: Connection, folder: Path) -> None:
-    """One of the processes beside: tries what it is told, and says what became of it."""
+    """Try inputs in a worker process, and report the result of each."""
     with Path(os.devnull).open("w") as nothing, contextlib.redirect_stderr(nothing):
         os.dup2(nothing.fileno(), 2)
         while (told := orders.recv()) is not None:

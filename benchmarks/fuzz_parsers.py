@@ -268,7 +268,7 @@ PARSERS: dict[str, Parser] = {
 
 
 def _fuzz(name: str, seconds: int, folder: Path) -> None:
-    """In this process, which ends with it."""
+    """Fuzz in this process, which ends with it."""
     import atheris
 
     parser = PARSERS[name]
@@ -305,7 +305,7 @@ def _seeds(parser: Parser, folder: Path) -> list[bytes]:
 
 
 def _run(name: str, seconds: int, keep: Path | None) -> bool:
-    """Whether nothing was found. In a process of its own."""
+    """Fuzz in a process of its own; return whether nothing was found."""
     with tempfile.TemporaryDirectory() as folder:
         command = [sys.executable, "-m", "benchmarks.fuzz_parsers", "--alone", folder]
         ran = subprocess.run(

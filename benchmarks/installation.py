@@ -32,12 +32,13 @@ _KINDS = {"server": "waitress", "worker": "work", "parent": "web.jobs.fork_jobs"
 
 
 def name_of(number: int) -> str:
-    """Of the account of a person."""
+    """Return the user name of an account."""
     return f"person{number}"
 
 
 class Installation:
-    """In a folder, with accounts for so many people; runs between `start` and `stop`.
+    """An installation in a folder, with accounts for so many people; runs between `start` and
+    `stop`.
 
     shared: settings of one on several machines, see `benchmarks.machines`.
     """
@@ -112,7 +113,7 @@ class Installation:
             self._serving.wait()
 
     def kill(self) -> None:
-        """All of it at once, as where the power fails."""
+        """Kill all of its processes at once, as in a power failure."""
         assert self._serving is not None
         kill_all(self._serving)
 
@@ -141,7 +142,7 @@ def kill_all(process: "subprocess.Popen[bytes]") -> None:
 
 
 def _children() -> dict[int, list[int]]:
-    """Of every process of this machine."""
+    """Return the children of every process of this machine."""
     children = collections.defaultdict(list)
     for path in Path("/proc").glob("[0-9]*/stat"):
         try:

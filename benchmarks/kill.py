@@ -114,12 +114,12 @@ class Strain:
         return self._until(satchel, _are_copied)
 
     def until_settled(self, satchel: str) -> list[str]:
-        """What is wrong once all copies and trials are made."""
+        """Wait until all copies and trials are made; return the faults."""
         self.until_copied(satchel)
         return [*_failures(self._until(satchel, _are_tried)), *self._download(satchel)]
 
     def faults(self) -> Iterator[str]:
-        """What is wrong with the installation, which is stopped by now."""
+        """Return the faults of the installation, which is stopped."""
         with contextlib.closing(sqlite3.connect(self._place.folder / "satchels.sqlite3")) as base:
             ((verdict,),) = base.execute("PRAGMA integrity_check").fetchall()
             if verdict != "ok":
@@ -162,7 +162,7 @@ class Strain:
                 self._ask("POST", f"/api/satchels/{satchel}/documents", files=file)
 
     def _download(self, satchel: str) -> list[str]:
-        """What is wrong with the ZIP of the last run."""
+        """Return the faults of the ZIP of the last run."""
         run = self._again("GET", f"/api/satchels/{satchel}")["run"]
         try:
             answer = self._client.get(f"/api/runs/{run['id']}/bundle")

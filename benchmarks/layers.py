@@ -71,7 +71,7 @@ def _report(name: str, mark: "Mark", pages: list[Pixels]) -> None:
 
 
 def _faults(page: Pixels, shown: Pixels) -> list[tuple[int, int, int, int]]:
-    """Where the proof would say look, in pixels at its fineness."""
+    """Return the faults that the proof would report, in pixels at its resolution."""
     size = page.shape[1] * _READ_PPI // PPI, page.shape[0] * _READ_PPI // PPI
     one, other = (
         np.asarray(Image.fromarray(pixels).resize(size, Image.Resampling.BOX))
@@ -146,7 +146,7 @@ def _text_page(path: Path) -> Pixels | None:
 
 
 def scanned(page: Pixels, random: Random) -> Pixels:
-    """As a scanner sees it: softened, on paper with a tint, grain and shade, in JPEG 92."""
+    """Return the page as scanned: blurred, on tinted paper with grain and shade, in JPEG 92."""
     soft = np.asarray(Image.fromarray(page).filter(ImageFilter.GaussianBlur(0.8))).astype(float)
     height, width = page.shape[:2]
     paper = np.array([250.0, 247.0, 240.0]) - random.uniform(0, 12)

@@ -86,7 +86,7 @@ class Visit:
             self.ask("download", "GET", f"/api/copies/{document['copy']['id']}/file")
 
     def _look(self, path: str, kind: str, until: float, is_there: Callable[[Any], bool]) -> Any:
-        """As the page does: all of it once, and then what has changed."""
+        """Poll as the page does: everything once, then the changes."""
         began = time.monotonic()
         bench = json.loads(self.ask("answers", "GET", path))
         (document,) = bench["documents"]

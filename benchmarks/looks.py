@@ -1,4 +1,4 @@
-"""How pictures look by a library that is not ours, for every benchmark."""
+"""Scores of pictures by a library that is not ours, for every benchmark."""
 
 import tempfile
 from pathlib import Path

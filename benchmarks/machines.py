@@ -63,7 +63,7 @@ class WorkerMachine:
         self._process.wait()
 
     def kill(self) -> None:
-        """As where the power fails."""
+        """Kill all processes of the machine, as in a power failure."""
         kill_all(self._process)
 
 
@@ -108,7 +108,7 @@ def _postgres_running() -> Iterator[str]:
 
 
 def _postgres() -> Path | None:
-    """Where its programs lie: not on the path, in Debian."""
+    """Return the folder of PostgreSQL's programs, which Debian keeps off the path."""
     found = sorted(Path("/usr/lib/postgresql").glob("*/bin"))
     return found[-1] if found else None
 

@@ -1,4 +1,4 @@
-"""How often pictures are taken for what they are: `python -m benchmarks.picture_classes`.
+"""Rate of right picture classes: `python -m benchmarks.picture_classes`.
 
 `[--pages FILE...] [--photos FILE...] [--drawings FILE...]` adds pictures of your own. Prints the
 tables of docs/picture-classes.md: of pictures that cover their page, and of the same by themselves.

@@ -1,4 +1,4 @@
-"""What the proof sees: faults planted in copies of pages, and clean copies that must pass.
+"""Plant faults in copies of pages, count those that the proof reports, and pass clean copies.
 
 `python -m benchmarks.planted_faults [--pages N] [PICTURE...]` prints the tables of docs/proof.md.
 Pages are set here at 300 ppi in a free font that a library carries, and scanned by code: paper,
@@ -250,7 +250,7 @@ def _font(size: int) -> ImageFont.FreeTypeFont:
 
 
 def copy_of(pixels: Pixels, ppi: int, quality: int, source_ppi: int = PPI) -> Pixels:
-    """As a preset codes it."""
+    """Return the page as a preset codes it."""
     share = ppi / source_ppi
     size = (round(pixels.shape[1] * share), round(pixels.shape[0] * share))
     small = resample(pixels, size) if share < 1 else pixels

@@ -1,4 +1,5 @@
-"""What holds for every copy, held over files of your own: `python -m benchmarks.promises FILE...`.
+"""Check the guarantees for every copy of files of your own: `python -m benchmarks.promises
+FILE...`.
 
 For each file and each preset: the estimate, with all trials made, against the copy; the copy made
 twice, the second time by the command in another process, for the same bytes; never heavier than

@@ -71,7 +71,7 @@ def measure(command: list[str | Path]) -> Measured:
 
 
 def _cpu_seconds() -> float:
-    """Of all commands that have ended."""
+    """Return the CPU seconds of all commands that have ended."""
     used = resource.getrusage(resource.RUSAGE_CHILDREN)
     return used.ru_utime + used.ru_stime
 

@@ -1,4 +1,4 @@
-"""How much more is done by more workers: `python -m benchmarks.scale [--documents 24]`.
+"""Throughput by number of workers: `python -m benchmarks.scale [--documents 24]`.
 
 One installation on PostgreSQL and Redis, on the loopback; its workers are machines of their own,
 each with a working folder of its own and kept to one core, in turn. Prints documents weighed and

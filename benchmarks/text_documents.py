@@ -71,7 +71,7 @@ _THIS: list[str | Path] = [sys.executable, "-m", "benchmarks.text_documents", "-
 
 
 def _do(what: str, path: Path, out: Path) -> None:
-    """out: of the loop, its copy; else what is told of ours."""
+    """Run one side. out: the loop's copy; else the file for our report."""
     if what == "loop":
         _loop(path, out)
         return
@@ -92,7 +92,7 @@ def _do(what: str, path: Path, out: Path) -> None:
 
 
 def _loop(path: Path, out: Path) -> None:
-    """What a careless script does: every picture to the width of the text, quality 75."""
+    """Shrink as a simple script: every picture to the width of the text, quality 75."""
     with zipfile.ZipFile(path) as before, zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as after:
         for entry in before.infolist():
             content = before.read(entry)

@@ -1,4 +1,4 @@
-"""Where the time of a proved copy goes, by phase and by function, on one core.
+"""Time of a proved copy by phase and by function, on one core.
 
 `python -m benchmarks.where_time_goes FILE...` makes the copy of each file by Reading desk in this
 process and prints the tables of docs/where-time-goes.md: CPU seconds by phase beside the plain

@@ -1,4 +1,4 @@
-"""All addresses: the API, its schema, and the page for everything else."""
+"""URLs: the API, its schema, and the page for everything else."""
 
 from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView

@@ -144,7 +144,7 @@ _MIMETYPE = "application/vnd.oasis.opendocument.text"
 
 
 def make_handbook_odt(path: Path) -> None:
-    """The same handbook as OpenDocument: clipped instead of cropped, with notes and changes."""
+    """Make the handbook as OpenDocument: clipped instead of cropped, with notes and changes."""
     pictures = {f"photo-{number}.jpg": one.photo for number, one in enumerate(_chapters())}
     pictures["months.bmp"] = _bitmap()
     body = "".join(_odt_chapter(number) for number in range(len(_CHAPTERS)))

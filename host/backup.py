@@ -24,7 +24,7 @@ def backup_command(arguments: Sequence[str]) -> int:
     )
     parser.add_argument("to", type=Path, metavar="TO", help="a folder that is not there yet")
     add_data(parser)
-    told = parser.parse_args(arguments)
+    options = parser.parse_args(arguments)
     if "GREEN_SATCHEL_DATABASE_URL" in os.environ:
         print(
             "green-satchel backup: the database is on a server of its own. Back it up there first "
@@ -33,12 +33,12 @@ def backup_command(arguments: Sequence[str]) -> int:
         )
         return 2
     try:
-        size = back_up(told.data, told.to)
+        size = back_up(options.data, options.to)
     except (OSError, sqlite3.Error) as error:
-        print(f"green-satchel backup: {told.to}: {error}. Nothing was kept.", file=sys.stderr)
-        shutil.rmtree(_unfinished(told.to), ignore_errors=True)
+        print(f"green-satchel backup: {options.to}: {error}. Nothing was kept.", file=sys.stderr)
+        shutil.rmtree(_unfinished(options.to), ignore_errors=True)
         return 1
-    print(f"{told.to}: {size / 1e6:,.1f} MB")
+    print(f"{options.to}: {size / 1e6:,.1f} MB")
     return 0
 
 

@@ -12,7 +12,7 @@ __all__ = ["main"]
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
-    told = list(sys.argv[1:] if arguments is None else arguments)
+    words = list(sys.argv[1:] if arguments is None else arguments)
     verbs: dict[str, Callable[[Sequence[str]], int]] = {
         "serve": _serve,
         "work": _work,
@@ -20,9 +20,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
         "doctor": _doctor,
         "backup": _backup,
     }
-    if told and told[0] in verbs:
-        return verbs[told[0]](told[1:])
-    return with_files(told)
+    if words and words[0] in verbs:
+        return verbs[words[0]](words[1:])
+    return with_files(words)
 
 
 def _serve(arguments: Sequence[str]) -> int:

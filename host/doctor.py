@@ -38,9 +38,9 @@ class Finding:
 def doctor_command(arguments: Sequence[str]) -> int:
     parser = argparse.ArgumentParser(prog="green-satchel doctor", description=__doc__)
     add_data(parser)
-    told = parser.parse_args(arguments)
+    options = parser.parse_args(arguments)
     is_well = True
-    for finding in findings(told.data):
+    for finding in findings(options.data):
         sign = "ok " if finding.is_well else "NO " if finding.is_needed else "-- "
         print(sign + finding.text)
         is_well = is_well and (finding.is_well or not finding.is_needed)

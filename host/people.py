@@ -30,15 +30,15 @@ def people_command(arguments: Sequence[str]) -> int:
             one.add_argument("--password-file", type=Path, help="instead of asking; first line")
         if verb == "remove":
             one.add_argument("--yes", action="store_true", help="without asking")
-    told = parser.parse_args(arguments)
-    os.environ.update(environment_of(told.data))
+    options = parser.parse_args(arguments)
+    os.environ.update(environment_of(options.data))
     import django
     from django.core.management import call_command
 
     django.setup()
     call_command("migrate", verbosity=0)
     try:
-        print(_VERBS[told.verb](told))
+        print(_VERBS[options.verb](options))
     except _RefusedError as refusal:
         print(f"green-satchel people: {refusal}", file=sys.stderr)
         return 1
@@ -49,40 +49,42 @@ class _RefusedError(Exception):
     pass
 
 
-def _add(told: argparse.Namespace) -> str:
+def _add(options: argparse.Namespace) -> str:
     from django.contrib.auth import get_user_model
 
-    if get_user_model().objects.filter(username__iexact=told.name).exists():
-        raise _RefusedError(f"there is a {told.name} already.")
-    user = get_user_model()(username=told.name)
-    user.set_password(_password(told, user))
+    if get_user_model().objects.filter(username__iexact=options.name).exists():
+        raise _RefusedError(f"there is a {options.name} already.")
+    user = get_user_model()(username=options.name)
+    user.set_password(_password(options, user))
     _check(user)
     user.save()
-    return f"{told.name} may sign in."
+    return f"{options.name} may sign in."
 
 
-def _reset(told: argparse.Namespace) -> str:
-    user = _known(told.name)
-    user.set_password(_password(told, user))
+def _reset(options: argparse.Namespace) -> str:
+    user = _known(options.name)
+    user.set_password(_password(options, user))
     user.save()
-    return f"{told.name} has another password; whoever was signed in with the old one no longer is."
+    return (
+        f"{options.name} has another password; whoever was signed in with the old one no longer is."
+    )
 
 
-def _remove(told: argparse.Namespace) -> str:
+def _remove(options: argparse.Namespace) -> str:
     from web.intake.models import Intake
     from web.satchels.models import Satchel
 
-    user = _known(told.name)
+    user = _known(options.name)
     satchels = Satchel.objects.filter(owner=user)
-    if not told.yes:
-        answer = input(f"{told.name} and {satchels.count()} satchels will be gone. Type yes: ")
+    if not options.yes:
+        answer = input(f"{options.name} and {satchels.count()} satchels will be gone. Type yes: ")
         if answer.strip().lower() != "yes":
             raise _RefusedError("nothing was removed.")
     holders: list[Any] = [*satchels, *Intake.objects.filter(owner=user)]
     for holder in holders:
         holder.remove()
     user.delete()
-    return f"{told.name} is gone, with every file."
+    return f"{options.name} is gone, with every file."
 
 
 def _list(_told: argparse.Namespace) -> str:
@@ -109,12 +111,12 @@ def _known(name: str) -> Any:
     return user
 
 
-def _password(told: argparse.Namespace, user: Any) -> str:
+def _password(options: argparse.Namespace, user: Any) -> str:
     from django.contrib.auth.password_validation import validate_password
     from django.core.exceptions import ValidationError
 
-    if told.password_file is not None:
-        lines = told.password_file.read_text().splitlines()
+    if options.password_file is not None:
+        lines = options.password_file.read_text().splitlines()
         password = lines[0] if lines else ""
     else:
         password = getpass.getpass("Password: ")

@@ -1,4 +1,4 @@
-"""Where an installation keeps everything, and the secret that is made once for it."""
+"""Folder of an installation, and the secret that is made once for it."""
 
 import argparse
 import os
@@ -19,7 +19,8 @@ def add_data(parser: argparse.ArgumentParser) -> None:
 
 
 def environment_of(data: Path) -> dict[str, str]:
-    """Of programs that work on the installation in that folder, which is made if need be.
+    """Return the environment for programs of the installation in that folder, which is created if
+    needed.
 
     Whatever the environment says already stays.
     """
@@ -38,7 +39,7 @@ def environment_of(data: Path) -> dict[str, str]:
 
 
 def _secret(data: Path) -> dict[str, str]:
-    """None is made where several machines have to be told the same."""
+    """Return the secret of the folder; none is made where several machines must share one."""
     if "GREEN_SATCHEL_REDIS_URL" in os.environ:
         return {}
     return {"GREEN_SATCHEL_SECRET_KEY": _secret_key(data)}

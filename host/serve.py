@@ -57,20 +57,22 @@ def serve_command(arguments: Sequence[str]) -> int:
     parser.add_argument("--port", type=int, default=8000)
     _add_workers(parser)
     add_data(parser)
-    told = parser.parse_args(arguments)
-    environment = environment_of(told.data)
+    options = parser.parse_args(arguments)
+    environment = environment_of(options.data)
     reason = (
         why_not_shared(environment)
-        or why_unsafe(told.host, environment)
-        or why_not_heard(told.host, told.port)
+        or why_unsafe(options.host, environment)
+        or why_not_heard(options.host, options.port)
     )
     if reason:
         print(f"green-satchel serve: {reason}", file=sys.stderr)
         return 2
     with _compiling(environment):
         manage(["make_ready"], environment)
-    print(f"Green Satchel: http://{told.host}:{told.port}  (Ctrl-C stops it)", flush=True)
-    return run_together(commands_of(told.host, told.port, told.workers, environment), environment)
+    print(f"Green Satchel: http://{options.host}:{options.port}  (Ctrl-C stops it)", flush=True)
+    return run_together(
+        commands_of(options.host, options.port, options.workers, environment), environment
+    )
 
 
 @contextmanager
@@ -92,8 +94,8 @@ def work_command(arguments: Sequence[str]) -> int:
     )
     _add_workers(parser)
     add_data(parser)
-    told = parser.parse_args(arguments)
-    environment = environment_of(told.data)
+    options = parser.parse_args(arguments)
+    environment = environment_of(options.data)
     reason = why_not_shared(environment)
     if not reason and "GREEN_SATCHEL_REDIS_URL" not in environment:
         reason = "set GREEN_SATCHEL_REDIS_URL to the queue of the installation."
@@ -102,7 +104,7 @@ def work_command(arguments: Sequence[str]) -> int:
         return 2
     with _compiling(environment):
         pass
-    return run_together([_WORKER] * told.workers, environment)
+    return run_together([_WORKER] * options.workers, environment)
 
 
 def _add_workers(parser: argparse.ArgumentParser) -> None:
@@ -135,7 +137,7 @@ def manage(command: Sequence[str], environment: Mapping[str, str]) -> None:
 
 
 def why_unsafe(host: str, environment: Mapping[str, str]) -> str:
-    """What keeps it from being served there, and what to do; or ""."""
+    """Return the reason for not serving there, with advice; or ""."""
     is_demo = environment.get("GREEN_SATCHEL_DEMO") == "1"
     if environment.get("GREEN_SATCHEL_DEBUG") == "1" and not _is_this_machine(host):
         return "GREEN_SATCHEL_DEBUG shows its insides to everybody. Take it out."
@@ -152,7 +154,7 @@ def why_unsafe(host: str, environment: Mapping[str, str]) -> str:
 
 
 def why_not_heard(host: str, port: int) -> str:
-    """What keeps us from listening there, and what to do; or ""."""
+    """Return the reason that the port cannot be opened, with advice; or ""."""
     family = socket.AF_INET6 if ":" in host else socket.AF_INET
     with socket.socket(family) as probe:
         # As servers do it, so that one that has just ended is in nobody's way.
@@ -165,7 +167,7 @@ def why_not_heard(host: str, port: int) -> str:
 
 
 def why_not_shared(environment: Mapping[str, str]) -> str:
-    """What keeps several machines from being one installation, and what to do; or ""."""
+    """Return the reason that several machines cannot share the installation, with advice; or ""."""
     if "GREEN_SATCHEL_REDIS_URL" not in environment:
         return ""
     missing = [name for name in _SHARED if name not in environment]

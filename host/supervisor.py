@@ -1,4 +1,4 @@
-"""Programs that run together until they are told to stop; what dies is started again."""
+"""Supervision of programs that run together until stopped; those that die are started again."""
 
 import os
 import signal
@@ -43,7 +43,7 @@ class _Kept:
 
 
 def run_together(commands: Sequence[Sequence[str]], environment: Mapping[str, str]) -> int:
-    """Run all until we are told to stop; what ends before is started again."""
+    """Run all until stopped by a signal; programs that end before are started again."""
     is_told_to_stop = False
 
     def stop(_signal: int, _frame: FrameType | None) -> None:

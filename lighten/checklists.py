@@ -1,4 +1,4 @@
-"""What a portal or an archive asks of a file besides its weight, and whether a file meets it.
+"""Rules of a portal or an archive beside weight, and the check of a file against them.
 
 The form as JSON is ours and open: {"schema": "green-satchel-limit", "version": 1, "title",
 "size_bytes", "carrier", "checklist": {"endings", "most_pages", "needs_pdf_a", "names":
@@ -42,7 +42,7 @@ Json = dict[str, Any]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NameRule:
-    """How files may be called; copies are brought to it, originals keep their names.
+    """Rule for file names. Copies are renamed to meet it; originals keep their names.
 
     most_letters: of the whole name with its ending.
     """

@@ -110,7 +110,7 @@ def compiled(function: Callable[Parameters, object]) -> Loop[Parameters]:
 
 
 def _flatten(argument: object, kinds: list[object], values: list[Any]) -> None:
-    """What tells the argument's type apart, and the argument as numba hands it over."""
+    """Return a key of the argument's type, and the argument as numba passes it."""
     if isinstance(argument, np.ndarray):
         if not argument.flags.c_contiguous:
             raise ValueError("a loop takes arrays that lie in one piece")
@@ -178,7 +178,7 @@ def _is_tried_numba() -> bool:
 
 
 def _places_for(function: FunctionType, args: tuple[object, ...]) -> list[Path]:
-    """Where its machine code may be kept: of the same source on the same kind of processor only.
+    """Return the folders for machine code of the same source on the same kind of processor.
 
     Beside the bytecode; or in a folder of `FOLDER_SETTING`, where the program belongs to another
     and nothing can be written beside it.
@@ -190,8 +190,12 @@ def _places_for(function: FunctionType, args: tuple[object, ...]) -> list[Path]:
     digest = hashlib.sha256()
     for source in sorted(_sources(function)):
         digest.update(Path(source).read_bytes())
-    told = (llvmlite.__version__, llvm.get_host_cpu_name(), llvm.get_host_cpu_features().flatten())
-    digest.update(repr((told, [_type_name(argument) for argument in args])).encode())
+    machine = (
+        llvmlite.__version__,
+        llvm.get_host_cpu_name(),
+        llvm.get_host_cpu_features().flatten(),
+    )
+    digest.update(repr((machine, [_type_name(argument) for argument in args])).encode())
     name = f"{module.stem}.{function.__name__}-{digest.hexdigest()[:16]}"
     folders = [module.parent / "__pycache__"]
     if folder := os.environ.get(FOLDER_SETTING):
@@ -208,7 +212,9 @@ def _type_name(argument: object) -> str:
 
 
 def _keep(places: list[Path], whole: bytes) -> None:
-    """For the next process, at the first place that can be written to; else it is made again."""
+    """Store machine code for later processes in the first writable folder; else it is compiled
+    again.
+    """
     for kept in places:
         partial = kept.with_name(f"{kept.name}.{os.getpid()}")
         try:
@@ -240,7 +246,7 @@ def _machine() -> Any:
 
 @cache
 def _engine() -> Any:
-    """What holds loaded machine code as long as the process lives."""
+    """Return the engine that holds loaded machine code as long as the process lives."""
     import llvmlite.binding as llvm
 
     llvm.add_symbol(_FREE, ctypes.cast(_freed, _POINTER).value)
@@ -274,7 +280,7 @@ def _compile(function: FunctionType, args: tuple[object, ...]) -> bytes:
 
 
 def _type_of(argument: object) -> Any:
-    """As numba names it; whether an array may be written to makes no difference."""
+    """Return numba's type of the argument; whether an array is writable makes no difference."""
     from numba import from_dtype, types
 
     if isinstance(argument, np.ndarray):
@@ -314,7 +320,7 @@ def _with_inner(function: FunctionType) -> FunctionType:
 
 
 def _drop_unused(module: Any, name: str) -> None:
-    """All but the function and what it calls: numba adds what counts references to arrays.
+    """Drop everything but the function and its callees: numba adds reference counting of arrays.
 
     Raises: TypeError if the function needs more than it holds.
     """

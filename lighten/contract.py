@@ -1,4 +1,4 @@
-"""What a document format must offer the rest of the core."""
+"""Contract between document formats and the rest of the core."""
 
 from collections.abc import Collection, Mapping
 from contextlib import AbstractContextManager
@@ -36,7 +36,7 @@ __all__ = [
 
 
 class Switch(StrEnum):
-    """What a treatment may ask for besides pictures and extras."""
+    """Choices of a treatment besides pictures and extras."""
 
     SUBSET_FONTS = "fonts.subset"
     DROP_STANDARD_FONTS = "fonts.drops_standard"
@@ -67,7 +67,7 @@ class FileKind:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Offers:
-    """What can be asked of a format: data, so that nobody has to know formats by name.
+    """Choices that a format offers, as data, so that no caller needs to know formats by name.
 
     kinds: of files it reads, or makes out of them. has_pages: copies are proved page by page.
     can_split: a copy can be cut into pieces. can_be_laid_out: an office suite makes pages of it.
@@ -111,19 +111,21 @@ class Reading(Protocol):
         """Names of the programs and libraries that read each thing, for the proof to name."""
 
     def promises(self) -> Mapping[str, tuple[str, ...]]:
-        """What must survive, by what it is ("links", "bookmarks" ...), in order, as text."""
+        """Return the features that must survive, by their kind ("links", "bookmarks" ...), in
+        order, as text.
+        """
 
 
 @runtime_checkable
 class PagedReading(Reading, Protocol):
-    """Of a document with pages."""
+    """Second reading of a document with pages."""
 
     @property
     def page_sizes(self) -> tuple[tuple[float, float], ...]:
         """Width and height of each page, in points."""
 
     def annotation_boxes(self, page: int, kinds: Collection[ExtraKind]) -> tuple[Box, ...]:
-        """Where notes, stamps and the like of those kinds stand on a page."""
+        """Return the boxes of annotations of those kinds on a page."""
 
     def view(self, page: int, dpi: float) -> PageView:
         """A page, counted from 1. Raises: UnreadableFileError if it cannot be drawn."""
@@ -146,10 +148,10 @@ class PagedReading(Reading, Protocol):
 
 @runtime_checkable
 class PicturesReading(Reading, Protocol):
-    """Of a document without pages, whose looks are those of its pictures."""
+    """Second reading of a document without pages, which looks as its pictures do."""
 
     def picture(self, part_id: str, least_px: tuple[int, int] | None = None) -> NDArray[np.uint8]:
-        """All its pixels as a reader shows them, the right way up, on white where see-through.
+        """Decode all pixels as a reader shows them, upright, on white where they are transparent.
 
         Of a picture in a document, what any of its frames shows. least_px: what is enough across
         and down, where a reader can save itself more.
@@ -157,7 +159,7 @@ class PicturesReading(Reading, Protocol):
         """
 
     def fingerprint(self, part_id: str) -> str:
-        """The same where it is stored, and shown, in the very same way. Raises: KeyError."""
+        """Return a mark that is equal where storage and placements are equal. Raises: KeyError."""
 
 
 @runtime_checkable
@@ -173,7 +175,7 @@ class FontsReading(Reading, Protocol):
 
 @runtime_checkable
 class MembersReading(Reading, Protocol):
-    """Of a document that is a package of members."""
+    """Second reading of a document that is a package of members."""
 
     @property
     def malformed(self) -> frozenset[str]:
@@ -200,7 +202,7 @@ class Editing(Protocol):
         """The new picture in the place of the old one; how many bytes that saves."""
 
     def apply_rest(self, plan: Plan, workers: Workers) -> Mapping[str, Outcome]:
-        """Whatever the plan does to anything but pictures, and what came of it, by part id."""
+        """Apply the plan to everything but pictures; return the outcomes by part id."""
 
     def save(self, plan: Plan, out: Path) -> FileKind:
         """Write the document to `out`; the kind of file it has become."""
@@ -208,7 +210,7 @@ class Editing(Protocol):
 
 @runtime_checkable
 class Nesting(Editing, Protocol):
-    """Of a document that may hold whole files of its own or another kind."""
+    """Second reading of a document that may embed whole files of its own or another kind."""
 
     def embedded(self, part: Part) -> bytes:
         """A file inside, as it is stored. Raises: UnreadableFileError."""
@@ -222,14 +224,14 @@ class Format(Protocol):
 
     @property
     def name(self) -> str:
-        """What the command and the API call it."""
+        """Name of the format in the command and the API."""
 
     @property
     def offers(self) -> Offers:
-        """What can be asked of it."""
+        """Choices that the format offers."""
 
     def recognises(self, source: Source) -> bool:
-        """The file is of this format, sound or not, told by its content. Raises: OSError."""
+        """Return whether the file has this format by its content, sound or not. Raises: OSError."""
 
     def weigh(self, source: Source, progress: Progress) -> WeightSheet:
         """Every part, adding up to the file."""
@@ -261,4 +263,6 @@ class Bringing(Format, Protocol):
         """The format of what they become."""
 
     def open_form(self, source: Source) -> Source:
-        """What the file becomes. Raises: UnsupportedFileError, UnreadableFileError."""
+        """Return the form that the file is converted to. Raises: UnsupportedFileError,
+        UnreadableFileError.
+        """

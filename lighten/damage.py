@@ -1,4 +1,4 @@
-"""What a damaged file makes others' code stumble over leaves as an error of ours."""
+"""Errors of this project in place of those that libraries raise on damaged files."""
 
 import logging
 from collections.abc import Iterator
@@ -14,10 +14,10 @@ _log = logging.getLogger(__name__)
 
 @contextmanager
 def damage_told(source: Source) -> Iterator[None]:
-    """Round whatever works on a file that somebody brought.
+    """Report exceptions of code that reads a person's file as damage of that file.
 
     A file can be wrong in more ways than anybody foresees. What nobody did is logged whole, so
-    that it can be mended, and told to the person as what it is: damage of this file.
+    that it can be mended, and reported to the person as damage of this file.
     Raises: UnforeseenDamageError instead of anything but our own errors, and the machine's.
     """
     try:

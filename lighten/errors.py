@@ -47,7 +47,7 @@ class PasswordNeededError(UnreadableFileError):
 
 
 class UnsoundCopyError(LightenError):
-    """What was made of a file cannot be opened, or has other pages: nobody is given it."""
+    """The copy cannot be opened, or has other pages than the original; it is not handed out."""
 
     code = "unsound"
 

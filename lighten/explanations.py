@@ -1,4 +1,4 @@
-"""What each preset, class of pictures and verdict does, costs and is for, in words for a person.
+"""Explanations of each preset, class of pictures and verdict: effect, cost and purpose.
 
 The page explains itself with them, and the printed guide is made of them; extras bring their own
 (`extras.py`).

@@ -1,4 +1,4 @@
-"""What a document can do without: one table of what each is for, and what is lost with it."""
+"""Removable parts of documents: one table with the purpose of each and the loss without it."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass

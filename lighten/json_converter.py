@@ -1,4 +1,4 @@
-"""Frozen values as JSON and back, told by their types; a mistake is named by its place."""
+"""Conversion of frozen values to JSON and back by their types; errors name their position."""
 
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import is_dataclass

@@ -1,4 +1,4 @@
-"""How heavy a copy may be: as a file, or as a mail message that carries it."""
+"""Limits of a copy's weight: as a file, or as a mail message that carries it."""
 
 import re
 from dataclasses import dataclass
@@ -18,7 +18,7 @@ _LINE_CHARACTERS = 78  # 76 and CRLF
 
 
 class Carrier(StrEnum):
-    """What the limit counts."""
+    """Carrier whose bytes the limit counts."""
 
     FILE = "file"
     MESSAGE = "message"
@@ -77,7 +77,7 @@ class Limit:
 
 
 def rounded_size(size_bytes: float) -> str:
-    """For a sentence, in kB or MB of 1000 (IEC 80000-13)."""
+    """Format a size for a sentence, in kB or MB of 1000 (IEC 80000-13)."""
     if size_bytes < 1_000_000:
         return f"{size_bytes / 1000:.0f} kB"
     return f"{size_bytes / 1_000_000:.1f} MB"

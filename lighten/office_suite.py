@@ -28,7 +28,7 @@ Run = Callable[[Sequence[str], float], bool]
 
 
 def _run(command: Sequence[str], patience_s: float) -> bool:
-    """Whether it ended well within that time; with all its processes gone in any case."""
+    """Run a command; return whether it ended well in time. All its processes are gone then."""
     with subprocess.Popen(
         command,
         stdin=subprocess.DEVNULL,
@@ -61,7 +61,7 @@ class OfficeSuite:
     def lay_out(
         self, documents: Sequence[tuple[Path, str]], folder: Path
     ) -> tuple[Path, ...] | None:
-        """A PDF in `folder` for each document, in their order; None where that cannot be had.
+        """Lay each document out as a PDF in `folder`, in their order; None where that fails.
 
         documents: each with the ending, with its dot, that tells its kind.
         """

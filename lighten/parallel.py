@@ -57,7 +57,7 @@ class Workers:
     def in_processes(
         self, work: Callable[[Job], Result], jobs: Iterable[Job], *, seconds: float
     ) -> Iterator[Result]:
-        """As `in_threads`; `work` is a module's function, and jobs and results can be pickled.
+        """Map as `in_threads`; `work` is a module's function, and jobs and results can be pickled.
 
         seconds: about how long it takes one core. What is not worth starting processes for is done
         in place.
@@ -72,7 +72,7 @@ class Workers:
         return self._run(self._processes, work, jobs)
 
     def are_worth_it(self, seconds: float) -> bool:
-        """Whether processes are quicker with what takes one core so long."""
+        """Return whether processes are quicker than one core for work of that length."""
         return self._count > 1 and (self._processes is not None or seconds > _WORTH_STARTING_S)
 
     def expect(self, seconds: float) -> None:

@@ -17,7 +17,7 @@ __all__ = ["Action", "Copy", "Decision", "Outcome", "PartException", "Plan"]
 
 
 class Action(StrEnum):
-    """What a plan does with a part."""
+    """Action of a plan for a part."""
 
     KEEP = "keep"
     PACK = "pack"  # the same content, packed tighter
@@ -41,14 +41,14 @@ class PartException:
     replacement: Path | None = None
 
     def __post_init__(self) -> None:
-        told = (self.is_exempt, self.is_left_out, bool(self.treatment), bool(self.replacement))
-        if sum(told) != 1:
+        choices = (self.is_exempt, self.is_left_out, bool(self.treatment), bool(self.replacement))
+        if sum(choices) != 1:
             raise ValueError("an exception exempts, leaves out, treats or replaces")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Decision:
-    """What happens to one part, and why.
+    """Decision about one part, with its reason.
 
     target_px: width and height to resample to; set for RESAMPLE only.
     picture: coding, quality, colours and filters; set where a picture is coded anew.
@@ -69,7 +69,7 @@ class Decision:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Plan:
-    """What is done to one document, decided before a byte is written.
+    """Plan for one document, decided before a byte is written.
 
     size_bytes: of the original it was made for, so that it is not carried out on another.
     fonts, drawing, is_linearized: as the treatment has them, where the document lets them be.
@@ -103,7 +103,7 @@ class Plan:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Outcome:
-    """What was really done to one part.
+    """Actual result for one part.
 
     likeness: of a treated picture to its original at the displayed size, 0 to 1; else None.
     changes_looks: colours or filters were asked for, so it is meant to look different.

@@ -81,15 +81,15 @@ def treatment_from_json(stored: Any, where: str = "treatment") -> Treatment:
 
 
 def exceptions_from_json(stored: Any, folder: Path) -> dict[str, PartException]:
-    """By part id: {"is_exempt": true}, {"is_left_out": true}, {"treatment": {...}} or
-    {"replacement": name}.
+    """Read exceptions by part id: {"is_exempt": true}, {"is_left_out": true}, {"treatment": {...}}
+    or {"replacement": name}.
 
     folder: where replacements lie. Raises: BadPresetError.
     """
     exceptions = {}
-    for part_id, told in _object(stored, "exceptions", None).items():
+    for part_id, changes in _object(stored, "exceptions", None).items():
         where = f"exceptions.{part_id}"
-        entry = _object(told, where, {"is_exempt", "is_left_out", "treatment", "replacement"})
+        entry = _object(changes, where, {"is_exempt", "is_left_out", "treatment", "replacement"})
         if len(entry) != 1:
             raise BadPresetError(f"{where}: has to exempt, leave out, treat or replace")
         if "treatment" in entry:
@@ -106,7 +106,7 @@ def exceptions_from_json(stored: Any, folder: Path) -> dict[str, PartException]:
 
 
 def exceptions_to_json(exceptions: Mapping[str, PartException]) -> Json:
-    """What `exceptions_from_json` reads, with every treatment whole."""
+    """Write exceptions for `exceptions_from_json`, with every treatment whole."""
     return {part_id: _exception(one) for part_id, one in exceptions.items()}
 
 

@@ -72,7 +72,9 @@ def _lossy(
 
 
 def _scan_stack() -> Treatment:
-    """As for a screen, but pages in layers and two tones with all their pixels."""
+    """Return the treatment of Scan stack: for screens, but with layers, and black and white at all
+    pixels.
+    """
     treatment = _lossy(
         finest_ppi=150,
         two_tone_ppi=600,

@@ -1,4 +1,4 @@
-"""What the comparison of a copy with its original found."""
+"""Findings of the comparison of a copy with its original."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field

@@ -16,7 +16,7 @@ FORMATS: tuple[Format, ...] = (
 
 
 def format_of(source: Source) -> Format:
-    """The format of a file, told from its content and not from its name.
+    """Return the format of a file by its content, not by its name.
 
     Raises: UnreadableFileError if it is empty or cannot be opened; UnsupportedFileError.
     """

@@ -55,7 +55,7 @@ def plan_as_json(plan: Plan) -> list[Json]:
 
 
 def made_as_json(made: Made, sheet: WeightSheet) -> Json:
-    """What came of an order, with what the copy is to be called and its pieces."""
+    """Report the result of an order, with the name of the copy and its pieces."""
     return {
         **copy_as_json(made.copy, made.proof, sheet),
         "name": made.name,
@@ -74,7 +74,7 @@ def piece_as_json(piece: Piece) -> Json:
 
 
 def copy_as_json(copy: Copy, proof: Proof | None, sheet: WeightSheet) -> Json:
-    """What was made of a document; `verdict` is null where there is no copy.
+    """Report a copy of a document; `verdict` is null where there is no copy.
 
     remarks: what the proof did not look at, and why.
     """

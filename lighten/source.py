@@ -1,4 +1,4 @@
-"""The file that work begins with, and how its progress is told."""
+"""Source files, and reports of progress."""
 
 import time
 from dataclasses import dataclass
@@ -18,7 +18,7 @@ class Progress(Protocol):
 
 
 def no_progress(_share: float, _doing: str = "", /) -> None:
-    """For callers who do not watch."""
+    """Ignore progress."""
 
 
 def share_of(progress: Progress, begin: float, end: float, doing: str = "") -> Progress:
@@ -34,13 +34,13 @@ def share_of(progress: Progress, begin: float, end: float, doing: str = "") -> P
 
 
 class TimeLeft:
-    """How long a piece of work still takes, from how long it has taken so far."""
+    """Remaining time of a piece of work, extrapolated from the time so far."""
 
     def __init__(self) -> None:
         self._started = time.monotonic()
 
     def after(self, share: float) -> float | None:
-        """Seconds, about, once a share of it is done; None while nobody can tell."""
+        """Return the remaining seconds after a share of the work; None while unknown."""
         taken = time.monotonic() - self._started
         if share < _LEAST_SHARE or taken < _LEAST_S:
             return None

@@ -1,4 +1,4 @@
-"""What is done to parts of a kind: pictures by class, fonts, drawing, extras."""
+"""Treatment of parts by kind: pictures by class, fonts, drawing, extras."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -33,7 +33,7 @@ ASSUMED_CM = 25.0
 
 
 class ColourChange(StrEnum):
-    """What becomes of a picture's colours."""
+    """Change of a picture's colours."""
 
     KEEP = "keep"
     RGB = "rgb"  # inks and other spaces, through their profile
@@ -45,7 +45,7 @@ class ColourChange(StrEnum):
 
 
 class TwoToneMethod(StrEnum):
-    """How greys are divided into black and white."""
+    """Method of the threshold between black and white."""
 
     FIXED = "fixed"
     OTSU = "otsu"
@@ -80,7 +80,7 @@ class Filter:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PictureTreatment:
-    """How pictures of one class are treated.
+    """Treatment of the pictures of one class.
 
     finest_ppi: more than that at the largest display is resampled; None keeps all pixels.
     above_ppi: pictures up to that are not resampled; None for a tenth above `finest_ppi`.
@@ -146,7 +146,7 @@ class PictureTreatment:
 
 
 LOSSLESS = PictureTreatment()
-# What no reader can tell a copy from its original by.
+# Changes that no reader can notice in a copy.
 WITHOUT_LOSS = frozenset(
     {
         ExtraKind.LEFTOVERS,
@@ -160,7 +160,7 @@ WITHOUT_LOSS = frozenset(
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FontTreatment:
-    """What is done to embedded fonts.
+    """Treatment of embedded fonts.
 
     subset: only used glyphs stay, and Type 1 becomes CFF; a font that cannot be proved stays.
     drops_standard: fonts of the standard 14 are left to the reader's own; looks may change.
@@ -174,7 +174,7 @@ class FontTreatment:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DrawingTreatment:
-    """What is done to pen strokes: long runs of short segments, and outlines of strokes.
+    """Treatment of pen strokes: long runs of short segments, and outlines of strokes.
 
     tolerance_pt: how far a simplified stroke may leave the drawn one, in points; None to keep.
     constant_width: strokes drawn as outlines become lines of their mean width.
@@ -191,7 +191,7 @@ class DrawingTreatment:
 
 
 class PageColours(StrEnum):
-    """How many colours a page keeps that becomes a picture."""
+    """Number of colours of a page that becomes a picture."""
 
     TWO_TONE = "two-tone"
     GREY = "grey"
@@ -203,7 +203,7 @@ class PageColours(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RasterTreatment:
-    """What pages become where they are asked for as pictures.
+    """Treatment of pages that become pictures.
 
     divide, threshold: as of `PictureTreatment`. keeps_photos_grey: a page that shows a photo
     becomes no page of two tones.
@@ -224,7 +224,7 @@ class RasterTreatment:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Treatment:
-    """What is done to a whole document; classes not named in `pictures` are coded losslessly.
+    """Treatment of a whole document; classes not named in `pictures` are coded losslessly.
 
     is_linearized: the copy begins to show before all of it has arrived (ISO 32000-1, annex F).
     assumed_cm: how long the longer side is of a picture that nothing says the size of.

@@ -1,4 +1,4 @@
-"""What was learned of a document by coding its pictures quickly, before a plan is carried out."""
+"""Trials of a document: its pictures coded quickly, before a plan is carried out."""
 
 import hashlib
 from collections.abc import Mapping
@@ -78,7 +78,7 @@ class Trials:
 
 
 def decision_key(decision: Decision) -> str:
-    """The same for decisions that make the same of a picture; "" where none is coded."""
+    """Return a key that is equal for decisions with equal results; "" where nothing is coded."""
     treatment = decision.picture
     if treatment is None:
         return ""
@@ -88,7 +88,7 @@ def decision_key(decision: Decision) -> str:
 
 @lru_cache(maxsize=4096)
 def _treatment_key(treatment: PictureTreatment) -> str:
-    """What makes a difference to the pixels or their coding."""
+    """Return the settings that affect pixels or their coding."""
     is_two_tone = treatment.colour is ColourChange.TWO_TONE
     return repr(
         (
@@ -123,7 +123,7 @@ def is_plain(decision: Decision) -> bool:
 
 
 def non_picture_key(sheet: WeightSheet, plan: Plan) -> str:
-    """The same for plans that differ only in how pictures are treated."""
+    """Return a key that is equal for plans that differ only in the treatment of pictures."""
     decisions = plan.by_part()
     dropped = sorted(part.id for part in sheet.parts if decisions[part.id].action is Action.DROP)
     recoded = sorted(

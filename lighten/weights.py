@@ -1,4 +1,4 @@
-"""What a document weighs: its parts, adding up to the file to the byte."""
+"""Weights of a document: its parts, adding up to the file to the byte."""
 
 import re
 from collections.abc import Iterable, Mapping
@@ -33,7 +33,7 @@ _PLACE = re.compile(r"([A-Z]{1,3})(\d{1,7})")
 
 
 class PartKind(StrEnum):
-    """What sort of thing has the weight."""
+    """Kind of part."""
 
     PICTURE = "picture"
     PROFILE = "profile"
@@ -121,7 +121,7 @@ class ExtraKind(StrEnum):
 
 
 class PictureCoding(StrEnum):
-    """How a treated picture is to be stored."""
+    """Coding of a treated picture."""
 
     AUTOMATIC = "automatic"  # the smallest that keeps the asked quality
     JPEG = "jpeg"
@@ -132,7 +132,7 @@ class PictureCoding(StrEnum):
 
 
 class PictureClass(StrEnum):
-    """What a picture is, by its pixels and its use."""
+    """Class of a picture, by its pixels and its use."""
 
     PHOTO = "photo"
     GRAPHIC = "graphic"
@@ -174,11 +174,11 @@ class Placement:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PictureFacts:
-    """What is known of a picture without changing it.
+    """Facts of a picture that are known without changing it.
 
     coding, colour: for a person, in the file's own words.
     is_lossy: its coding threw something away, so that packing it exactly wins nothing.
-    has_colour: it may have other tones than greys. has_palette: its colours are told once.
+    has_colour: it may have other tones than greys. has_palette: its colours are in a table.
     may_repack: its own coding can be packed tighter without touching a pixel.
     is_alone: it is the document, and looked at on a whole screen.
     has_assumed_size: nothing says how large it is shown, so that a usual size was taken.
@@ -241,7 +241,7 @@ class PictureFacts:
 
 
 class FontCoding(StrEnum):
-    """How an embedded font is stored."""
+    """Coding of an embedded font."""
 
     TRUETYPE = "TrueType"
     TYPE_1 = "Type 1"
@@ -267,7 +267,7 @@ class FontFacts:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SheetFacts:
-    """What is known of a sheet of a workbook. Rows and columns are counted from 1; 0: none.
+    """Facts of a sheet of a workbook. Rows and columns are counted from 1; 0: none.
 
     claimed: how far it says that it goes, as "AZ1048576"; last_row, last_column: of content.
     any_row, any_column: of anything, formats included. cells: with content; blanks: without.
@@ -294,13 +294,13 @@ class SheetFacts:
     @property
     def claimed_extent(self) -> tuple[int, int]:
         """Last row and column that it says it has, or has indeed where these are more."""
-        told = _PLACE.fullmatch(self.claimed)
-        row, column = (int(told[2]), column_number(told[1])) if told else (0, 0)
+        match = _PLACE.fullmatch(self.claimed)
+        row, column = (int(match[2]), column_number(match[1])) if match else (0, 0)
         return max(row, self.any_row), max(column, self.any_column)
 
     @property
     def within(self) -> Mapping[ExtraKind, int]:
-        """What extras take of it that are no members of their own, in bytes."""
+        """Return the bytes of extras that are only a part of the member."""
         return {
             ExtraKind.CELL_SPELLING: self.spelling_bytes,
             ExtraKind.PAST_FORMATS: self.past_bytes,
@@ -310,7 +310,7 @@ class SheetFacts:
 
 
 def column_letters(column: int) -> str:
-    """What a sheet calls a column, counted from 1 (ECMA-376 part 1, 18.3.1.4); "" for none."""
+    """Return the letters of a column, counted from 1 (ECMA-376 part 1, 18.3.1.4); "" for none."""
     letters = ""
     while column:
         column, rest = divmod(column - 1, 26)
@@ -387,7 +387,7 @@ def with_structure(parts: Iterable[Part], size_bytes: int) -> tuple[Part, ...]:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Rules:
-    """What a standard that the file claims to keep forbids.
+    """Rules of a standard that the file claims to follow.
 
     standard: "PDF/A-2b" and the like, or "" for none.
     keeps_fonts_whole, keeps_fonts_embedded: fonts may not lose letters, or not be left out.

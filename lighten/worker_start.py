@@ -1,4 +1,4 @@
-"""What workers need, loaded and compiled once by the process that they are forked from.
+"""Preloading of everything that workers need, in the process that they are forked from.
 
 `python -m lighten.worker_start` after an installation compiles it before anybody waits for it.
 """
@@ -53,8 +53,8 @@ decrypted(b"sample", FILE_KEY)
 
 
 def compile_layers() -> None:
-    """What parts pages into layers. Not when this is loaded: pyvips starts threads for it, and a
-    process that is forked from one that has them waits for them forever.
+    """Compile the separation of pages into layers. Not on import: pyvips starts threads for it, and
+    a process that is forked from one that has them waits for them forever.
     """
     page = np.tile(_SAMPLE, (3, 3, 1))
     for pixels in (page, np.ascontiguousarray(page[..., 0])):

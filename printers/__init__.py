@@ -1,4 +1,4 @@
-"""A printer of the application's own: what programs print comes here instead of onto paper.
+"""A virtual printer: programs print to it, and the pages arrive here instead of on paper.
 
 Internet Printing Protocol (RFC 8010, 8011; PWG 5100.14, IPP Everywhere). Knows no Django; who keeps
 jobs, and where, is told by `PrinterDesk`.

@@ -1,4 +1,4 @@
-"""What the printer says of itself and of its jobs (RFC 8011, 5; PWG 5100.13, 5100.14)."""
+"""Attributes of the printer and of its jobs (RFC 8011, 5; PWG 5100.13, 5100.14)."""
 
 from datetime import datetime
 

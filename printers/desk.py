@@ -1,4 +1,4 @@
-"""What an application must offer so that its printer can take jobs."""
+"""Interface that an application implements so that its printer can take jobs."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

@@ -25,7 +25,7 @@ class BadMessageError(ValueError):
 
 
 class Tag(IntEnum):
-    """Of values (RFC 8010, 3.5.2), and of the ends of groups."""
+    """Tags of values (RFC 8010, 3.5.2), and of the ends of groups."""
 
     OPERATION, JOB, END, PRINTER, UNSUPPORTED = 0x01, 0x02, 0x03, 0x04, 0x05
     UNSUPPORTED_VALUE, UNKNOWN, NO_VALUE = 0x10, 0x12, 0x13

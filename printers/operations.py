@@ -1,4 +1,4 @@
-"""What is answered to each request (RFC 8011, 4; PWG 5100.14 for IPP Everywhere)."""
+"""Answers to each operation (RFC 8011, 4; PWG 5100.14 for IPP Everywhere)."""
 
 import gzip
 import io
@@ -147,7 +147,7 @@ def _unpacked(operation: Group, document: BinaryIO) -> BinaryIO:
 
 
 def _unsupported(job: Group) -> Group:
-    """What was asked for and nobody here knows; settings for paper are known, and let pass."""
+    """Return requested attributes that are unknown; settings for paper are known, and ignored."""
     return {name: Attribute(Tag.UNSUPPORTED_VALUE, (None,)) for name in job if name not in _KNOWN}
 
 
@@ -279,7 +279,7 @@ def _get_printer(
 
 
 def _identify(_operation: Group, _group: Group, _document: BinaryIO, _desk: PrinterDesk) -> _Answer:
-    """It is no thing that could blink: its page says which one it is."""
+    """Answer Identify-Printer without a blink: the printer's page says which one it is."""
     return [], {}
 
 

@@ -1,4 +1,4 @@
-"""What a scanner can do (eSCL: ScannerCapabilities)."""
+"""Capabilities of a scanner (eSCL: ScannerCapabilities)."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -16,14 +16,14 @@ _USUAL_PPI = (75, 100, 150, 200, 300, 400, 600)
 
 
 class PaperSource(StrEnum):
-    """Where paper lies."""
+    """Source of paper."""
 
     GLASS = "glass"
     FEEDER = "feeder"
 
 
 class ColourMode(StrEnum):
-    """How many colours a page is taken in with."""
+    """Colour mode of a scan."""
 
     COLOUR = "colour"
     GREY = "grey"
@@ -40,7 +40,7 @@ _MODES = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SourceAbilities:
-    """Of the glass or the feeder. width, height: the most, in 300ths of an inch.
+    """Capabilities of the glass or the feeder. width, height: the most, in 300ths of an inch.
 
     ppi: that it offers, in order. formats: media types of what it sends.
     """
@@ -62,7 +62,7 @@ class Capabilities:
 
 
 def read_capabilities(content: bytes) -> Capabilities:
-    """What a scanner says of itself. Raises: ScannerError."""
+    """Read the capabilities that a scanner declares. Raises: ScannerError."""
     root = read_xml(content, "a description of itself")
     sources: dict[PaperSource, SourceAbilities] = {}
     for caps in find_all(root, "scan:Platen/scan:PlatenInputCaps"):

@@ -1,10 +1,11 @@
-"""What a scanner answered, or did not, in words for the person at it."""
+"""Errors of scanners, in words for the person at it."""
 
 __all__ = ["ScannerError"]
 
 
 class ScannerError(Exception):
-    """code: "unreachable", "busy", "no_paper", "jammed", "cannot", "broke_off" or "odd_answer".
+    """Error of a scanner. code: "unreachable", "busy", "no_paper", "jammed", "cannot", "broke_off"
+    or "odd_answer".
 
     What it says tells what happened and what to do next.
     """

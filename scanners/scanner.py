@@ -21,7 +21,7 @@ _PIECE_BYTES = 64_000
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ScanLimits:
-    """What a scanner may do to us. patience_s: without a word, while it feeds or moves its lamp."""
+    """Limits on a scanner's answers. patience_s: without data, while it feeds or moves its lamp."""
 
     connect_s: float = 5.0
     patience_s: float = 60.0
@@ -38,7 +38,7 @@ class ScannedPage:
 
     @property
     def suffix(self) -> str:
-        """Of a file that holds it, with the dot."""
+        """Return the extension of a file with such data, with the dot."""
         return _SUFFIXES[self.media_type]
 
 
@@ -72,7 +72,7 @@ class Scanner:
         self.close()
 
     def capabilities(self) -> Capabilities:
-        """What it can do. Raises: ScannerError."""
+        """Fetch the capabilities. Raises: ScannerError."""
         return read_capabilities(self._get("ScannerCapabilities"))
 
     def state(self) -> str:
@@ -128,7 +128,7 @@ class Scanner:
         return self._own_address(answer.headers.get("Location", ""))
 
     def _own_address(self, location: str) -> str:
-        """Where it says the job is, if that is on itself."""
+        """Return the URL that the scanner gives the job, if that is on itself."""
         job = urljoin(self._address, location)
         own, told = urlsplit(self._address), urlsplit(job)
         # Some name themselves otherwise than they are reached; what counts is the path.
@@ -200,7 +200,7 @@ class Scanner:
         return ScannedPage(content=bytes(content), media_type=media_type)
 
     def _check_end(self, job: str, pages: int) -> None:
-        """Whether there is no more because all came. Raises: ScannerError if not."""
+        """Check that the job ended because all pages came. Raises: ScannerError if not."""
         root = read_xml(self._get("ScannerStatus"), "its state")
         for info in find_all(root, "scan:Jobs/scan:JobInfo"):
             is_ours = urlsplit(job).path.endswith(find_text(info, "pwg:JobUri") or "?")
@@ -231,7 +231,7 @@ class Scanner:
             raise ScannerError("jammed", f"The feeder's lid is open; {came}. Close it, and go on.")
 
     def _end(self, job: str) -> None:
-        """What has ended by itself knows nothing of it any more."""
+        """Delete the job; one that has ended by itself is unknown to the scanner already."""
         try:
             self._client.delete(job)
         except httpx.HTTPError:

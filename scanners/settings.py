@@ -1,4 +1,4 @@
-"""What is asked of a scanner for a job (eSCL: ScanSettings)."""
+"""Settings of a scan job (eSCL: ScanSettings)."""
 
 from dataclasses import dataclass
 from enum import StrEnum
@@ -55,7 +55,9 @@ class ScanSettings:
 
 
 def settings_as_xml(settings: ScanSettings, capabilities: Capabilities) -> bytes:
-    """What is asked for, in words of the protocol. Raises: ScannerError if it cannot be had."""
+    """Return the settings in the terms of the protocol. Raises: ScannerError if they are
+    impossible.
+    """
     abilities = _abilities_for(settings, capabilities)
     width, height = PAPER_SIZES.get(settings.size, (abilities.width, abilities.height))
     root = etree.Element(tag("scan:ScanSettings"), nsmap=NAMESPACES)

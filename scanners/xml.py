@@ -41,5 +41,5 @@ def find_all(element: "etree._Element", path: str) -> "list[etree._Element]":
 
 
 def find_text(element: "etree._Element", path: str) -> str:
-    """What stands there, or "" where there is nothing."""
+    """Return the text of an element, or "" where there is none."""
     return (element.findtext(path, "", NAMESPACES) or "").strip()

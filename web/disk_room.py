@@ -20,7 +20,7 @@ def check_room(wanted_bytes: int) -> None:
 
 
 def free_bytes() -> int:
-    """Of the disk that holds the originals and their copies."""
+    """Return the free bytes of the disk that holds originals and copies."""
     # The folder is made with the first file.
     there = Path(settings.MEDIA_ROOT)
     while not there.exists():

@@ -1,4 +1,4 @@
-"""How the installation is, for whatever watches over it: figures, and nobody's names."""
+"""Health of the installation, for monitoring: figures without names."""
 
 from django.http import HttpRequest, JsonResponse
 

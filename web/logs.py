@@ -1,4 +1,4 @@
-"""What happens, told in lines that machines can read: ids, and nobody's names of files.
+"""Logs of events in lines for machines: ids, and no names of files.
 
 `GREEN_SATCHEL_LOG=json` has every line written as one JSON object, from INFO up.
 """

@@ -1,1 +1,1 @@
-"""What `benchmarks.fuzz` is made of: sound files, faults to plant in them, other readers."""
+"""Parts of `benchmarks.fuzz`: sound files, faults to plant in them, other readers."""

@@ -27,7 +27,7 @@ _ODD_TEXTS = (
 
 
 def mutated(content: bytes, suffix: str, number: int) -> bytes:
-    """The content with one to a few faults in it.
+    """Return the content with one to a few faults in it.
 
     suffix: tells how it is built. Most inputs are damaged in their structure, by the rules of the
     file around it, so that what lies deeper is reached; the others in their bytes.
@@ -142,7 +142,7 @@ def _value(pdf: pikepdf.Pdf, objects: list[pikepdf.Object], chance: random.Rando
 
 
 def _change_stream(stream: pikepdf.Object, chance: random.Random) -> None:
-    """Its content before it was coded, where that can be told, else as it is stored."""
+    """Change a stream before its coding where it can be decoded, else as stored."""
     filters: Any = stream.get("/Filter")
     parms: Any = stream.get("/DecodeParms")
     try:

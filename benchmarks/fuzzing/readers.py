@@ -1,4 +1,4 @@
-"""Whether other libraries can open a copy, and find in it as much as in its original."""
+"""Check by other libraries that a copy opens and has as much content as its original."""
 
 import io
 import warnings

@@ -112,7 +112,7 @@ def _photo(path: Path) -> Source:
 
 
 def _picture(path: Path) -> Source:
-    """In few colours where the kind has palettes."""
+    """Draw a picture, in few colours for kinds with palettes."""
     photo = Image.fromarray(landscape(240, 160, 5))
     is_true = path.name in ("true.png", "p.webp")
     (photo if is_true else photo.quantize(64)).save(path)

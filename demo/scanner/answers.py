@@ -1,4 +1,4 @@
-"""What the stand-in says of itself, and what it is told, in the words of the protocol."""
+"""Answers of the stand-in to requests, in the terms of the protocol."""
 
 from lxml import etree
 

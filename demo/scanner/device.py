@@ -72,7 +72,7 @@ class Device:
             self.jobs = [*self.jobs[-9:], job]
 
     def next_side(self, job: Job) -> int | None:
-        """Which side comes next, from 0 on; None if none does."""
+        """Return the number of the next side, from 0; None if there is none."""
         with self.lock:
             if job.state != "Processing":
                 return None

@@ -23,7 +23,7 @@ Pixels = NDArray[np.uint8]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Flaws:
-    """What the stand-in does to pages, each from 0 (nothing) to 1.
+    """Flaws that the stand-in adds to pages, each from 0 (none) to 1.
 
     skew: how far it draws paper in askew. noise: grain. shade: light that falls off to one side.
     dust: specks on the glass.

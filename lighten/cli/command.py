@@ -23,11 +23,11 @@ __all__ = ["main"]
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command; the exit code."""
-    # What readers of pictures remark on their way; what fails is told by us.
+    # Remarks of imaging libraries; failures are reported by us.
     for name in ("pyvips", "lighten"):
         logging.getLogger(name).addHandler(logging.NullHandler())
-    told = list(sys.argv[1:] if arguments is None else arguments)
-    options = command_parser().parse_args(list(_with_dashed_values(told)))
+    words = list(sys.argv[1:] if arguments is None else arguments)
+    options = command_parser().parse_args(list(_with_dashed_values(words)))
     command: Callable[[argparse.Namespace], int] = options.command
     progress_bar.is_silent = options.quiet
     is_silent = options.quiet and not options.json

@@ -1,4 +1,4 @@
-"""Which name is whose, among the copies of one run."""
+"""Names of the copies of one run, each given once."""
 
 from collections.abc import Iterable
 from pathlib import Path
@@ -41,5 +41,5 @@ class CopyNames:
 
 
 def _key(path: Path) -> str:
-    """The same for all spellings that some system takes for one file."""
+    """Return a key that is equal for all spellings that some file system takes for one file."""
     return str(path.resolve()).casefold()

@@ -71,7 +71,7 @@ def estimate_files(options: argparse.Namespace) -> int:
 def all_trials(
     source: Source, sheet: WeightSheet, chosen: Plan | None, progress: Progress
 ) -> Trials:
-    """All trials of one file, made here and now."""
+    """Run all trials of one file here and now."""
     trials = Trials()
     with tempfile.TemporaryDirectory() as place:
         cache = CodingCache(Path(place) / "codings", most_bytes=_MOST_KEPT_BYTES)

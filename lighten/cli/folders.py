@@ -76,7 +76,7 @@ def _documents_in(
 
 
 def _is_in(out: Path | None, folder: Path, file: Path) -> bool:
-    """Whether `out` lies in the folder, and the file in `out`."""
+    """Return whether `out` lies in the folder, and the file in `out`."""
     if out is None:
         return False
     inner, outer = out.resolve(), folder.resolve()

@@ -50,8 +50,8 @@ def gather_pictures(options: argparse.Namespace) -> int:
     try:
         with keep_workers(), progress_bar(options.out.name) as progress:
             sources = arranged([Source(path=path) for path in options.pictures], options.order)
-            gathered, told = put_together(options, sources, progress)
-        entry |= {"document": str(options.out), "pages": gathered.pages, **told}
+            gathered, verdict = put_together(options, sources, progress)
+        entry |= {"document": str(options.out), "pages": gathered.pages, **verdict}
         entry["bytes"] = options.out.stat().st_size
         entry["pictures_bytes"] = sum(path.stat().st_size for path in options.pictures)
         entry["remarks"] = [f"{name}: {remark}" for name, remark in gathered.remarks.items()]
@@ -108,20 +108,20 @@ def put_together(
             turns=dict(options.turn),
             finds_sheets=options.straighten,
         )
-        told: dict[str, Any] = {}
+        verdict: dict[str, Any] = {}
         finished = whole
         if order is not None:
             source = Source(path=whole)
             sheet = weigh(source, share_of(progress, _GATHERING_SHARE, _WEIGHED_SHARE))
             lighter = Path(folder) / "lighter"
             made = make(source, sheet, order, lighter, share_of(progress, _WEIGHED_SHARE, 1))
-            told = {name: made_as_json(made, sheet)[name] for name in ("verdict", "reasons")}
+            verdict = {name: made_as_json(made, sheet)[name] for name in ("verdict", "reasons")}
             if made.proof is not None and made.proof.verdict is Verdict.CHECK:
-                told["reasons"] = [*told["reasons"], "so the pictures stay as they were"]
+                verdict["reasons"] = [*verdict["reasons"], "so the pictures stay as they were"]
             else:
                 finished = made.copy.path or whole
         finished.replace(out)
-    return gathered, told
+    return gathered, verdict
 
 
 def _order(options: argparse.Namespace) -> Order | None:

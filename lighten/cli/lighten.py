@@ -103,7 +103,7 @@ def lighten_files(options: argparse.Namespace) -> int:
 
 
 def _summary(entries: list[dict[str, Any]], seconds: float) -> str:
-    """All in one line."""
+    """Return the sums of a run in one line."""
     done = [entry for entry in entries if not entry["error"]]
     before = sum(entry["bytes_before"] for entry in done)
     after = sum(entry["bytes_after"] for entry in done)
@@ -114,10 +114,10 @@ def _summary(entries: list[dict[str, Any]], seconds: float) -> str:
         "to look at": to_look_at,
         "failed": len(entries) - len(done),
     }
-    told = "".join(f", {count} {what}" for what, count in counts.items() if count)
+    numbers = "".join(f", {count} {what}" for what, count in counts.items() if count)
     share = f" ({after / before - 1:+.0%})" if before else ""
     sizes = f"{size_text(before)} -> {size_text(after)}{share}"
-    return f"{len(entries)} files: {sizes}{told}, in {seconds:.0f} s"
+    return f"{len(entries)} files: {sizes}{numbers}, in {seconds:.0f} s"
 
 
 def _small_first(files: list[Path]) -> Iterator[tuple[int, InRun | None]]:
@@ -134,7 +134,7 @@ def _small_first(files: list[Path]) -> Iterator[tuple[int, InRun | None]]:
 
 
 def order_of(options: argparse.Namespace) -> Order:
-    """What was asked for, of every file. Raises: ValueError."""
+    """Return the order for every file of the run. Raises: ValueError."""
     suffix = options.suffix
     if suffix is None:
         suffix = "" if options.prefix else Naming().suffix
@@ -177,7 +177,7 @@ def _with_share(order: Order, limit_bytes: int | None) -> Order:
 
 
 def _shares(options: argparse.Namespace, order: Order) -> dict[Path, int]:
-    """Of one limit for all, what each file may weigh; those that cannot be read are left out."""
+    """Divide one limit for all among the files; those that cannot be read are skipped."""
     assert order.fit is not None
     tried: dict[Path, tuple[WeightSheet, Trials]] = {}
     for path, _ in _documents(options, order.naming):

@@ -57,7 +57,9 @@ _SCAN_CHOICES = {
 
 
 def command_parser() -> argparse.ArgumentParser:
-    """All verbs with their options; `command` is what carries one out."""
+    """Build the parser of all verbs with their options; `command` is the function that carries one
+    out.
+    """
     parser = _Parser(
         prog="green-satchel",
         description="Makes lighter, proved copies of heavy files. Originals are never changed.",
@@ -109,7 +111,7 @@ def command_parser() -> argparse.ArgumentParser:
 
 
 class _Parser(argparse.ArgumentParser):
-    """Says what is wrong in one line, and where more is told."""
+    """Parser that names a mistake in one line, with the option that lists the rest."""
 
     def error(self, message: str) -> NoReturn:
         self.exit(WRONG_USAGE, f"{self.prog}: {message}. See: {self.prog} --help\n")
@@ -144,7 +146,7 @@ def _add_rasterise(
     rasterise.add_argument(
         "--divide",
         choices=list(TwoToneMethod),
-        help="how black is told from white (default otsu)",
+        help="how black is separated from white (default otsu)",
     )
     rasterise.add_argument("--threshold", type=int, help="of fixed: darker is black (default 128)")
     rasterise.add_argument(
@@ -195,7 +197,7 @@ def _add_watch(commands: "argparse._SubParsersAction[_Parser]") -> argparse.Argu
 
 
 def _add_treating(command: argparse.ArgumentParser) -> None:
-    """How copies are made, and what they are called."""
+    """Add the options for treatments and for the names of copies."""
     chosen = _add_presets(command)
     chosen.add_argument(
         "--limit",
@@ -301,13 +303,13 @@ def _scan(options: argparse.Namespace) -> int:
     return scan_pages(options)
 
 
-def _turn(told: str) -> tuple[int, int]:
+def _turn(text: str) -> tuple[int, int]:
     """The number of a page, and how far it is turned."""
-    page, _, degrees = told.partition(":")
+    page, _, degrees = text.partition(":")
     try:
         return int(page), int(degrees)
     except ValueError:
-        raise argparse.ArgumentTypeError(f"{told}: write it as 3:90") from None
+        raise argparse.ArgumentTypeError(f"{text}: write it as 3:90") from None
 
 
 def _add_lightness(command: argparse.ArgumentParser) -> None:

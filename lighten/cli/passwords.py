@@ -16,8 +16,8 @@ Result = TypeVar("Result")
 
 def add_password(command: argparse.ArgumentParser) -> None:
     """Told, read from a file, or asked for where there is a terminal."""
-    told = command.add_mutually_exclusive_group()
-    told.add_argument(
+    choices = command.add_mutually_exclusive_group()
+    choices.add_argument(
         "--password-file",
         dest="password",
         type=_first_line,
@@ -25,18 +25,18 @@ def add_password(command: argparse.ArgumentParser) -> None:
         metavar="FILE",
         help="for locked files; else it is asked for",
     )
-    told.add_argument("--password", help="the same; others on this machine could see it")
+    choices.add_argument("--password", help="the same; others on this machine could see it")
 
 
-def with_password(work: Callable[[str], Result], told: str, name: str) -> Result:
-    """What comes of the work with the password that was told, or that is asked for.
+def with_password(work: Callable[[str], Result], password: str, name: str) -> Result:
+    """Return the result of `work` with the given password, or with one that is asked for.
 
     Raises: PasswordNeededError where there is nobody to ask, or the answer is wrong; as `work`.
     """
     try:
-        return work(told)
+        return work(password)
     except PasswordNeededError:
-        if told or not sys.stdin.isatty():
+        if password or not sys.stdin.isatty():
             raise
     return work(getpass.getpass(f"Password of {name}: "))
 

@@ -1,4 +1,4 @@
-"""What every verb prints with, and its exit codes."""
+"""Printing and exit codes of every verb."""
 
 import sys
 from dataclasses import dataclass
@@ -34,7 +34,7 @@ class InRun:
     time_left: TimeLeft
 
     def text(self, share: float) -> str:
-        """Where the run is, once a share of this file is done."""
+        """Return the position of the whole run, once a share of this file is done."""
         left = self.time_left.after(self.begin + share * (self.end - self.begin))
         waiting = "" if left is None else f", all in {wait_text(left).removesuffix(' left')}"
         return f"{self.number} of {self.count}{waiting}"
@@ -97,7 +97,7 @@ def size_text(size_bytes: int) -> str:
 
 
 def not_written(error: OSError, out: Path) -> dict[str, str]:
-    """Why nothing is at `out`, or nothing new, as --json prints errors."""
+    """Return the reason that nothing, or nothing new, is at `out`, as --json prints errors."""
     if isinstance(error, FileExistsError):
         # Ours name the path alone, those of the system besides a number.
         there = error.filename or error.args[0]

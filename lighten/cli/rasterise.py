@@ -84,7 +84,7 @@ def rasterise_file(options: argparse.Namespace) -> int:
 
 
 def _wanted(options: argparse.Namespace) -> RasterTreatment:
-    """That of the preset, changed by what is asked for besides. Raises: ValueError."""
+    """Return the preset's raster order, changed by the options. Raises: ValueError."""
     wanted = RasterTreatment() if options.preset is None else options.preset.treatment.raster
     asked = {
         "ppi": options.ppi,

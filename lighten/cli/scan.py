@@ -56,7 +56,7 @@ def scan_pages(options: argparse.Namespace) -> int:
 
 
 def _scan(options: argparse.Namespace, folder: Path) -> tuple[list[Source], dict[str, str] | None]:
-    """What came, and what went wrong, if anything."""
+    """Scan; return the pages that came and the error, if any."""
     settings = ScanSettings(
         source=PaperSource(options.source),
         size=PaperSize(options.size),
@@ -79,14 +79,14 @@ def _scan(options: argparse.Namespace, folder: Path) -> tuple[list[Source], dict
 
 
 def _put_together(options: argparse.Namespace, pages: list[Source]) -> dict[str, Any]:
-    """What came of the pages; as they are where they cannot be as light as asked."""
-    told: dict[str, Any] = {"error": None}
+    """Gather the pages into `out`; unchanged where they cannot be as light as asked."""
+    entry: dict[str, Any] = {"error": None}
     with keep_workers(), progress_bar(options.out.name) as progress:
         try:
             gathered, lightened = put_together(options, pages, progress)
-            told |= lightened
+            entry |= lightened
         except DoesNotFitError as error:
-            told["error"] = error_as_json(error)
+            entry["error"] = error_as_json(error)
             plain = argparse.Namespace(**{**vars(options), "preset": None, "limit": None})
             gathered, _ = put_together(plain, pages, progress)
     return {
@@ -94,7 +94,7 @@ def _put_together(options: argparse.Namespace, pages: list[Source]) -> dict[str,
         "pages": gathered.pages,
         "bytes": options.out.stat().st_size,
         "scanned_bytes": sum(page.path.stat().st_size for page in pages),
-        **told,
+        **entry,
     }
 
 

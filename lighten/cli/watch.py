@@ -88,9 +88,9 @@ class _Watch:
         """Each original's copy has the name that it had before."""
         names = CopyNames((), may_replace=self._options.force)
         for slip in self._options.out.rglob("*.slip.json"):
-            told = _read(slip)
-            if told.get("copy") and told.get("path"):
-                names.claim(Path(told["copy"]), Path(told["path"]))
+            entry = _read(slip)
+            if entry.get("copy") and entry.get("path"):
+                names.claim(Path(entry["copy"]), Path(entry["path"]))
         return names
 
     def _recalled(self) -> dict[str, Stamp]:
@@ -109,12 +109,12 @@ def _line(entry: dict[str, Any]) -> str:
 
 
 def _read(path: Path) -> dict[str, Any]:
-    """What was written there, or nothing."""
+    """Return the stored JSON object, or an empty one."""
     try:
-        told = json.loads(path.read_text(encoding="utf-8"))
+        stored = json.loads(path.read_text(encoding="utf-8"))
     except (OSError, ValueError):
         return {}
-    return told if isinstance(told, dict) else {}
+    return stored if isinstance(stored, dict) else {}
 
 
 def _write(path: Path, text: str) -> None:

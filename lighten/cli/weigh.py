@@ -71,7 +71,7 @@ def _print_sheet(path: Path, sheet: WeightSheet) -> None:
 
 
 def _print_sheets(sheet: WeightSheet) -> None:
-    """Of a workbook: how far data go in each sheet, and how far it says that it goes."""
+    """Print, for a workbook, the extent of the data in each sheet, and the declared one."""
     for part in sheet.parts:
         if part.sheet is not None:
             cells = part.sheet

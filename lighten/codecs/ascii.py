@@ -12,7 +12,7 @@ _PLACES = np.array([_DIGITS**place for place in (4, 3, 2, 1, 0)], np.int64)
 
 
 def decode_ascii85(text: bytes) -> bytes:
-    """What five letters for four bytes say, up to the end mark. Raises: ValueError.
+    """Decode five letters to four bytes, up to the end mark. Raises: ValueError.
 
     By arrays: the standard library goes letter by letter, which took a third of all the time on
     files whose pictures are written so.
@@ -33,6 +33,6 @@ def decode_ascii85(text: bytes) -> bytes:
 
 
 def decode_ascii_hex(text: bytes) -> bytes:
-    """What two letters for a byte say, up to the end mark; other letters are passed over."""
+    """Decode two letters to a byte, up to the end mark; other letters are skipped."""
     digits = re.sub(rb"[^0-9A-Fa-f]", b"", text.split(b">")[0])
     return bytes.fromhex((digits + b"0" * (len(digits) % 2)).decode())

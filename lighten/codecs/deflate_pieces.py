@@ -19,7 +19,7 @@ _LENGTH_BITS = np.array([0] * 8 + [n for n in range(1, 6) for _ in range(4)] + [
 _DISTANCE_BITS = np.array([0, 0, *(n for n in range(14) for _ in range(2))], np.int64)
 _ORDER = np.array([16, 17, 18, 0, 8, 7, 9, 6, 10, 5, 11, 4, 12, 3, 13, 2, 14, 1, 15], np.int64)
 _BLOCK_HEAD_BITS = 3
-# Lengths of codes, those of the codes that tell them, and the codes: at a place how many there are
+# Lengths of codes, those of their own codes, and the codes: per length their number
 # of each length, 16 on their symbols in order; literals at 0, distances at 320.
 Room = tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]]
 # Of an empty block that holds nothing: length and its complement (3.2.4).
@@ -110,15 +110,15 @@ def _read_codes(
     order: NDArray[np.int64],
     room: Room,
 ) -> int:  # pragma: no cover - compiled
-    """Both codes of a block that tells its own (3.2.7); the bit after them, or -1."""
+    """Read both codes of a block that carries its own (3.2.7); and the bit after them, or -1."""
     lengths, small, codes = room
     literals = _bits(data, at, 5) + 257
     distances = _bits(data, at + 5, 5) + 1
-    told = _bits(data, at + 10, 4) + 4
+    count = _bits(data, at + 10, 4) + 4
     at += 14
     for place in range(19):
         small[place] = 0
-    for place in range(told):
+    for place in range(count):
         small[order[place]] = _bits(data, at, 3)
         at += 3
     _build(small, 0, 19, codes, 0)
@@ -154,7 +154,7 @@ def _read_codes(
 
 @within_loops
 def _fixed_codes(room: Room) -> None:  # pragma: no cover - compiled
-    """Of a block that tells none (3.2.6)."""
+    """Return the fixed codes of a block without its own (3.2.6)."""
     lengths, _, codes = room
     for place in range(318):
         lengths[place] = 5 if place >= 288 else 8

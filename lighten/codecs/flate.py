@@ -49,7 +49,7 @@ def inflate(data: bytes, *, most_bytes: int) -> bytes:
 
 
 class Effort(IntEnum):
-    """How long to look for the smallest packing of pixels, as libdeflate counts levels.
+    """Length of the search for the smallest packing of pixels, in levels of libdeflate.
 
     QUICK: for a comparison of sizes. BRIEF: as long as it is worth. BEST: as small as it gets.
     """
@@ -129,15 +129,15 @@ def pack_tiff_rows(
     differences = pixels.copy()
     differences[:, 1:] -= pixels[:, :-1]
     order = "<u2" if samples.dtype == np.uint16 else "u1"
-    told = [_some_rows(one).astype(order).tobytes() for one in (pixels, differences)]
-    quick = [_packed_at(data, Effort.QUICK) for data in told]
+    candidates = [_some_rows(one).astype(order).tobytes() for one in (pixels, differences)]
+    quick = [_packed_at(data, Effort.QUICK) for data in candidates]
     is_plain = len(quick[0]) <= len(quick[1])
     chosen = (pixels if is_plain else differences).astype(order, copy=False)
     return _packed(chosen.tobytes(), 1 if is_plain else 2, effort)
 
 
 def _some_rows(rows: NDArray[np.uint8] | NDArray[np.uint16]) -> NDArray[Any]:
-    """Of many, bands from all over: enough to tell which of two ways to pack them is better."""
+    """Return bands from all over a tall array: enough to choose between two ways to pack it."""
     if len(rows) < _MANY_ROWS:
         return rows
     bands = [rows[top : top + _BAND_ROWS] for top in range(0, len(rows), _BAND_EVERY)]

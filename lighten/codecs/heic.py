@@ -9,7 +9,7 @@ __all__ = ["decode_heic", "open_heic"]
 
 
 def open_heic(data: bytes) -> Any:
-    """What a file tells of its first picture; pixels are decoded when they are asked for.
+    """Open a file for the facts of its first picture; pixels are decoded on request.
 
     It has `size`, the right way up, `mode`, `has_alpha` and `info`. Raises: ValueError if damaged.
     """

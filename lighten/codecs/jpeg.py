@@ -30,7 +30,7 @@ _TRELLIS_UP_TO = 85
 
 
 class Chroma(StrEnum):
-    """How colour is stored: at half the fineness both ways, or in full."""
+    """Resolution of colour: half in both directions, or full."""
 
     HALVED = "4:2:0"
     FULL = "4:4:4"
@@ -72,7 +72,8 @@ def encode_jpeg(
 
 
 def share_of_draft(size_bytes: int, pixels: int, quality: int) -> float:
-    """What a JPEG is likely to weigh of its draft, about 0.87; small and plain ones gain less.
+    """Predict the share of its draft's bytes that a JPEG will weigh, about 0.87; small ones gain
+    less.
 
     Above the quality that trellis quantisation is used for, about .95. Fitted to 92 pictures at six
     qualities: single ones are off by 4 %, there by 2 %.
@@ -106,7 +107,7 @@ def decode_jpeg(data: bytes, *, at_least: tuple[int, int] | None = None) -> NDAr
 
 
 def coarseness(data: bytes) -> float:
-    """How coarsely a JPEG counts its luma: the mean logarithm of its table; 0 where it is whole.
+    """Return the mean logarithm of a JPEG's luma quantisation table; 0 for a lossless one.
 
     Raises: OSError if damaged.
     """
@@ -119,13 +120,13 @@ def coarseness(data: bytes) -> float:
 
 @cache
 def coarseness_at(quality: int) -> float:
-    """That of what `encode_jpeg` makes at a quality."""
+    """Return the coarseness of the table that `encode_jpeg` uses at a quality."""
     sample = np.zeros((8, 8), np.uint8)
     return coarseness(encode_jpeg(sample, quality=quality, chroma=Chroma.HALVED))
 
 
 def repack_jpeg(data: bytes) -> bytes:
-    """The same coefficients with the best Huffman codes, progressive, without any metadata.
+    """Write the same coefficients with the best Huffman codes, progressive, without any metadata.
 
     Adobe's mark, which says how colours are to be read, stays. Raises: OSError if damaged.
     """

@@ -1,6 +1,6 @@
-"""JPEGs packed tighter in processes beside: the library's way to refuse one is to end its process.
+"""JPEG repacking in separate processes, as the library refuses a file by ending its process.
 
-This file by itself is such a process: told a JPEG at a time, each with its
+This file by itself is such a process: it is sent a JPEG at a time, each with its
 length before it, it answers likewise, with nothing for one that it cannot pack.
 """
 

@@ -51,7 +51,7 @@ def encode_png(
 def repack_png(
     data: bytes, *, pixels: int, is_brief: bool = False, is_draft: bool = False
 ) -> bytes:
-    """The same pixels, bit for bit, in fewer bytes; chunks besides them are left out.
+    """Write the same pixels, bit for bit, in fewer bytes; chunks besides them are dropped.
 
     pixels: how many it has, which sets how much time is taken. is_brief: a short search; is_draft:
     quickly, about a tenth heavier. Raises: ValueError if damaged.

@@ -7,7 +7,8 @@ __all__ = ["decode_tiff"]
 
 
 def decode_tiff(data: bytes) -> NDArray[np.uint8] | NDArray[np.uint16]:
-    """All its pixels as they are stored, palettes resolved and black 0 where it is told from white.
+    """Decode all pixels as stored, with palettes resolved and 0 for black where the file says which
+    is.
 
     Returns (height, width) or (height, width, n) uint8, few bits spread to 0 to 255; uint16 where
     it has 16 bits. Raises: ValueError if damaged or cut short; where pixels are not packed, libtiff
@@ -16,7 +17,7 @@ def decode_tiff(data: bytes) -> NDArray[np.uint8] | NDArray[np.uint16]:
     import pyvips
 
     try:
-        # Its own Orientation is told apart, and obeyed where it is shown.
+        # Its own Orientation is read separately, and obeyed where it is shown.
         image = pyvips.Image.tiffload_buffer(data, autorotate=False, fail_on="truncated")
         samples = image.numpy()
     except pyvips.Error as error:

@@ -32,7 +32,7 @@ _FILL_ORDER = 266
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TwoToneParameters:
-    """What the coded bytes do not tell themselves.
+    """Values that the coded bytes do not carry themselves.
 
     dictionary: the filter's parameters as PDF text. jbig2_globals: shared symbols, or none.
     Source: ISO 32000-1, tables 11 and 12.
@@ -87,7 +87,7 @@ def decode_two_tone(
     finally:
         document.close()
     if pixels.shape[:2] != (height_px, width_px):
-        raise ValueError(f"{coding} of another size than told")
+        raise ValueError(f"{coding} of another size than declared")
     plane = pixels if pixels.ndim == 2 else pixels[..., 0]
     return np.asarray(plane > 127, np.uint8)
 

@@ -1,1 +1,1 @@
-"""What office formats share: zip archives, packages, the pictures in them, and their proof."""
+"""Code that office formats share: zip archives, packages, their pictures and their proof."""

@@ -1,4 +1,4 @@
-"""What becomes of the members of a package, and how one of them is written."""
+"""Changes to the members of a package, and the writing of one member."""
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
@@ -30,7 +30,7 @@ Rewrite = Callable[[bytes], bytes]
 
 @dataclass(slots=True)
 class Changes:
-    """What becomes of a package, gathered until it is written.
+    """Changes to a package, collected until it is written.
 
     dropped: kinds of extras. removed: members that go. replaced: new contents by old names.
     renamed: members under another name. media_types: of renamed members, by their new names.
@@ -47,7 +47,7 @@ class Changes:
     cuts: dict[str, Cut] = field(default_factory=dict)
 
     def name_now(self, member: str) -> str:
-        """Where what `member` held is to be found."""
+        """Return the present name of the content of `member`."""
         member = self.merged.get(member, member)
         return self.renamed.get(member, member)
 

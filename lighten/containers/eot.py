@@ -51,7 +51,7 @@ def _plain(content: bytes) -> bytes | None:
 
 
 def _table_at(font: bytes, tag: bytes) -> int | None:
-    """Where a table of a font file begins (OpenType, table directory)."""
+    """Return the start of a table in a font file (OpenType, table directory)."""
     count = struct.unpack_from(">H", font, 4)[0]
     for number in range(count):
         name, _, start, _ = struct.unpack_from(">4s3I", font, 12 + 16 * number)

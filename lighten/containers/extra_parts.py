@@ -24,8 +24,8 @@ def extra_parts(
     weights = {
         kind: sum(members[name].weight for name in document.members_of(kind)) for kind in kinds
     }
-    for told in within.values():
-        for kind, weight in told.items():
+    for extras in within.values():
+        for kind, weight in extras.items():
             weights[kind] += weight
     weights[ExtraKind.PICTURE_METADATA] = sum(
         members[picture.member].weight - part.size_bytes

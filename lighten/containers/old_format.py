@@ -56,7 +56,9 @@ class OldFormat:
         return has_stream(source, self.streams)
 
     def open_form(self, source: Source) -> Source:
-        """What the file becomes, before anything is made lighter. Raises: UnsupportedFileError."""
+        """Return the form that the file is converted to, unchanged otherwise. Raises:
+        UnsupportedFileError.
+        """
         from lighten.containers.old_office.bring import bring
 
         return bring(source, self)
@@ -81,7 +83,7 @@ class OldFormat:
 
     @contextmanager
     def read(self, source: Source) -> "Iterator[PicturesReading]":
-        """Of an old file or of a copy, which is of the open form already."""
+        """Read a legacy file, or a copy, which is converted already."""
         from lighten.containers.old_office.read_again import ReadTwice
 
         opened = self.open_form(source) if self.recognises(source) else source
@@ -92,5 +94,5 @@ class OldFormat:
 
     @property
     def ending(self) -> str:
-        """Of the open form, with its dot."""
+        """Return the extension of the converted form, with its dot."""
         return self.becomes.offers.kinds[0].suffixes[0]

@@ -21,9 +21,9 @@ __all__ = ["OpenDocumentFormat"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class OpenDocumentFormat:
-    """See `lighten.contract.Format`.
+    """Format of a document of ISO/IEC 26300; see `lighten.contract.Format`.
 
-    body: what its media type calls it, as "text". family, reading: what tells it from the others,
+    body: its name in the media type, as "text". family, reading: its differences from the others,
     and its own reader, each loaded when it is called for.
     """
 

@@ -1,4 +1,4 @@
-"""What a file becomes before anything is made lighter: made once, and kept while it is of use."""
+"""Converted forms of legacy files: made once, and kept while they are of use."""
 
 import atexit
 import threading
@@ -15,7 +15,7 @@ _lock = threading.Lock()
 
 
 def kept_form(source: Source, ending: str, make: Callable[[Path], None]) -> Path:
-    """The form of a file that `make` writes where it is told.
+    """Return the converted form of a file, in the folder of `keep_forms`.
 
     ending: of the form, with its dot. Kept where the source keeps what is made on the way, else
     until the end of the process.

@@ -1,4 +1,4 @@
-"""What every format knows of its packages before anything is weighed."""
+"""Facts of packages that every format reads before weighing."""
 
 from collections.abc import Sequence
 from typing import Protocol
@@ -11,7 +11,7 @@ __all__ = ["Package", "PackageDocument"]
 
 
 class Package(XmlMembers):
-    """What every kind of package tells."""
+    """Package of any kind, as the formats read it."""
 
     @property
     def is_signed(self) -> bool:
@@ -28,7 +28,7 @@ class PackageDocument(Protocol):
 
     @property
     def media_type(self) -> str:
-        """Of the file, as IANA lists it."""
+        """Media type of the file, as IANA lists it."""
 
     @property
     def pictures(self) -> Sequence[MemberPicture]:

@@ -67,7 +67,7 @@ class PackageEditing:
     # What formats add.
 
     def rewrites(self, plan: Plan) -> Mapping[str, Rewrite]:
-        """What is to be done to members, by their names."""
+        """Return the rewrites of members, by their names."""
         raise NotImplementedError
 
     def streams(self, plan: Plan) -> Mapping[str, MemberStream]:
@@ -229,7 +229,7 @@ class PackageEditing:
         return part.size_bytes - (len(built.content) + heads - kept)
 
     def _strip_untreated(self, plan: Plan) -> None:
-        """What pictures carry goes from those, too, that no coding made lighter."""
+        """Strip metadata also from pictures that no coding made lighter."""
         decisions = plan.by_part()
         for part in self.sheet.parts:
             if part.picture is None or decisions[part.id].action in (Action.KEEP, Action.DROP):
@@ -280,7 +280,7 @@ class PackageEditing:
         )
 
     def _outcomes(self, plan: Plan, weights: Mapping[str, int]) -> Iterator[tuple[str, Outcome]]:
-        """Of parts that are members, by what they weigh now; of extras as it was decided."""
+        """Yield the outcomes of members by their new weight, and of extras by their decisions."""
         decisions = plan.by_part()
         shared = sum(
             part.size_bytes for part in self.sheet.parts if part.extra in self._within_members
@@ -316,19 +316,19 @@ class PackageEditing:
                 action = Action.DROP
             elif part.kind is PartKind.EMBEDDED and member not in self.changes.replaced:
                 action, reason = Action.PACK, "unchanged, packed tighter"
-            told = replace(decision, action=action, reason=reason)
-            yield part.id, _outcome(part, told, after)
+            done = replace(decision, action=action, reason=reason)
+            yield part.id, _outcome(part, done, after)
         for part in staying:
             left = of_extras * part.size_bytes // max(1, kept)
             yield part.id, _outcome(part, decisions[part.id], left)
 
     def _metadata_outcome(self, part: Part, decision: Decision) -> Outcome:
-        """What is left of it: pictures that stay as they are keep what they carry."""
+        """Return the outcome of pictures' metadata: unchanged pictures keep theirs."""
         changes = self.changes
         left = sum(
-            self.archive.members[picture.member].weight - told.size_bytes
-            for told in self.sheet.parts
-            if (picture := self._pictures.get(told.id)) is not None
+            self.archive.members[picture.member].weight - other.size_bytes
+            for other in self.sheet.parts
+            if (picture := self._pictures.get(other.id)) is not None
             and picture.member not in changes.removed
             and (picture.member not in changes.replaced or part.extra not in changes.dropped)
         )
@@ -362,7 +362,7 @@ def _outcome(part: Part, decision: Decision, bytes_after: int) -> Outcome:
 
 
 def _in_whole_pixels(cut: Cut, size_px: tuple[int, int]) -> Cut:
-    """What is really cut, as `recode_job.cut_out` does it."""
+    """Return the cut in whole pixels, as `recode_job.cut_out` makes it."""
     width, height = size_px
     left, top, right, bottom = cut
     return (

@@ -1,4 +1,4 @@
-"""What formats that are packages let people choose."""
+"""Choices that formats which are packages offer."""
 
 from lighten.contract import FileKind, Offers, Switch
 from lighten.weights import ExtraKind, PictureCoding

@@ -1,4 +1,4 @@
-"""What a file is by the names of its members, sound or not: a cut one has some of them still."""
+"""Recognition of packages by the names of their members, in sound and damaged files."""
 
 import re
 
@@ -14,7 +14,7 @@ _LOOKED_AT = 4_000_000
 
 
 def names_member(source: Source, names: re.Pattern[bytes]) -> bool:
-    """It is an archive, and the head of a member has such a name. Raises: OSError."""
+    """Return whether it is an archive with a member of such a name. Raises: OSError."""
     with source.path.open("rb") as file:
         head = file.read(_LOOKED_AT)
         if not head.startswith(ZIP_MARK):

@@ -10,7 +10,7 @@ __all__ = ["equal_members"]
 
 
 def equal_members(archive: Archive, names: Iterable[str]) -> dict[str, str]:
-    """For each name, the first of them that holds the same; its own where it is the first."""
+    """Return, for each name, the first member of equal content; its own where it is the first."""
     firsts: dict[tuple[int, int, bytes], str] = {}
     by_name: dict[str, str] = {}
     listed = list(names)

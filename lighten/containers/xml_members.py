@@ -11,7 +11,7 @@ __all__ = ["XmlMembers"]
 
 @dataclass
 class XmlMembers:
-    """What kinds of packages know besides comes on top of this."""
+    """XML members of a package; kinds of packages add their own knowledge."""
 
     archive: Archive
     _roots: dict[str, Any] = field(default_factory=dict)

@@ -63,7 +63,7 @@ def local_name(element: Any) -> str:
 
 
 def attribute(element: Any, name: str) -> str:
-    """What an attribute says, whatever its namespace; "" for none."""
+    """Return the value of an attribute in any namespace; "" for none."""
     for key, value in element.attrib.items():
         if key.rpartition("}")[2] == name:
             return str(value)

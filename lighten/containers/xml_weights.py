@@ -1,4 +1,4 @@
-"""What something inside a packed member weighs there."""
+"""Weight of a part of a packed member."""
 
 from lighten.containers.archive import Member
 

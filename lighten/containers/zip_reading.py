@@ -22,7 +22,7 @@ _ALIGNED_PX, _MOST_SHIFTED_PX = 0.02, 4_000_000
 
 
 class ZipReading:
-    """What kinds of packages read of their own comes on top of this."""
+    """Second reading of a ZIP package; kinds of packages add their own features."""
 
     readers = ("members: Python's zipfile and lxml", "pictures: Pillow")
 
@@ -69,9 +69,9 @@ class ZipReading:
         return True
 
     def mark(self, member: str) -> tuple[int, int]:
-        """The same for members that hold the same."""
-        told = self._file.getinfo(member)
-        return told.CRC, told.file_size
+        """Return a mark that is equal for members of equal content."""
+        entry = self._file.getinfo(member)
+        return entry.CRC, entry.file_size
 
 
 def name_of(element: Any) -> str:
@@ -80,7 +80,7 @@ def name_of(element: Any) -> str:
 
 
 def crop_to(pixels: NDArray[np.uint8], sight: Sight) -> NDArray[np.uint8]:
-    """What is seen of them: (height, width, 3) uint8, at least one pixel each way.
+    """Return the visible part: (height, width, 3) uint8, at least one pixel in both directions.
 
     Where its edges lie between pixels, as they do on a screen: a picture that was cut has others
     than its original, and would lie beside it. Of large pictures nobody sees half a pixel.

@@ -15,7 +15,7 @@ _NUMBERS = re.compile(r"(\d+)")
 
 
 class PictureOrder(StrEnum):
-    """What comes first."""
+    """Sort key of pictures."""
 
     GIVEN = "given"
     NAME = "name"
@@ -23,9 +23,9 @@ class PictureOrder(StrEnum):
 
 
 def arranged(pictures: Sequence[Source], order: PictureOrder) -> list[Source]:
-    """By name as people count, "page 2" before "page 10"; or by the time each was taken.
+    """Sort by name in natural order, "page 2" before "page 10"; or by the time of each picture.
 
-    What tells no time counts by that of its file.
+    Pictures without a time count by that of their file.
     """
     if order is PictureOrder.NAME:
         return sorted(pictures, key=lambda source: _by_numbers(source.name))
@@ -44,9 +44,9 @@ def _by_numbers(name: str) -> list[tuple[int, int, str]]:
 
 def _taken_at(source: Source) -> str:
     try:
-        told = next(loose_pictures(source)).taken_at
+        taken_at = next(loose_pictures(source)).taken_at
     except LightenError:
-        told = ""  # which is told when it is gathered
-    if told or not source.path.exists():
-        return told
+        taken_at = ""  # reported when it is gathered
+    if taken_at or not source.path.exists():
+        return taken_at
     return datetime.fromtimestamp(source.path.stat().st_mtime, UTC).strftime("%Y-%m-%d %H:%M:%S")

@@ -33,13 +33,13 @@ def gather(
     corners: Mapping[int, Corners] | None = None,
     finds_sheets: bool = False,
 ) -> Gathered:
-    """A PDF at `out` of pictures in this order, each the right way up, with all its pixels.
+    """Write a PDF to `out` of pictures in this order, each upright, with all its pixels.
 
     A TIFF has a page for each of its own.
 
-    What a picture tells of camera and place stays behind. turns: by number of page, counted from
+    Metadata about camera and place is not copied. turns: by number of page, counted from
     1, degrees with the clock. corners: likewise, of the sheet of paper in a photo that is to be the
-    page; finds_sheets: they are looked for where none are told.
+    page; finds_sheets: they are searched where none are given.
     Raises: FileExistsError; UnreadableFileError; LimitExceededError; ValueError for other than
     right angles, corners of no sheet, and pages that are not there.
     """

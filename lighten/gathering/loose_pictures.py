@@ -64,7 +64,7 @@ def loose_pictures(source: Source) -> Iterator[LoosePicture]:
     Raises: UnreadableFileError, LimitExceededError.
     """
     is_tiff = False
-    with suppress(OSError):  # which is told when it is opened below
+    with suppress(OSError):  # reported when it is opened below
         if _LAYERED.recognises(source):
             source = _LAYERED.open_form(source)
         is_tiff = TIFF.recognises(source)
@@ -166,5 +166,5 @@ def _as_coded(page: TiffPage, coding: Coding, data: bytes) -> CodedPicture:
 
 def _palette(file: TiffFile, page: TiffPage) -> bytes:
     """Entries one after the other; a TIFF has all reds first (TIFF 6.0, section 5)."""
-    told = np.array(file.numbers(page.directory, tags.COLOUR_MAP), np.uint16)
-    return (told >> _UPPER_8).astype(np.uint8).reshape(3, -1).T.tobytes()
+    colours = np.array(file.numbers(page.directory, tags.COLOUR_MAP), np.uint16)
+    return (colours >> _UPPER_8).astype(np.uint8).reshape(3, -1).T.tobytes()

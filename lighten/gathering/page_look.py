@@ -1,4 +1,4 @@
-"""What a page is that has just come: how large, how fine, and whether anything is on it."""
+"""Facts of a scanned page: size, resolution, and whether it is blank."""
 
 from dataclasses import dataclass
 from pathlib import Path

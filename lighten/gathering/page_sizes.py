@@ -1,4 +1,4 @@
-"""How large a page is, and where the picture lies on it."""
+"""Sizes of pages, and the position of the picture on them."""
 
 from dataclasses import dataclass
 from enum import StrEnum
@@ -18,7 +18,7 @@ _LIKE_A_SHEET = 0.004
 
 
 class PageSize(StrEnum):
-    """What a page is as large as: the picture on it, what was scanned, or paper."""
+    """Rule for the size of a page: that of the picture, of the scanned area, or of paper."""
 
     OWN = "own"
     SCANNED = "scanned"

@@ -22,13 +22,13 @@ from lighten.pictures.upright import upright
 __all__ = ["PageTurn", "PicturePages"]
 
 _OPAQUE = 255
-# Hard to tell from what it is made of, at any size (common practice, no source).
+# Hardly distinguishable from its source at any size (common practice, no source).
 _FINE_QUALITY = 95
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PageTurn:
-    """How a picture becomes a page. degrees: further with the clock.
+    """Treatment of a picture on its way to a page. degrees: further, clockwise.
 
     corners: of the sheet in it that is to be the page, if only that. finds_sheet: it is looked for.
     """
@@ -85,7 +85,7 @@ class PicturePages:
 
 
 def _flattened(picture: LoosePicture, look: PageTurn) -> tuple[LoosePicture, str]:
-    """The sheet alone where one was photographed, and what to tell of it. Raises: as `decode`."""
+    """Return the sheet alone where one was photographed, and a remark. Raises: as `decode`."""
     if look.corners is None and not look.finds_sheet:
         return picture, ""
     pixels = upright(decode_on_white(picture.stored), picture.orientation)
@@ -124,7 +124,7 @@ def _stream(pdf: pikepdf.Pdf, picture: LoosePicture) -> tuple[pikepdf.Stream, st
     """The picture as an object of the document, and what a person should know of it, or ""."""
     stored, coded = picture.stored, picture.coded
     if coded is not None:
-        # Its bytes go in as they are. Damage is told now; reading it small reads all of them.
+        # Its bytes go in unchanged. Reading it small reads all of them, and so reports damage now.
         decode(stored, at_least=(1, 1))
         shown = new_picture(pdf, coded, profile=stored.profile, is_inverted=picture.is_inverted)
         return shown, ""

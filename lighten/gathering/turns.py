@@ -34,7 +34,7 @@ def turned(turn: Turn, degrees: int) -> Turn:
 
 
 def is_on_its_side(turn: Turn) -> bool:
-    """What is stored across is seen down."""
+    """Return whether the turn swaps width and height."""
     return turn[0] == 0
 
 

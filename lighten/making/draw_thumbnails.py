@@ -24,7 +24,7 @@ LONGEST_PX = 320
 
 
 def name_of_part(part_id: str) -> str:
-    """What files about a part are called; ids never become names themselves."""
+    """Return the stem of files about a part; ids never become names themselves."""
     return hashlib.sha256(part_id.encode()).hexdigest()[:24]
 
 

@@ -46,7 +46,7 @@ class _Attempt:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Fitting:
-    """All that stays the same while a copy is fitted. undone: steps that a proof has failed."""
+    """State that stays the same while a copy is fitted. undone: steps that a proof has failed."""
 
     source: Source
     sheet: WeightSheet
@@ -247,7 +247,7 @@ def _closest(
 def _lightest(
     fitting: _Fitting, trials: Trials, exceptions: Mapping[str, PartException]
 ) -> _Attempt:
-    """Whatever the rules allow, at once."""
+    """Return the lightest plan that the rules allow, without search."""
     fitted = fit(fitting.sheet, trials, 0, fitting.order.rules, exceptions)
     return _Attempt(fitted, _copy(fitting, fitted, f"lightest-{_name_of(exceptions)}"))
 
@@ -307,7 +307,7 @@ def _uncoded(sheet: WeightSheet, fitted: Fit, trials: Trials) -> dict[str, tuple
 
 
 def _refusal(fitting: _Fitting, lightest: _Attempt) -> DoesNotFitError:
-    """What can be reached, what is in the way, and what to do."""
+    """Describe what can be reached, what prevents more, and what to do."""
     weight, limit = lightest.copy.bytes_after, fitting.order.limit_bytes
     pictures = stay = 0
     for part, outcome in zip(fitting.sheet.parts, lightest.copy.outcomes, strict=True):

@@ -46,7 +46,7 @@ def lay_page_apart(
     corners: Corners | None = None,
     cache: CodingCache | None = None,
 ) -> LaidApart:
-    """What Scan stack makes of a picture of a page, with its worst place drawn into `folder`.
+    """Draw the worst place of a page picture in layers, as Scan stack codes it, into `folder`.
 
     corners: of the sheet in a photo that is to be the page.
     Raises: as `gather` and `weigh`.

@@ -33,7 +33,7 @@ def weigh(source: Source, progress: Progress = no_progress) -> WeightSheet:
 
 
 def plan_order(sheet: WeightSheet, order: Order) -> Plan:
-    """What an order for a preset does to each part."""
+    """Return the plan of an order for a preset."""
     return plan(
         sheet,
         order.preset,
@@ -117,7 +117,9 @@ def _make_fitted(
     trials: Trials,
     cache: CodingCache | None,
 ) -> Made:
-    """As gentle as the limit allows; where it cannot be met and that was asked for, in pieces."""
+    """Make the gentlest copy within the limit, or pieces where it cannot be met and they are
+    wanted.
+    """
     assert order.fit is not None
     pieces: tuple[Piece, ...] = ()
     try:

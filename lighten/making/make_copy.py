@@ -81,7 +81,7 @@ def make_copy(
 
 
 def _state_of(path: Path) -> tuple[int, int, int]:
-    """What changes whenever a file is written to or replaced."""
+    """Return values that change whenever a file is written to or replaced."""
     state = path.stat()
     return state.st_size, state.st_mtime_ns, state.st_ino
 
@@ -95,7 +95,9 @@ def _carry_out(
     progress: Progress,
     cache: CodingCache | None,
 ) -> tuple[tuple[Outcome, ...], str]:
-    """What came of each part, in the sheet's order; and the media type of what was written."""
+    """Carry out a plan; return the outcome of each part in the sheet's order, and the new media
+    type.
+    """
     outcomes = dict(editing.leave_out(plan))
     with open_workers() as workers:
         treating = share_of(progress, 0, _PICTURES_SHARE, "coding pictures")
@@ -184,14 +186,14 @@ def _in_order(
 ) -> tuple[Outcome, ...]:
     """One outcome a part; structure takes what the others leave of the new file's size."""
     decisions = plan.by_part()
-    told = {
+    by_part = {
         part.id: outcomes.get(part.id) or _untouched(part, decisions[part.id])
         for part in sheet.parts
         if part.kind is not PartKind.STRUCTURE
     }
-    structure_bytes = max(0, size_bytes - sum(outcome.bytes_after for outcome in told.values()))
+    structure_bytes = max(0, size_bytes - sum(outcome.bytes_after for outcome in by_part.values()))
     return tuple(
-        told.get(part.id)
+        by_part.get(part.id)
         or Outcome(
             part_id=part.id,
             action=Action.PACK,
@@ -204,7 +206,7 @@ def _in_order(
 
 
 def _untouched(part: Part, decision: Decision) -> Outcome:
-    """Of a part that was kept or dropped, and nothing else."""
+    """Return the outcome of a part that was only kept or dropped."""
     return Outcome(
         part_id=part.id,
         action=decision.action,

@@ -30,7 +30,7 @@ _FIRST_SHARE = 0.9
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Making:
-    """All that stays the same while a copy is attempted."""
+    """State that stays the same while a copy is attempted."""
 
     source: Source
     sheet: WeightSheet
@@ -126,7 +126,7 @@ class _Plans:
 def is_own_fault(error: Exception) -> bool:
     """Return True for an error of our writing code that a copy can be made without.
 
-    Not for errors that are told to people, or are the machine's. Never where `STRICT_SETTING` is
+    Not for errors that are reported to people, or are the machine's. Never where `STRICT_SETTING` is
     set.
     """
     is_foreseen = isinstance(error, LightenError | OSError | MemoryError | ImportError)
@@ -134,7 +134,9 @@ def is_own_fault(error: Exception) -> bool:
 
 
 def check_sound(source: Source, proof: Proof) -> None:
-    """Raises: UnsoundCopyError for a copy that nobody should be given, whatever is told of it."""
+    """Check that the copy can be handed out. Raises: UnsoundCopyError, whatever its proof would
+    say.
+    """
     if not proof.is_sound:
         raise UnsoundCopyError(
             f"{source.name}: there is no copy of it, as {proof.reasons[0].rstrip('.')}. The file "

@@ -1,4 +1,4 @@
-"""What a person asks to be made of a document, and what was made."""
+"""Orders for copies of a document, and their results."""
 
 import itertools
 import re
@@ -21,13 +21,13 @@ _LONGEST_NAME_BYTES, _ROOM_FOR_NUMBER = 255, 5
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Naming:
-    """How copies are told apart from their originals. prefix, suffix: put around the stem."""
+    """Rule for the names of copies. prefix, suffix: put around the stem."""
 
     prefix: str = ""
     suffix: str = "-light"
 
     def copy_name(self, name: str, ending: str, piece: str = "") -> str:
-        """What the copy of a file called `name` is called.
+        """Return the name of the copy of a file called `name`.
 
         ending: of the copy, with the dot. piece: "-1-of-3" and the like, for one piece of it.
         """
@@ -36,7 +36,7 @@ class Naming:
         return f"{self.prefix}{stem}{self.suffix}{piece}{ending}"
 
     def may_be_copy(self, name: str) -> bool:
-        """By its name, it was made here before, whole or as a piece, with a number or without."""
+        """Return whether a name may be that of a copy made here, whole or a piece."""
         stem = re.sub(r"(-\d+-of-\d+)?( \d+)?$", "", PurePath(name).stem)
         is_named = stem.startswith(self.prefix) and stem.endswith(self.suffix)
         return bool(self.prefix or self.suffix) and is_named
@@ -57,7 +57,7 @@ def numbered_names(name: str) -> Iterator[str]:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FitOrder:
-    """As gently as a limit allows. limit_bytes: of the copy, as a file.
+    """Order for the gentlest copy within a limit. limit_bytes: of the copy, as a file.
 
     may_split: what cannot meet it comes in numbered pieces that do.
     """
@@ -98,7 +98,7 @@ class Piece:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Made:
-    """What came of an order.
+    """Result of an order.
 
     proof: None where no copy was lighter. name: what the copy is to be called.
     fit: what was decided for a limit, where there was one. pieces: of a copy that was split.

@@ -15,7 +15,7 @@ from lighten.weights import Part, PartKind, PictureCoding, WeightSheet
 
 __all__ = ["DOCUMENT_RETREATS", "PICTURE_RETREATS", "DocumentRetreat", "gentler_exceptions"]
 
-# What is hard to tell from the original in print (common practice, no source).
+# Hardly distinguishable from the original in print (common practice, no source).
 _FINE_QUALITY = 90
 # The first step towards it.
 _MORE_QUALITY, _MORE_PIXELS = 9, 1.5

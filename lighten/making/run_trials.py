@@ -34,7 +34,7 @@ from lighten.weights import Part, PartKind, PictureFacts, WeightSheet
 
 __all__ = ["run_trials", "try_pictures"]
 
-# As many of the heaviest pictures are coded for good: in small files drafts alone tell too little.
+# As many of the heaviest pictures are coded for good: in small files drafts alone are too few.
 _CODED_FOR_GOOD = 12
 _TOLD_EVERY = 8
 _FONTS_SHARE = 0.05
@@ -94,7 +94,7 @@ def try_pictures(
     for_good: bool = False,
     known: frozenset[str] | None = None,
 ) -> Iterator[tuple[str, tuple[Trial, ...]]]:
-    """What those decisions would make of the pictures, by part id, as it is found.
+    """Yield the result of each decision on the pictures, by part id, as soon as it is known.
 
     decisions: see `decisions_to_try`. for_good: coded as a copy will have them and kept in the
     cache for it, instead of quickly. known: pictures that were tried before, of all others it is
@@ -173,7 +173,7 @@ def _plans_to_measure(sheet: WeightSheet, chosen: Plan | None) -> list[Plan]:
 
 
 def _fonts_weigh(sheet: WeightSheet) -> bool:
-    """Whether what subsetting is worth is worth measuring."""
+    """Return whether the saving of subsetting is worth measuring."""
     return sheet.bytes_by_kind().get(PartKind.FONT, 0) > _FONTS_SHARE * sheet.size_bytes
 
 
@@ -214,7 +214,9 @@ def _measure_non_picture_bytes(source: Source, sheet: WeightSheet, plan: Plan, f
 def _rounds(
     sheet: WeightSheet, chosen: Plan | None, *, has_cache: bool
 ) -> Iterator[tuple[Decisions, bool]]:
-    """What to try, in turn, and whether for good: first what was chosen, then all else."""
+    """Yield rounds of decisions to try, and whether for good: the chosen ones first, then all
+    others.
+    """
     if chosen is not None:
         own = decisions_to_try(sheet, chosen, with_corners=False)
         yield own, False

@@ -39,9 +39,9 @@ def make_pieces(
     lightest_bytes: int,
     cache: CodingCache | None = None,
 ) -> tuple[Copy, Proof | None, Fit, tuple[Piece, ...]]:
-    """A whole copy at `out`, as gentle as the fewest pieces allow, and those beside it.
+    """Make a whole copy at `out`, as gentle as the fewest pieces allow, and the pieces beside it.
 
-    lightest_bytes: of the whole, as `DoesNotFitError` told.
+    lightest_bytes: of the whole, as in `DoesNotFitError`.
     Raises: as `make_fitted_copy`; DoesNotFitError if a single page is too heavy.
     """
     assert order.fit is not None

@@ -90,7 +90,7 @@ def can_be_exact(job: RecodeJob) -> bool:
 
 
 def exact_candidate(job: RecodeJob, effort: Effort) -> Candidate:
-    """All its pixels as they are; the job asks for no other size. Raises: as `decode`."""
+    """Code all pixels exactly; the job asks for no other size. Raises: as `decode`."""
     pixels, steps = _without_idle_colour(job, cut_out(job, _pixels(job)))
     coded = encode_exactly(
         pixels,
@@ -114,7 +114,7 @@ def _coloured(job: RecodeJob) -> Candidate:
 
 
 def _plain(job: RecodeJob) -> Candidate:
-    """The same colours, in whatever coding is lightest."""
+    """Code the same colours in the lightest coding."""
     if job.is_exact and job.target_px is None:
         return exact_candidate(job, job.effort)
     pixels, steps = _without_idle_colour(job, cut_out(job, _pixels(job)))
@@ -179,7 +179,9 @@ def _restyled(job: RecodeJob) -> Candidate:
 
 
 def _likeness_of(before: Pixels, after: Pixels) -> float:
-    """Of a picture to its restyled self; below 1 wherever something has changed."""
+    """Return the likeness of a picture to its restyled self; below 1 wherever something has
+    changed.
+    """
     return 1.0 if before is after else min(0.9999, likeness(as_rgb(before), as_rgb(after)))
 
 

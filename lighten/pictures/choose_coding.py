@@ -1,4 +1,4 @@
-"""Which coding of some pixels a treatment asks for, or is lightest among those good enough."""
+"""Choice of a coding: the one that a treatment asks for, or the lightest of those good enough."""
 
 import numpy as np
 from numpy.typing import NDArray
@@ -97,7 +97,7 @@ def _best_of_few_colours(
 
 
 def _may_be_lighter_exactly(picture: StoredPicture, best: CodedPicture) -> bool:
-    """What was coded exactly may be lightest so, at all its pixels."""
+    """Return whether a picture that was coded exactly may be lightest so, with all its pixels."""
     is_tight = picture.is_packed and picture.weight * _LEAST_REPACKED_SHARE > best.weight
     return not picture.is_lossy and not is_tight
 

@@ -1,4 +1,4 @@
-"""What a picture is, told from its pixels."""
+"""Classification of a picture by its pixels."""
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,7 +18,7 @@ _FEW_TONES_SHARE_OF_GRAPHICS = 0.6
 _PAPER_LUMINANCE = 140
 _PAPER_SPREAD = 20
 _PAPER_SHARE, _EVEN_PAPER_SHARE, _BARE_PAPER_SHARE = 0.4, 0.88, 0.7
-# Old paper is dark, and lit unevenly, so strokes are told from the ground beside them, whatever its
+# Old paper is dark, and lit unevenly, so strokes are detected against the ground beside them, whatever its
 # tone: how much darker ink is, and bare ground is not; how even the ground is over so many pixels.
 # Set on 21 pages, as they are and darkened, and 26 photos: of pages .96 and more is even, of photos
 # with as much bare ground and as little between, .88 at most.
@@ -57,7 +57,7 @@ def classify(pixels: NDArray[np.uint8], *, is_page: bool) -> PictureClass:
 
 
 def classify_alone(pixels: NDArray[np.uint8]) -> PictureClass:
-    """The class of a picture that is on no page: a page itself, if strokes of ink lie on paper.
+    """Return the class of a picture that is on no page: a page scan, if ink strokes lie on paper.
 
     pixels: as for `classify`. A drawn picture is told first: its paper is flat, which that of a
     scanned page never is.
@@ -147,7 +147,7 @@ def _widest(values: NDArray[np.int16]) -> NDArray[np.int16]:
 
 
 def _is_blue(pixels: NDArray[np.uint8], luminance: NDArray[np.int16]) -> bool:
-    """What would be paper is bluer than paper is: a sky, with reeds or branches before it."""
+    """Return whether the presumed paper is bluer than paper: a sky behind reeds or branches."""
     if pixels.ndim == 2 or pixels.shape[2] != 3:
         return False
     paper = np.abs(luminance - _paper_tone(luminance)) <= _PAPER_SPREAD

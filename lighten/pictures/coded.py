@@ -16,7 +16,7 @@ __all__ = ["CodedPicture", "Coding", "Holder", "decode_coded"]
 
 
 class Coding(StrEnum):
-    """How the bytes of a coded picture are to be read."""
+    """Coding of a picture's bytes."""
 
     JPEG = "jpeg"
     FLATE = "flate"
@@ -28,7 +28,7 @@ class Coding(StrEnum):
 
 
 class Holder(StrEnum):
-    """What a coded picture is to stand in, which says what codings it may have."""
+    """Container of a coded picture, which decides its possible codings."""
 
     STREAM = "stream"  # of a PDF
     FILE = "file"  # a whole picture file by itself: JPEG, PNG or WebP

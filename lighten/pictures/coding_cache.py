@@ -1,4 +1,4 @@
-"""What was coded once, kept by what it was made from, so that no run does it again."""
+"""Cache of coded pictures by the jobs that they came from, so that no run repeats them."""
 
 import sqlite3
 import time
@@ -33,7 +33,7 @@ class CodingCache:
         self._path, self._most_bytes = path, most_bytes
 
     def get(self, key: str) -> bytes | None:
-        """What was put under the key, unless it had to make room."""
+        """Return the value of the key, unless it was evicted."""
         try:
             with self._opened() as table:
                 row = table.execute("SELECT data FROM codings WHERE key = ?", (key,)).fetchone()

@@ -51,13 +51,13 @@ def decode(stored: StoredPicture, *, at_least: Size | None = None) -> Pixels:
 
 
 def decode_inks(stored: StoredPicture, *, at_least: Size | None = None) -> Pixels:
-    """As `decode`, of samples that are inks: (height, width, n) uint8, 255 is full ink."""
+    """Decode samples that are inks: (height, width, n) uint8, 255 is full ink; else as `decode`."""
     samples = decode(stored, at_least=at_least)
     return 255 - samples if stored.has_inverted_inks else samples
 
 
 def glimpse(stored: StoredPicture) -> Pixels:
-    """Enough of its pixels to tell what it is: a band, or the whole at a reduced size.
+    """Decode enough pixels to classify: a band, or the whole at a reduced size.
 
     Returns and raises as `decode`.
     """
@@ -74,7 +74,7 @@ def glimpse(stored: StoredPicture) -> Pixels:
 
 
 def decode_colour_key(stored: StoredPicture) -> NDArray[np.bool_] | None:
-    """Where the picture is see-through by its colour-key mask: (height, width); None without one.
+    """Return the transparency by a colour-key mask: (height, width); None without one.
 
     Source: ISO 32000-1, 8.9.6.4. Raises: as `decode`.
     """
@@ -93,7 +93,7 @@ def decode_colour_key(stored: StoredPicture) -> NDArray[np.bool_] | None:
 
 
 def decode_opacity(stored: StoredPicture) -> Pixels | None:
-    """How opaque each pixel is by its own coding: (height, width) uint8; None if nothing says so.
+    """Return the opacity of each pixel by its own coding: (height, width) uint8; None for none.
 
     Source: ISO 32000-1, 7.4.9 and table 89 (SMaskInData). Raises: as `decode`.
     """
@@ -116,7 +116,7 @@ def decode_opacity(stored: StoredPicture) -> Pixels | None:
 
 
 def decode_on_white(stored: StoredPicture) -> Pixels:
-    """As `decode`, with white where it is see-through by its own coding."""
+    """Decode as `decode`, on white where its own coding makes it transparent."""
     pixels, opacity = decode(stored), decode_opacity(stored)
     if opacity is None or opacity.min() == 255:
         return pixels
@@ -242,7 +242,7 @@ def _spread(levels: Pixels, bits: int) -> Pixels:
 
 
 def _halvings(stored: StoredPicture, at_least: Size | None) -> int:
-    """How often both sides can be halved and stay at least that long."""
+    """Return how often both sides can be halved and stay at least that long."""
     count = 0
     if at_least is not None:
         while count < 5 and all(

@@ -64,7 +64,7 @@ class Draft:
 def draft_all(
     jobs: Iterable[DraftJob], workers: Workers, cache: CodingCache | None
 ) -> Iterator[tuple[Draft, ...]]:
-    """What comes of the codings of each job, in order, unless the cache knows it already."""
+    """Yield the results of the codings of each job, in order, from the cache where possible."""
     waiting: list[tuple[list[str], list[Draft | None]]] = []
 
     def jobs_to_do() -> Iterator[DraftJob]:
@@ -150,7 +150,7 @@ def _draft_picture(job: DraftJob) -> tuple[Draft, ...]:
 
 
 def _can_be_judged(coding: RecodeJob) -> bool:
-    """What is meant to look otherwise cannot be held against its original, but for grey."""
+    """Return False for changes that cannot be compared with the original, but for grey."""
     if coding.cut is not None or coding.replacement is not None or coding.treatment.filters:
         return False
     return coding.treatment.colour in (
@@ -162,7 +162,7 @@ def _can_be_judged(coding: RecodeJob) -> bool:
 
 
 def _flattery(coding: RecodeJob) -> float:
-    """How much better a draft looks than its final coding will."""
+    """Return the score that a draft has over its final coding."""
     points = max(0.0, _FLATTERY_AT_NONE - _FLATTERY_SLOPE * (coding.treatment.quality or 100))
     is_drawn = coding.picture_class is PictureClass.GRAPHIC
     return points * _FLATTERY_OF_DRAWINGS if is_drawn else points
@@ -209,7 +209,7 @@ def _smaller(made: list[Pixels], size: Size | None) -> Pixels:
 
 
 def _size(decoded: Pixels, shown_px: Size) -> Size:
-    """Where it is judged: as it is shown, but no larger than it is."""
+    """Return the size at which it is judged: as shown, but no larger than stored."""
     height, width = decoded.shape[:2]
     return min(width, shown_px[0]), min(height, shown_px[1])
 
@@ -220,7 +220,7 @@ def _judge(decoded: Pixels, shown_px: Size, *, is_grey: bool) -> Judge:
 
 
 def _score(recoded: Recoded, judge: Judge, size: Size) -> float:
-    """Of the new picture as the page shows it; 100 where the old one stays."""
+    """Return the score of the new picture as the page shows it; 100 where the old one stays."""
     if recoded.layers is not None:
         return judge.score(places_seen(compose(recoded.layers), size))
     if recoded.picture is None or recoded.picture.likeness == 1.0:

@@ -186,7 +186,7 @@ def _encode_jpeg(
 def _quality_for_drawing(
     pixels: NDArray[np.uint8], quality: int, chroma: Chroma
 ) -> tuple[int, float]:
-    """As fine as the looks of a drawn picture need, and about how many bytes that takes.
+    """Return the quality that a drawn picture needs, and about the bytes at it.
 
     At the usual quality most such pictures score from 73 to 87 (SSIMULACRA2); small flat ones fall
     to 48, so each is judged, by its drafts.

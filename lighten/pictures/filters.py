@@ -67,7 +67,7 @@ def _whitening(channel: Pixels, strength: float) -> Pixels:
 
 
 def _remove_specks(pixels: Pixels, strength: float) -> Pixels:
-    """What stands out from the median around it and is no wider than two pixels goes.
+    """Remove specks: outliers from the median around them, at most two pixels wide.
 
     Strokes stay: they are the median of what lies along them.
     """
@@ -113,7 +113,7 @@ def level(pixels: Pixels, degrees: float, about: tuple[float, float] | None = No
 
 
 def skew_degrees(pixels: Pixels) -> float:
-    """How far lines of text rise to the right, in degrees; 0 where none are found.
+    """Return the rise of lines of text to the right, in degrees; 0 where none are found.
 
     The angle at which sums along lines differ most (common practice, no source).
     """
@@ -135,7 +135,7 @@ def skew_degrees(pixels: Pixels) -> float:
 
 
 def _levelness(ink: object, degrees: float) -> float:
-    """How much sums along lines differ once the picture is turned back by that angle."""
+    """Return the variation of sums along lines once the picture is turned back by that angle."""
     from PIL import Image
 
     assert isinstance(ink, Image.Image)

@@ -1,4 +1,4 @@
-"""How far a picture is to be turned where straightening is asked for."""
+"""Angle by which straightening turns a picture."""
 
 from dataclasses import replace
 
@@ -14,7 +14,7 @@ _ENOUGH_PX = 1800
 
 
 def with_skew(job: RecodeJob) -> RecodeJob:
-    """The job, told how far its lines rise, so that the proof can turn the original likewise."""
+    """Return the job with its skew, so that the proof can turn the original in the same way."""
     if not any(one.kind is FilterKind.STRAIGHTEN for one in job.treatment.filters):
         return job
     share = min(1.0, _ENOUGH_PX / max(job.picture.width_px, job.picture.height_px))
@@ -22,7 +22,7 @@ def with_skew(job: RecodeJob) -> RecodeJob:
     try:
         pixels = decode(job.picture, at_least=enough)
     except UNREADABLE:
-        return job  # which is told where it is coded
+        return job  # reported where it is coded
     if pixels.ndim == 3 and pixels.shape[2] != 3:
         return job
     return replace(job, skew=skew_degrees(pixels))

@@ -24,7 +24,7 @@ _PAPER_PX = 8
 def blurred_tiles(
     before: NDArray[np.uint8], after: NDArray[np.uint8]
 ) -> tuple[int, NDArray[np.bool_]]:
-    """How many tiles have ink, and which of all have lost it: (rows, columns).
+    """Return the number of tiles with ink, and the tiles that have lost it: (rows, columns).
 
     before, after: a page or part of one at 100 ppi, (height, width) or (height, width, 3) uint8.
     """
@@ -43,7 +43,7 @@ def blurred_tiles(
 
 
 def _tint_of_ink(before: NDArray[np.uint8], after: NDArray[np.uint8]) -> Floats:
-    """How far the colour of strokes has moved, tile by tile, whatever their paper does."""
+    """Return the shift of the colour of strokes against their paper, by tile."""
     ink = _tiled((np.abs(_strokes(luma(before))) > _INK_STEP).astype(np.float32))
     counts = np.maximum(ink.sum(axis=2), 1)
     moved = np.zeros(counts.shape, np.float32)
@@ -62,7 +62,7 @@ def _chroma(pixels: NDArray[np.uint8]) -> list[Floats]:
 
 
 def _strokes(plane: Floats) -> Floats:
-    """What is finer than paper and shading: the plane less its mean over a few millimetres."""
+    """Return detail finer than paper and shading: the plane less its mean over some millimetres."""
     from PIL import Image, ImageFilter
 
     image = Image.fromarray(plane.astype(np.uint8))

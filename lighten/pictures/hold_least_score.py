@@ -21,7 +21,7 @@ _MARGIN = 2.0
 
 
 def hold_least_score(job: RecodeJob, code: Callable[[RecodeJob], Candidate]) -> Candidate:
-    """What `code` makes of the job, with as much quality as `treatment.least_score` takes.
+    """Recode with as much quality as `treatment.least_score` takes.
 
     Where quality is not enough, it keeps more pixels. Raises: as `code`.
     """

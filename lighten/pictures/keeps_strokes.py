@@ -1,4 +1,4 @@
-"""Whether lines at fewer pixels still say what they said."""
+"""Comparison of lines at fewer pixels with the original's."""
 
 import numpy as np
 from numpy.typing import NDArray

@@ -44,7 +44,7 @@ class PictureLayer:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LayeredPicture:
-    """What is drawn over one another in that order, each all over the place of the page.
+    """Pictures drawn over one another in that order, each over the whole area of the page.
 
     width_px, height_px: of the strokes. likeness: to the pixels that were given, 0 to 1.
     """

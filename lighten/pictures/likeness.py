@@ -1,4 +1,4 @@
-"""How alike two pictures of the same size look, quickly."""
+"""Quick similarity of two pictures of the same size."""
 
 from dataclasses import dataclass
 
@@ -73,7 +73,8 @@ def likeness(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
 def tones_alike(
     one: NDArray[np.float32], other: NDArray[np.float32], rows: slice, columns: slice
 ) -> float:
-    """How far light and dark lie in the same places, 0 to 1: the correlation of window means.
+    """Return the correlation of window means, 0 to 1: whether light and dark lie in the same
+    regions.
 
     Both planes (height, width) of luma; rows, columns: of windows. For pictures that were given
     other colours or a filter; 1 where both are even throughout.
@@ -106,7 +107,7 @@ def _shifts(
     window: tuple[int, int],
     out: NDArray[np.float32],
 ) -> None:  # pragma: no cover - compiled
-    """Of each window the largest difference of the means of luma, Cb and Cr (ITU-R BT.601)."""
+    """Return, for each window, the largest difference of mean luma, Cb or Cr (ITU-R BT.601)."""
     rows, columns = out.shape
     high, wide = window
     for row in range(rows):

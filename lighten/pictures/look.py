@@ -1,4 +1,4 @@
-"""What a stored picture is, by its pixels; runs in a worker."""
+"""Classification of a stored picture by its pixels, in a worker."""
 
 from dataclasses import dataclass
 
@@ -13,7 +13,7 @@ __all__ = ["LookJob", "look_at"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LookJob:
-    """A picture to be told the class of.
+    """A picture to be classified.
 
     is_page: it covers the page it is shown on. is_alone: it is on no page, and may be one itself.
     """

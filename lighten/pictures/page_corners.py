@@ -53,7 +53,7 @@ def check_corners(corners: Corners) -> None:
 
 
 def find_page_corners(pixels: Pixels) -> Corners | None:
-    """Where the corners of a sheet of paper are; None where none is seen, or it fills the picture.
+    """Find the corners of a sheet of paper; None without one, or if it fills the picture.
 
     pixels: (height, width) grey or (height, width, 3) sRGB, uint8, as it is seen.
     """
@@ -95,7 +95,7 @@ def flattened_page(pixels: Pixels, corners: Corners) -> Pixels:
 
 
 def _at_the_edge(shares: Points) -> int:
-    """How many corners lie at the edge of the picture, where no sheet ends."""
+    """Return the number of corners at the edge of the picture, where no sheet ends."""
     is_at_edge = (shares < _EDGE_SHARE) | (shares > 1 - _EDGE_SHARE)
     return int(is_at_edge.any(axis=1).sum())
 
@@ -109,7 +109,7 @@ def _small(pixels: Pixels) -> Pixels:
 
 
 def _paperness(pixels: Pixels) -> NDArray[np.float32]:
-    """How light each place is, less where it has a colour: (height, width), from 0 to 255."""
+    """Return the lightness of each pixel, lowered by its colour: (height, width), from 0 to 255."""
     light = luma(pixels)
     if pixels.ndim == 2:
         return light
@@ -178,7 +178,7 @@ def _from_upper_left(quad: Points) -> Points:
 
 
 def _along_edges(quad: Points, place: Marks) -> Points:
-    """The same corners where lines through the place's edges meet: finer than its pixels are."""
+    """Refine the corners to the crossings of lines through the edges, finer than a pixel."""
     inner = lowest(place.astype(np.float32), 3) > 0
     rows, columns = np.nonzero(place & ~inner)
     edge = np.stack([columns, rows], axis=1).astype(np.float64) + 0.5
@@ -201,7 +201,7 @@ def _along_edges(quad: Points, place: Marks) -> Points:
 
 
 def _crossings(lines: list[tuple[Points, Points]]) -> Iterator[Points]:
-    """Where each line meets the one before it."""
+    """Return the crossing of each line with the one before it."""
     for (point, along), (other, other_along) in zip([lines[-1], *lines[:-1]], lines, strict=True):
         matrix = np.stack([along, -other_along], axis=1)
         if abs(np.linalg.det(matrix)) < 1e-6:
@@ -261,10 +261,10 @@ def _size_of(points: Points, photo_px: tuple[int, int]) -> tuple[int, int]:
 
 
 def _shape_seen(points: Points, longest_px: int) -> float:
-    """Width to height of a sheet seen aslant. points: from where the lens looked.
+    """Return width to height of a sheet in perspective. points: from the optical centre.
 
     Source: Zhang & He, Whiteboard scanning and image enhancement, Digital Signal Processing 17(2),
-    2007: that its sides stand at right angles tells how far behind the lens the photo lay, and that
+    2007: that its sides stand at right angles gives the distance from lens to photo, and that
     the lengths of its sides.
     """
     matrix = _homography(1, 1, points)
@@ -273,7 +273,7 @@ def _shape_seen(points: Points, longest_px: int) -> float:
     squared = -(right[0] * low[0] + right[1] * low[1]) / bent if bent else 0.0
     nearest, farthest = ((share * longest_px) ** 2 for share in _LENSES)
     if not nearest < squared < farthest:
-        # Seen aslant one way only, or not at all, it tells nothing.
+        # A view tilted in one direction only, or not at all, is no evidence.
         squared = (_USUAL_LENS * longest_px) ** 2
     lengths = [side[0] ** 2 + side[1] ** 2 + squared * side[2] ** 2 for side in (right, low)]
     return float(np.sqrt(lengths[0] / lengths[1]))
@@ -291,7 +291,7 @@ def _homography(across: int, down: int, points: Points) -> Points:
 
 
 def _places(matrix: Points, across: int, top: int, rows: int) -> NDArray[np.float32]:
-    """For each pixel of some rows of the sheet, where it lies in the photo: (rows, across, 2)."""
+    """Return the photo's position of each pixel of some rows of the sheet: (rows, across, 2)."""
     y, x = np.mgrid[top : top + rows, 0:across] + 0.5
     below = matrix[2, 0] * x + matrix[2, 1] * y + matrix[2, 2]
     u = (matrix[0, 0] * x + matrix[0, 1] * y + matrix[0, 2]) / below

@@ -80,7 +80,7 @@ def _blur(
 def _highest_near(
     plane: Floats, reach: tuple[int, ...], line: Floats, out: Floats
 ) -> None:  # pragma: no cover - compiled
-    """Of each pixel and the next ones to all sides, as many as `reach` is long.
+    """Return the maximum of each pixel and the next ones on all sides, up to `reach`.
 
     line: room for a row with what is beyond its ends.
     """
@@ -110,7 +110,7 @@ def _highest_near(
 
 
 def highest(plane: Floats, side: int) -> Floats:
-    """Of the square of `side` pixels around each: 3, 5 or 17."""
+    """Return the maximum of the square of `side` pixels around each: 3, 5 or 17."""
     reach, times = _REACHES[side]
     line = np.empty(plane.shape[1] + 2 * len(reach), np.float32)
     for _ in range(times):
@@ -121,12 +121,12 @@ def highest(plane: Floats, side: int) -> Floats:
 
 
 def lowest(plane: Floats, side: int) -> Floats:
-    """As `highest`."""
+    """Return the minimum of the square of `side` pixels around each: 3, 5 or 17."""
     return -highest(-plane, side)
 
 
 def box_means(plane: Floats, side: int) -> Floats:
-    """Of the square of `side` pixels (odd) around each."""
+    """Return the mean of the square of `side` pixels (odd) around each."""
     out = np.empty_like(plane)
     _box_means(plane, side, np.zeros(plane.shape[1]), out)
     return out
@@ -188,7 +188,7 @@ def _luma(pixels: Pixels, out: Floats) -> None:  # pragma: no cover - compiled
 
 @within_loops
 def _light(red, green, blue):  # type: ignore[no-untyped-def] # numbers in, one out  # pragma: no cover - compiled
-    """In 65,536ths, rounded: 0.299, 0.587 and 0.114."""
+    """Return luma in 65,536ths, rounded: 0.299, 0.587 and 0.114."""
     # Narrow numbers: a vector of the processor holds more of them.
     total = np.uint32(red) * np.uint32(19595) + np.uint32(green) * np.uint32(38470)
     return np.uint32(total + np.uint32(blue) * np.uint32(7471) + np.uint32(32768)) >> np.uint32(16)
@@ -224,7 +224,7 @@ def _reduce(plane: Floats, line: Floats, out: Floats) -> None:  # pragma: no cov
 
 
 def tile_means(pixels: Pixels, rows: int, columns: int) -> Floats:
-    """Of (height, width, n) pixels, the mean of each tile: (rows, columns, n)."""
+    """Return the mean of each tile of (height, width, n) pixels: (rows, columns, n)."""
     out = np.empty((rows, columns, pixels.shape[2]), np.float32)
     _tile_means(np.ascontiguousarray(pixels), out)
     return out

@@ -47,13 +47,13 @@ _CODING_TITLES = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Recoded:
-    """What came of it: the new picture and mask, each None where the old one stays.
+    """Result of a job: the new picture and mask, each None where the old one stays.
 
     has_plain_colours: the picture left its colour space for plain grey or red, green, blue.
     has_new_mask: `mask` takes the place of a colour key, or of opacity inside the old coding.
     cut: the part of the old picture that the new one shows, or None for all of it.
     layers: what takes the place of the picture, instead of `picture`. turned_degrees: with the
-    clock, where straightening turned it by what the job told.
+    clock, where straightening turned it by the job's skew.
     """
 
     action: Action
@@ -98,7 +98,7 @@ def worth_coding_below(treatment: PictureTreatment, *, is_lossy: bool) -> float:
 
 
 def saved_bytes(job: RecodeJob, recoded: Recoded) -> int:
-    """What putting the result in place takes off; below zero if it adds."""
+    """Return the bytes saved by the result; below zero if it adds."""
     saved = 0
     if recoded.mask is not None:
         saved += 0 if recoded.has_new_mask or job.mask is None else job.mask.weight
@@ -128,7 +128,7 @@ def _recode(job: RecodeJob) -> Recoded:
         return Recoded(
             action=Action.KEEP, reason="left as it is: its edge is blended with its mask"
         )
-    # What others are told from must be what it would be, lighter or not.
+    # Trials that others are interpolated from must hold the result, lighter or not.
     is_probe = job.is_draft and job.treatment.coding is PictureCoding.JPEG
     if new_weight >= enough and job.replacement is None and not is_probe:
         # As tight a PNG has just been tried.
@@ -160,7 +160,7 @@ def _layered(layers: LayeredPicture) -> Recoded:
 
 
 def _packed_exactly(job: RecodeJob) -> Recoded:
-    """All its pixels, as tight as takes no long time."""
+    """Code all pixels exactly, as tight as is possible in a short time."""
     # What was decoded for fewer pixels is too coarse.
     job = replace(job, target_px=None, mask_target_px=None, decoded=None)
     candidate = exact_candidate(job, Effort.THOROUGH)
@@ -198,7 +198,7 @@ def _is_coarse_enough(job: RecodeJob) -> bool:
 
 
 def _repacked(job: RecodeJob) -> Recoded:
-    """In its own coding, and so its mask."""
+    """Repack the picture in its own coding, and its mask."""
     packed = repack(job.picture, is_brief=not job.is_exact, is_draft=job.is_draft)
     if packed is not None and packed.weight >= job.picture.weight:
         packed = None
@@ -243,7 +243,7 @@ def _recode_mask(job: RecodeJob) -> CodedPicture | None:
 
 
 def _steps(candidate: Candidate) -> list[str]:
-    """What was done, in words."""
+    """Describe the steps in words."""
     coded = candidate.coded
     if coded.palette is not None:
         coding = f"{len(coded.palette) // coded.colours} colours, exact"

@@ -13,7 +13,7 @@ __all__ = ["recode_all"]
 def recode_all(
     jobs: Iterable[RecodeJob], workers: Workers, cache: CodingCache | None
 ) -> Iterator[Recoded]:
-    """What comes of each job, unless the cache has it already; new ones are kept there."""
+    """Return the result of each job, from the cache where possible; new ones are stored there."""
     waiting: list[tuple[str, Recoded | None]] = []
 
     def jobs_to_do() -> Iterator[RecodeJob | None]:

@@ -1,4 +1,4 @@
-"""What is to be done with one picture: all that another process needs to do it."""
+"""Job of recoding one picture, with everything that another process needs."""
 
 from dataclasses import dataclass
 from pathlib import Path
@@ -21,7 +21,7 @@ Samples = TypeVar("Samples", np.uint8, np.uint16, np.bool_)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RecodeJob:
-    """What to do with one picture and the soft mask that follows it.
+    """Job for one picture and the soft mask that follows it.
 
     has_matte: the picture is blended with its mask already, so both must stay in step.
     target_px, mask_target_px: width and height to resample to, or None; of what `cut` leaves.
@@ -69,7 +69,7 @@ class RecodeJob:
 
 
 def cut_out(job: RecodeJob, pixels: NDArray[Samples]) -> NDArray[Samples]:
-    """What `job.cut` leaves, whole pixels outwards."""
+    """Cut pixels to `job.cut`, outwards to whole pixels."""
     if job.cut is None:
         return pixels
     height, width = pixels.shape[:2]

@@ -1,4 +1,4 @@
-"""What came of a picture as bytes and back, and a key for what leads to the same."""
+"""Results of jobs as bytes and back, and a key that is equal for equal results."""
 
 import hashlib
 import json
@@ -17,7 +17,7 @@ _ENGINE = 13
 
 
 def job_key(job: RecodeJob) -> str:
-    """The same for jobs that lead to the same bytes; "" where that cannot be told.
+    """Return a key that is equal for jobs with equal bytes as result; "" where that is unknown.
 
     What a replacement file holds is not known here.
     """
@@ -54,7 +54,7 @@ def recoded_to_bytes(recoded: Recoded) -> bytes:
 
 
 def recoded_from_bytes(kept: bytes) -> Recoded:
-    """What `recoded_to_bytes` was given. Raises: ValueError or KeyError for anything else."""
+    """Restore the input of `recoded_to_bytes`. Raises: ValueError or KeyError for anything else."""
     line, _, data = kept.partition(b"\n")
     head = json.loads(line)
     pictures: list[CodedPicture | None] = []
@@ -98,7 +98,7 @@ def _of_layers(layers: LayeredPicture | None) -> list[CodedPicture]:
 
 
 def _shape(layers: LayeredPicture) -> dict[str, Any]:
-    """All that is no picture."""
+    """Return the fields that are not pictures."""
     return {
         "size": (layers.width_px, layers.height_px),
         "likeness": layers.likeness,
@@ -134,7 +134,7 @@ def _layered(shape: dict[str, Any], coded: list[CodedPicture]) -> LayeredPicture
 
 
 def _facts(picture: CodedPicture) -> dict[str, Any]:
-    """All but the bytes, of which the lengths are told."""
+    """Return the fields without their bytes, but with their lengths."""
     palette = picture.palette
     return {
         **asdict(picture),

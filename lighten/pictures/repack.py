@@ -1,4 +1,4 @@
-"""The same picture in its own coding, packed tighter: not a pixel changes."""
+"""Lossless repacking of a picture in its own coding."""
 
 from lighten.codecs.jpeg import repack_jpeg
 from lighten.codecs.png import repack_png

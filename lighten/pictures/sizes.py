@@ -1,4 +1,4 @@
-"""How many pixels a picture needs for the place it is shown in."""
+"""Number of pixels that a picture needs for its shown size."""
 
 import math
 

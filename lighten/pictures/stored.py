@@ -13,7 +13,7 @@ __all__ = ["Rendering", "StoredCoding", "StoredPicture"]
 
 
 class StoredCoding(StrEnum):
-    """How `StoredPicture.data` is to be read."""
+    """Coding of `StoredPicture.data`."""
 
     RAW = "raw"  # samples, row by row
     FLATE = "flate"  # the same in Deflate, perhaps with a predictor
@@ -44,7 +44,7 @@ class Rendering(Protocol):
 
     @property
     def key(self) -> bytes:
-        """The same for renderings that show the same."""
+        """Return a key that is equal for renderings with equal results."""
 
     def pixels(self, width_px: int, height_px: int) -> NDArray[np.uint8]:
         """(height, width, 3) uint8, sRGB. Raises: ValueError."""

@@ -7,7 +7,7 @@ __all__ = ["upright"]
 
 
 def upright(pixels: NDArray[np.uint8], orientation: int) -> NDArray[np.uint8]:
-    """Of (height, width[, n]) pixels as they are stored, what is to be seen.
+    """Turn stored (height, width[, n]) pixels upright.
 
     orientation: as the tag of TIFF 6.0, section 8, and of Exif 2.32, table 4, has it; what is not
     1 to 8 counts as 1.

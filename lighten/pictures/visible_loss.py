@@ -1,4 +1,4 @@
-"""What the eye misses in a copy of a picture: SSIMULACRA2, made quick enough for trials."""
+"""Visible loss of a copy of a picture: SSIMULACRA2, quick enough for trials."""
 
 from collections.abc import Sequence
 
@@ -52,7 +52,7 @@ _TILES = 3
 
 
 def loss_of(score: float) -> float:
-    """What is to be kept small: 0 where nothing is seen, growing as the score falls from there."""
+    """Return the loss to be minimised: 0 where nothing is seen, growing as the score falls."""
     return max(0.0, INVISIBLE - score)
 
 
@@ -70,7 +70,7 @@ class Judge:
         self._pieces = [_perceived(piece) for piece in pieces]
 
     def score(self, pieces: Sequence[NDArray[np.uint8]]) -> float:
-        """100 for the same; about 90 cannot be told apart, 70 is high quality, 50 medium.
+        """Score a copy: 100 for equal; about 90 is indistinguishable, 70 high quality, 50 medium.
 
         Raises: ValueError for pieces of other sizes.
         """
@@ -120,7 +120,7 @@ def _as_score(total: float) -> float:
 
 
 def _perceived(pixels: NDArray[np.uint8]) -> list[tuple[Floats, ...]]:
-    """For each scale the planes that have weight there, each (height, width)."""
+    """Return, for each scale, the planes that have weight there, each (height, width)."""
     if pixels.ndim == 2:
         pixels = np.repeat(pixels[..., None], 3, axis=2)
     linear = linear_light(pixels)

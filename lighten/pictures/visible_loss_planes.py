@@ -74,7 +74,7 @@ def _opponent(linear: Floats, out: Floats) -> None:  # pragma: no cover - compil
 
 
 def light_of(linear: Floats) -> Floats:
-    """Of `opponent` the light alone: (height, width)."""
+    """Return the lightness of `opponent`: (height, width)."""
     out = np.empty(linear.shape[1:], np.float32)
     _light_of(linear, out)
     return out
@@ -144,7 +144,7 @@ def _add_differences(
         lines[:5, radius : width + radius] = 0
         for step in range(-radius, radius + 1):
             row, weight = min(height - 1, max(0, y + step)), window[abs(step)]
-            # Loops with one result each: of more the compiler cannot tell that they lie apart.
+            # Loops with one result each: for more, the compiler cannot prove that they do not overlap.
             for x in range(width):
                 lines[0, x + radius] += plane[row, x] * weight
             for x in range(width):

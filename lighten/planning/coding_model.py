@@ -1,4 +1,4 @@
-"""What pictures, fonts and drawing come to when they are coded anew: every fitted constant, once.
+"""Predicted bytes of re-encoded pictures, fonts and drawing: every fitted constant, once.
 
 `python -m benchmarks.coding_model` measures the pictures' constants again, on generated pictures
 and on any files that are named. What belongs to one coding alone stands with it: the shares of

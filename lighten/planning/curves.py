@@ -1,4 +1,4 @@
-"""How the weight and the looks of one picture follow from its pixels and its quality."""
+"""Weight and looks of one picture as functions of its pixels and its quality."""
 
 import math
 from collections.abc import Sequence
@@ -35,7 +35,7 @@ class Point:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Slopes:
-    """How a logarithm goes on beyond the corners: across; up qualities at either size."""
+    """Slopes of a logarithm beyond the corners: across, and along quality at either size."""
 
     across: float
     up_small: float
@@ -98,7 +98,7 @@ class Curves:
 
     @property
     def _bend_across(self) -> float:
-        """Where lines take another course across, or end."""
+        """Return the abscissas where lines change direction, or end."""
         return 1.0 if self.whole else 1 + _BEYOND
 
     @property
@@ -107,7 +107,7 @@ class Curves:
 
     @property
     def _slopes(self) -> tuple["_Slopes", "_Slopes"]:
-        """Of weights and of losses, beyond the bends.
+        """Return the slopes of weights and of losses beyond the bends.
 
         Grain that a resampled picture has lost weighs much in a whole one, and at a high quality.
         """
@@ -132,7 +132,7 @@ class Curves:
 
     @property
     def _logs(self) -> tuple[list[list[float]], list[list[float]]]:
-        """Of weights, and of what is missing to a score of 100.
+        """Return the logarithms of weights, and of the differences to a score of 100.
 
         Both go straight by the logarithms of width and of JPEG's step (five pictures, nine
         finenesses from 75 to 300 ppi, six qualities).
@@ -147,7 +147,7 @@ class Curves:
 
     @staticmethod
     def step(quality: int) -> float:
-        """How fine a quality is: 0 at the low one of the trials, 1 at the high one."""
+        """Return the position of a quality: 0 at the low one of the trials, 1 at the high one."""
         return _UP[quality]
 
     def _across(self, width_px: int) -> float:

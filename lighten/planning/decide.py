@@ -62,7 +62,7 @@ def plan(
     may_end_signature: bool = False,
     may_blur_text: bool = False,
 ) -> Plan:
-    """What `preset` does to each part of the document of `sheet`.
+    """Plan the action of `preset` for each part of the document of `sheet`.
 
     exceptions: by part id, pictures that are treated otherwise.
     may_blur_text: pages held as pictures may go below what text can be read at.
@@ -98,7 +98,7 @@ def plan(
 def _with_layered_pages_left(
     sheet: WeightSheet, decisions: tuple[Decision, ...]
 ) -> tuple[Decision, ...]:
-    """Where pages were to be laid apart, those that are apart already stay."""
+    """Keep pages that are in layers already where layers were asked for."""
     asks = any(
         decision.picture is not None and decision.picture.coding is PictureCoding.LAYERS
         for decision in decisions
@@ -301,7 +301,7 @@ def _decide_treated(
 
 
 def _profile_is_worth_it(facts: PictureFacts, own: PictureTreatment) -> bool:
-    """Where looks may change a little, plain colours serve as well as a heavy profile."""
+    """Return whether a heavy profile is worth dropping where looks may change a little."""
     is_lossy = own.quality is not None and own.coding is not PictureCoding.LOSSLESS
     return (
         is_lossy

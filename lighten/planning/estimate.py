@@ -1,4 +1,4 @@
-"""What a plan will weigh, from trials where there are some, else from the weight sheet alone."""
+"""Weight of a copy by a plan, from trials where there are any, else from the weight sheet."""
 
 import math
 from collections.abc import Mapping
@@ -114,7 +114,7 @@ def part_estimates(
 def sheet_estimates(
     sheet: WeightSheet, plan: Plan, cells_after: Mapping[str, float]
 ) -> dict[str, int]:
-    """All that each sheet of a workbook takes once its cells take so many bytes, by its id.
+    """Return the bytes of each sheet of a workbook, by its id, once its cells take so many.
 
     Cells share a member with extras; what stays of these shrinks as they do.
     """
@@ -128,7 +128,7 @@ def sheet_estimates(
 
 
 def _non_picture_bytes(sheet: WeightSheet, plan: Plan, trials: Trials) -> tuple[float, float]:
-    """What is no treated picture, and how far that may be off."""
+    """Return the bytes of everything but treated pictures, and their possible error."""
     measured = trials.non_picture_bytes.get(non_picture_key(sheet, plan))
     decisions = plan.by_part()
     if measured is not None:
@@ -162,7 +162,7 @@ def is_treated_picture(part: Part, decision: Decision) -> bool:
 
 
 def _likely_pictures(sheet: WeightSheet, plan: Plan, trials: Trials) -> dict[str, _Likely]:
-    """Of every treated picture, from whatever is known of it."""
+    """Return the predicted bytes of every treated picture from all that is known of it."""
     decisions = plan.by_part()
     by_part: dict[str, _Likely] = {}
     waiting: list[Part] = []
@@ -189,7 +189,9 @@ def _likely_pictures(sheet: WeightSheet, plan: Plan, trials: Trials) -> dict[str
 
 
 def _tried(part: Part, decision: Decision, trials: Trials) -> _Likely | None:
-    """By a trial of the decision itself, or drawn between others; None if there are too few."""
+    """Return the bytes by a trial of the decision, or interpolated; None if there are too few
+    trials.
+    """
     exact = trials.of(decision)
     if exact is not None:
         spread = _SPREAD_FINAL if exact.is_final else _SPREAD_DRAFT
@@ -252,7 +254,7 @@ def part_estimate(part: Part, decision: Decision) -> float:
 
 
 def _font_share(facts: FontFacts) -> float:
-    """What subsetting leaves of a font, from what it left of those it was tried on."""
+    """Return the share of a font that subsetting leaves, from the fonts on which it was tried."""
     if facts.is_subset:
         return SUBSET_SHARE.get(facts.coding, 1.0)
     return WHOLE_FONT_SHARE.get(facts.coding, 1.0)

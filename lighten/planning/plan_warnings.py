@@ -1,4 +1,4 @@
-"""What a person should know of a plan before a copy is made of it."""
+"""Warnings to a person about a plan, before a copy is made."""
 
 from collections.abc import Iterator
 
@@ -13,7 +13,7 @@ _CODING_TITLES = {PictureCoding.JPEG_2000: "JPEG 2000"}
 
 
 def withheld_by_rules(rules: Rules, treatment: Treatment, allowed: Treatment) -> Iterator[str]:
-    """What was asked for and is not done, so that the standard stays."""
+    """Return the choices that are not carried out, so that the file keeps its standard."""
     if treatment.fonts != allowed.fonts:
         yield f"It is {rules.standard}: its fonts stay as that level asks."
     withheld = {

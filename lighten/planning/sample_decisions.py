@@ -1,4 +1,4 @@
-"""Which decisions are tried on a picture, so that all others can be told from them."""
+"""Decisions that are tried on a picture, from which the results of all others are interpolated."""
 
 from collections.abc import Iterator
 from dataclasses import replace
@@ -30,7 +30,7 @@ _LAYERS_QUALITY = 75
 def decisions_to_try(
     sheet: WeightSheet, plan: Plan | None = None, *, with_corners: bool = True
 ) -> dict[str, tuple[Decision, ...]]:
-    """By part id, the heaviest picture first: what `plan` decides for it, and the corners.
+    """Return decisions by part id, the heaviest picture first: that of `plan`, and the corners.
 
     plan: None for the corners alone.
     """
@@ -50,7 +50,7 @@ def decisions_to_try(
 
 
 def decisions_beyond(sheet: WeightSheet) -> dict[str, tuple[Decision, ...]]:
-    """By part id, what tells how pictures finer than the corners go on beyond them."""
+    """Return further decisions by part id, for pictures finer than the corners."""
     by_part: dict[str, tuple[Decision, ...]] = {}
     for part, facts in _workable(sheet):
         fine = _target(facts, _FINE_PPI)

@@ -1,4 +1,4 @@
-"""What each switch is worth on a document: measured where trials tell, else by a rule."""
+"""Saving of each switch for a document: measured by trials where possible, else by a rule."""
 
 from dataclasses import replace
 

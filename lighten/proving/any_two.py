@@ -57,7 +57,9 @@ def _may_become(format_: Format) -> tuple[str, ...]:
 
 
 def _likely_outcomes(sheet: WeightSheet, other: WeightSheet) -> Iterator[Outcome]:
-    """What may have been done: pictures that the copy shows where the original does."""
+    """Return outcomes that may have led to the copy: pictures that it shows where the original
+    does.
+    """
     shown: dict[int | None, list[tuple[Placement, Part]]] = {}
     for part in other.parts:
         for placement in part.picture.placements if part.picture else ():
@@ -105,7 +107,7 @@ def _counterparts(
 
 
 def _is_there(placement: Placement, other: Placement, *, is_same: bool) -> bool:
-    """is_same: of the two parts' ids, which tell where nothing has a place."""
+    """Return whether a part is in the copy. is_same: compares ids, for parts without positions."""
     if placement.box is None or other.box is None:
         return is_same
     return all(abs(a - b) <= _NEAR_PT for a, b in zip(placement.box, other.box, strict=True))

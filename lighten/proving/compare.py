@@ -33,10 +33,10 @@ from lighten.weights import PartKind, PictureClass, PictureFacts, Placement, Wei
 
 __all__ = ["prove", "verdict_of_page"]
 
-# A page this alike cannot be told from its original on a screen.
+# A page this alike looks like its original on a screen.
 _SAME_LIKENESS = 0.995
 _SAME_PICTURE_LIKENESS = 0.97
-# From 90 on nobody tells two pictures apart (SSIMULACRA2's own scale); a few places of a picture
+# From 90 on pictures are indistinguishable (SSIMULACRA2's own scale); a few places of a picture
 # score some points lower than the whole.
 _SAME_SCORE = 85.0
 _POINTS_PER_INCH = 72.0
@@ -64,7 +64,7 @@ def prove(
 ) -> Proof:
     """Compare a copy with its original: structure, text, looks.
 
-    sheet: of the original. outcomes: tell which pictures were treated, and so may differ a little.
+    sheet: of the original. outcomes: name the treated pictures, which may differ a little.
     lays_out: what has no pages of its own is laid out to some, where an office suite is installed.
     known_pages: that an earlier copy showed by the same decisions; they are not drawn again.
     """
@@ -133,7 +133,7 @@ def prove(
 
 
 def _why_unreadable(copy: Source, format_: Format, pages: int | None) -> str:
-    """What keeps a second reader from opening the copy, or from finding its pages; or ""."""
+    """Return what keeps a second reader from opening the copy, or from finding its pages; or ""."""
     try:
         with damage_told(copy), format_.read(copy) as reading:
             reading.promises()
@@ -147,7 +147,7 @@ def _malformed(before: Reading, after: Reading) -> str:
     """A member of the copy that no reader can parse, and that was sound in the original; or ""."""
     if not (isinstance(before, MembersReading) and isinstance(after, MembersReading)):
         return ""
-    # The original is looked through only where there is something to be told.
+    # The original is searched only where there is something to report.
     wrong = after.malformed and after.malformed - before.malformed
     return f"{min(wrong)} in the copy cannot be read" if wrong else ""
 
@@ -193,7 +193,7 @@ def _counts(before: Promises, after: Promises) -> dict[str, tuple[int, int]]:
 def _treated_boxes(
     sheet: WeightSheet, outcomes: tuple[Outcome, ...]
 ) -> dict[int, list[TreatedBox]]:
-    """For each page, where it shows a picture that was treated with loss."""
+    """Return, for each page, the boxes of pictures that were treated with loss."""
     treated = {outcome.part_id: outcome for outcome in outcomes if is_treated(outcome)}
     boxes: dict[int, list[TreatedBox]] = {}
     for part in sheet.parts:
@@ -234,7 +234,7 @@ def _area(placement: Placement) -> float:
 
 
 def _read_px(facts: PictureFacts, outcome: Outcome, placement: Placement) -> tuple[int, int] | None:
-    """Over how many pixels its box is read: as many as the copy has, where they can be told."""
+    """Return the number of pixels to read a box at: that of the copy's picture if known."""
     ppi = _ppi(facts, outcome, placement)
     box = placement.visible_box if outcome.is_cut else placement.box
     if ppi is None or box is None or outcome.size_px is None:
@@ -263,7 +263,7 @@ def _are_near(one: tuple[float, float], other: tuple[float, float]) -> bool:
 
 
 def _ppi(facts: PictureFacts, outcome: Outcome, placement: Placement) -> float | None:
-    """How fine the picture of the copy is there."""
+    """Return the resolution of the copy's picture in the box."""
     if outcome.size_px is None or not _area(placement):
         return None
     left, top, right, bottom = facts.visible if outcome.is_cut else (0.0, 0.0, 1.0, 1.0)
@@ -308,7 +308,7 @@ def _compare(before: PicturesReading, after: PicturesReading, pair: PicturePair)
 
 
 def _in_sight(facts: PictureFacts) -> tuple[float, float] | None:
-    """How large what is in sight of a picture is shown."""
+    """Return the shown size of the visible part of a picture."""
     shown, (left, top, right, bottom) = facts.largest_display_pt, facts.visible
     return None if shown is None else (shown[0] * (right - left), shown[1] * (bottom - top))
 
@@ -347,7 +347,7 @@ def _verdict(
 
 
 def verdict_of_page(page: PageProof) -> Verdict:
-    """Of one page by itself."""
+    """Return the verdict of one page by itself."""
     if page.faults:
         return Verdict.CHECK
     is_same = page.likeness >= _SAME_LIKENESS and all(map(_is_same, page.pictures))
@@ -390,7 +390,7 @@ def _reason(
 
 
 def _left_to_readers(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> Iterator[str]:
-    """What each reader shows in its own way from now on."""
+    """Return the remarks about content that each reader shows in its own way from now on."""
     other_fonts = sum(
         part.font is not None and outcome.action is Action.DROP and outcome.changes_looks
         for part, outcome in zip(sheet.parts, outcomes, strict=True)
@@ -401,7 +401,7 @@ def _left_to_readers(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> Itera
 
 
 def _proved_apart(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> Iterator[str]:
-    """What a proof of its own found the same or close."""
+    """Return the parts that a proof of their own found the same or close."""
     inside = sum(
         part.kind is PartKind.EMBEDDED and outcome.action is Action.RECODE
         for part, outcome in zip(sheet.parts, outcomes, strict=True)
@@ -412,7 +412,7 @@ def _proved_apart(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> Iterator
 
 
 def _unprovable(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> tuple[str, ...]:
-    """What is too fine to be proved on scanned pages that have become coarser."""
+    """Return the detail that is too fine to be proved on scanned pages that have become coarser."""
     coarsest = math.inf
     for part, outcome in zip(sheet.parts, outcomes, strict=True):
         facts = part.picture

@@ -29,7 +29,7 @@ _NOT_LAID_OUT = "pages were not laid out: the office suite made none of these fi
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LaidOut:
-    """What the pages show; faults: of the whole. remarks: why there are none."""
+    """Results of laid-out pages; faults: of the whole. remarks: reasons for missing pages."""
 
     pages: tuple[PageProof, ...] = ()
     faults: tuple[str, ...] = ()
@@ -71,8 +71,8 @@ def compare_laid_out(
         )
         pages = compare_all_pages(batch, progress, seconds_at_most=_LONGEST_S)
         missing = counts[0] - len(pages)
-        told = (f"{missing} of {counts[0]} laid-out pages were not compared: {_TOO_LONG}",)
-        return LaidOut(pages=pages, remarks=told if missing else ())
+        remark = (f"{missing} of {counts[0]} laid-out pages were not compared: {_TOO_LONG}",)
+        return LaidOut(pages=pages, remarks=remark if missing else ())
 
 
 @contextmanager

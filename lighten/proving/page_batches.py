@@ -1,4 +1,4 @@
-"""All pages of two documents, some at a time in several processes."""
+"""Comparison of all pages of two documents, in batches in several processes."""
 
 import math
 import time

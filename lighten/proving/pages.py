@@ -25,7 +25,7 @@ from lighten.source import Source
 
 __all__ = ["PageBatch", "TreatedBox", "compare_pages"]
 
-# About what a screen shows; text and thin lines are still told apart.
+# About the resolution of a screen; text and thin lines remain distinct.
 PROOF_DPI = 100.0
 _POINTS_PER_INCH = 72.0
 # A pixel off by more than this of 255 is not rounding, and this share of them is not an edge
@@ -201,7 +201,7 @@ def _unchanged(page: int, treated: TreatedBox) -> PictureProof:
 def _read(
     original: PagedReading, copy: PagedReading, page: int, treated: TreatedBox
 ) -> PictureRead:
-    """What is written in the picture, pixel by pixel of the copy."""
+    """Read text in the picture, at the pixels of the copy."""
     if treated.read_px is None:
         return PictureRead()
     width_pt, height_pt = original.page_sizes[page - 1]
@@ -402,7 +402,7 @@ def _blurred(
     one: NDArray[np.uint8],
     other: NDArray[np.uint8],
 ) -> Iterator[Box]:
-    """Where text can no longer be read, in points of the page."""
+    """Return boxes of text that can no longer be read, in points of the page."""
     for row, column in blurred_places(one, other):
         top, left = rows.start + row * TILE_PX, columns.start + column * TILE_PX
         yield _box(view, left, top, left + TILE_PX, top + TILE_PX)

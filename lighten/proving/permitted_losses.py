@@ -1,4 +1,4 @@
-"""What a copy may lack because a person chose so."""
+"""Losses that a person has chosen."""
 
 import re
 from collections import Counter
@@ -16,7 +16,7 @@ _INSIDE = "embedded files"
 _NAMES = "names"
 # References that lead nowhere: a copy may have fewer of them.
 _BROKEN = "broken references"
-# What stands somewhere on a page, told with its four sides.
+# Features with a position on a page, written as its four sides.
 _PLACED = ("links", "annotations")
 _PLACE = re.compile(r"(?:-?[\d.]+ ){3}-?[\d.]+ ")
 Promises = Mapping[str, tuple[str, ...]]
@@ -40,17 +40,19 @@ class PermittedLosses:
     may_lack_fonts: bool = False
 
     def is_kept(self, kind: str, before: tuple[str, ...], after: tuple[str, ...]) -> bool:
-        """What the copy promises under `kind` is the same, or less where less was asked for."""
+        """Return whether the features of the copy under `kind` are equal, or reduced only as
+        chosen.
+        """
         if kind == _BROKEN:
             return not Counter(after) - Counter(before)
         if self.has_lighter_inside and kind == _INSIDE:
             return len(before) == len(after)
         if self.has_turned and kind in _PLACED:
-            before, after = (tuple(map(_without_place, told)) for told in (before, after))
+            before, after = (tuple(map(_without_place, entries)) for entries in (before, after))
         if any(kind in EXTRAS[extra].may_lack for extra in self.dropped):
             return not Counter(after) - Counter(before)
         if kind == _NAMES:
-            before = tuple(told for told in before if told.split(" ")[0] not in self.names)
+            before = tuple(entries for entries in before if entries.split(" ")[0] not in self.names)
         return before == after
 
     def is_text_kept(self, before: str, after: str) -> bool:
@@ -63,12 +65,12 @@ class PermittedLosses:
         return (gains or loses) and (gains or not new - old) and (loses or not old - new)
 
 
-def _without_place(told: str) -> str:
-    return _PLACE.sub("", told, count=1)
+def _without_place(entry: str) -> str:
+    return _PLACE.sub("", entry, count=1)
 
 
 def permitted_losses(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> PermittedLosses:
-    """What those outcomes let a copy lack."""
+    """Return the losses that those outcomes permit."""
     gone = {outcome.part_id for outcome in outcomes if outcome.action is Action.DROP}
     return PermittedLosses(
         dropped=frozenset(

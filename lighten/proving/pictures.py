@@ -162,7 +162,7 @@ def _judged_px(shown: tuple[float, float], original: Pixels, copy: Pixels) -> tu
 def _read(
     pair: PicturePair, shown: tuple[float, float], original: Pixels, copy: Pixels
 ) -> PictureRead:
-    """What is written in it, at the fineness of the copy."""
+    """Read text in it, at the resolution of the copy."""
     width_pt, height_pt = shown
     ppi = min(copy.shape[1] / width_pt, copy.shape[0] / height_pt) * _POINTS_PER_INCH
     if ppi > MOST_READ_PPI:
@@ -251,7 +251,7 @@ def at_size(pixels: Pixels, size_px: tuple[int, int]) -> Pixels:
 def _blurred(
     pair: PicturePair, shown: tuple[float, float], original: Pixels, copy: Pixels
 ) -> tuple[Box, ...]:
-    """Where text has become hard to read, in points from the lower left."""
+    """Return boxes of text that has become hard to read, in points from the lower left."""
     if not pair.holds_text or pair.intent is not Intent.OTHER_LOOKS:
         return ()
     one, other = (at_shown_size(pixels, shown, _READ_PPI, original) for pixels in (original, copy))

@@ -62,7 +62,7 @@ def read_picture(
     is_drawn: bool = False,
     is_layered: bool = False,
 ) -> PictureRead:
-    """What a person should look at in a copy that was to show the same.
+    """Return the findings in a copy that was to show the same.
 
     original, copy: (height, width, 3) uint8 as both documents show it, `ppi` as fine.
     is_drawn: by a reader that had to fit pixels to others. is_layered: its strokes are crisp now,

@@ -1,4 +1,4 @@
-"""What a treated picture was meant to keep, and how far it has."""
+"""Intended and actual fidelity of a treated picture."""
 
 from enum import StrEnum
 
@@ -32,7 +32,7 @@ Pixels = NDArray[np.uint8]
 
 
 class Intent(StrEnum):
-    """What a picture was meant to keep."""
+    """Fidelity that a treatment intends."""
 
     SAME_LOOKS = "same-looks"
     GREY = "grey"  # light and dark stay as they are
@@ -64,7 +64,7 @@ def intent_of(outcome: Outcome) -> Intent:
 def score_of(
     original: Pixels, copy: Pixels, *, is_whole: bool = False, is_cut: bool = False
 ) -> float | None:
-    """By SSIMULACRA2 in a few places of it, or the whole; None where it is too small.
+    """Score by SSIMULACRA2 in a few regions, or the whole; None where it is too small.
 
     Both of one size, (height, width, 3) uint8. is_cut: the copy may lie a fraction of a pixel
     beside the original, which nobody sees; their light is compared where it lies.
@@ -88,7 +88,7 @@ def score_of(
 
 
 def is_lost(likeness: float, score: float | None, intent: Intent) -> bool:
-    """It no longer shows what it did."""
+    """Return whether the picture no longer shows its content."""
     return likeness < LEAST_LIKENESS[intent] and (score is None or score < _NOT_LOST_SCORE)
 
 

@@ -37,7 +37,7 @@ Pixels = NDArray[np.uint8]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReducedPage:
-    """What a page has become. kind: in words. remark: what it lost, or why it is not as asked.
+    """Reduced page. kind: in words. remark: its loss, or the reason for another result than asked.
 
     worst: left, top, width and height in pixels of the place that lost most; None where every
     pixel is as it was drawn.
@@ -131,7 +131,7 @@ def _in_few(pixels: Pixels, ppi: float, count: int) -> ReducedPage:
 def _lost_text(
     before: Pixels, lines: Pixels, ppi: float
 ) -> tuple[int, tuple[int, int, int, int] | None]:
-    """In how many places, about a word each, strokes lie elsewhere now, or are far weaker.
+    """Return the number of regions, about a word each, with moved or far weaker strokes.
 
     And the place that is least like what it was. before: the grey page at the size it is read at.
     """
@@ -159,7 +159,7 @@ def _at_reading_size(grey: Pixels, ppi: float) -> Pixels:
 def _moved_colours(
     before: Pixels, after: Pixels, ppi: float
 ) -> tuple[float, tuple[int, int, int, int]]:
-    """How far colours over some millimetres have moved at most, and where."""
+    """Return the largest shift of colours over some millimetres, and its position."""
     side = max(1, round(_TILE_MM / _MM_PER_INCH * ppi))
     rows, columns = max(1, before.shape[0] // side), max(1, before.shape[1] // side)
     moves = ciede2000(*(tile_colours(pixels, rows, columns) for pixels in (before, after)))

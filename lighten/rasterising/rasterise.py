@@ -54,7 +54,7 @@ class RasterPage:
     after: Pixels | None = field(default=None, repr=False, compare=False)
 
     def draw_place(self, before: Path, after: Path) -> None:
-        """That place as two PNG files; none where the page has lost nothing."""
+        """Draw the worst region of a page before and after as PNG files; none without a loss."""
         from PIL import Image
 
         for pixels, path in ((self.before, before), (self.after, after)):
@@ -240,7 +240,7 @@ class _Spool:
         chunk = _Chunk(self._file, self._size_bytes, len(coded.data))
         self._file.write(coded.data)
         self._size_bytes += len(coded.data)
-        told = RasterPage(
+        page = RasterPage(
             number=len(self.pages) + 1,
             width_px=coded.width_px,
             height_px=coded.height_px,
@@ -257,7 +257,7 @@ class _Spool:
             tags.YRESOLUTION: ratio(_ORDER, ppi),
             tags.RESOLUTION_UNIT: shorts(_ORDER, _INCH),
         }
-        self.pages.append((told, PageToWrite(fields=fields, chunks=chunk)))
+        self.pages.append((page, PageToWrite(fields=fields, chunks=chunk)))
 
     def write(self, pages: list[tuple[RasterPage, PageToWrite]], path: Path) -> None:
         numbered = (
@@ -285,7 +285,7 @@ class _Chunk(Sequence[bytes]):
 
 
 def _page_number(number: int, count: int) -> dict[int, Field]:
-    """Where it stands among the pages, from 0 on (TIFF 6.0, section 12)."""
+    """Return the index of a page, counted from 0 (TIFF 6.0, section 12)."""
     if count == 1:
         return {}
     return {

@@ -1,4 +1,4 @@
-"""How passwords are kept."""
+"""Hashing of passwords."""
 
 from django.contrib.auth.hashers import Argon2PasswordHasher
 

@@ -1,4 +1,4 @@
-"""Who is signed in."""
+"""Sign-in, sign-out, and the account of the request."""
 
 from typing import Any
 

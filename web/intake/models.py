@@ -37,7 +37,7 @@ class Intake(models.Model):
 
     @property
     def folder_path(self) -> Path:
-        """Where everything of it lies."""
+        """Return the folder of all its files."""
         return Path(default_storage.path(f"intake/{self.pk}"))
 
     def on_hand(self) -> "models.QuerySet[Page]":
@@ -233,7 +233,7 @@ class Page(models.Model):
 
     @property
     def folder_path(self) -> Path:
-        """Where everything made from it lies."""
+        """Return the folder of everything made from it."""
         return Path(self.file.path).parent
 
     def fail(self, message: str) -> None:

@@ -1,4 +1,4 @@
-"""What the page is told of paper that is taken in, and tells."""
+"""Serializers of scans and their pages."""
 
 from typing import Any
 
@@ -33,7 +33,7 @@ class SourceSerializer(serializers.Serializer[Any]):
 
 
 class ScannerSerializer(serializers.Serializer[Any]):
-    """sources: none where it does not answer, of which `message` tells."""
+    """A scanner. sources: none if it does not answer; `message` says why."""
 
     name = serializers.CharField()
     model = serializers.CharField(allow_blank=True)

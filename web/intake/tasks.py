@@ -30,7 +30,7 @@ _TOLD_EVERY_S = 0.4
 
 
 def scan_settings(wanted: dict[str, Any]) -> ScanSettings:
-    """As they are stored with a scan. Raises: ValueError, KeyError."""
+    """Restore the settings stored with a scan. Raises: ValueError, KeyError."""
     return ScanSettings(
         source=PaperSource(wanted["source"]),
         size=PaperSize(wanted["size"]),
@@ -90,7 +90,7 @@ def _take(scan: Scan, scanned: ScannedPage, number: int) -> None:
 
 @task(priority=_SOON)
 def look_at_page(page_id: str) -> None:
-    """What has come, and what it would be in layers."""
+    """Inspect a page that came, and estimate it in layers."""
     page = Page.objects.filter(pk=page_id).first()
     if page is None or page.layers is not None:
         return

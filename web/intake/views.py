@@ -96,7 +96,7 @@ class IntakeViewSet(
 
     @extend_schema(responses=IntakeRowSerializer(many=True))
     def list(self, request: Request) -> Response:
-        """All of the account, the last first."""
+        """List all scans of the account, the last first."""
         rows = self.get_queryset().annotate(page_count=Count("pages", Q(pages__is_out=False)))
         return Response(IntakeRowSerializer(rows, many=True).data)
 
@@ -238,7 +238,7 @@ class PageViewSet(viewsets.GenericViewSet[Page]):
     @extend_schema(responses={(200, "image/jpeg"): OpenApiTypes.BINARY})
     @action(detail=True)
     def whole(self, request: Request, pk: str | None = None) -> FileResponse:
-        """All that its picture shows, to lay corners on."""
+        """Serve the whole picture of a page, for setting corners."""
         return self._picture("whole.jpg", "image/jpeg")
 
     @extend_schema(
@@ -247,7 +247,7 @@ class PageViewSet(viewsets.GenericViewSet[Page]):
     )
     @action(detail=True)
     def worst(self, request: Request, pk: str | None = None) -> FileResponse:
-        """Where it would differ most in layers, as it came or as it would be."""
+        """Serve the region where layers differ most, as it came or in layers."""
         side = request.query_params.get("side", "")
         if side not in _SIDES:
             raise Problem("no_such_side", "A page has two sides here: as it came, and in layers.")

@@ -1,4 +1,4 @@
-"""A process that loads the core once and is forked for each job, which so begins at once.
+"""Process that loads the core once and forks for each job, so that jobs begin at once.
 
 `python -m web.jobs.fork_jobs N` speaks over the socket of that number. What it is told, and says:
 "start", with the files that are the job's standard input and output: its process number;
@@ -81,12 +81,12 @@ def _become_job(files: list[int], control: socket.socket, parent: int) -> None:
 
 
 def _is_at_work(pid: int) -> bool:
-    """It is left as it is, so that its number is nobody else's yet."""
+    """Return whether a job is at work. An ended one is not reaped: its number stays taken."""
     return os.waitid(os.P_PID, pid, os.WEXITED | os.WNOHANG | os.WNOWAIT) is None
 
 
 def _end(pid: int) -> str:
-    """With all that it started; its exit status, which is its own if it had ended already."""
+    """End a job with all its processes; return its exit status, its own if it had ended already."""
     with contextlib.suppress(ProcessLookupError, PermissionError):
         os.killpg(pid, signal.SIGKILL)
     # One that had not yet become the first of a group of its own.

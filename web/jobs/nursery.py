@@ -55,7 +55,7 @@ class _Parent:
         return answer.decode().strip()
 
     def close(self) -> None:
-        """It ends by itself, and its jobs with it."""
+        """Close the connection, on which the process ends itself and its jobs."""
         self._control.close()
         try:
             self._process.wait(_ENDING_S)
@@ -125,7 +125,7 @@ class JobProcess:
 
 
 class Nursery:
-    """Where jobs of this process begin; what they are forked from is started again if it dies."""
+    """Starter of job processes; the process that they fork from is started again if it dies."""
 
     def __init__(self) -> None:
         self._lock = threading.Lock()
@@ -139,7 +139,7 @@ class Nursery:
                 atexit.register(self.close)
 
     def start(self) -> JobProcess:
-        """A process that waits to be told its job. Raises: NurseryGoneError."""
+        """Start a process that waits for its job. Raises: NurseryGoneError."""
         self.warm()
         try:
             return self._start()

@@ -99,7 +99,7 @@ def main() -> int:
 
 
 def _try(job: Job) -> Any:
-    """Trials for what is ordered and for whatever else may be; told as they are made."""
+    """Run trials for the order and for other choices, and report each result."""
     source, sheet = _source(job), sheet_from_json(job["sheet"])
     trials = trials_from_json(job["trials"])
     chosen = plan_order(sheet, _order(job))
@@ -156,7 +156,7 @@ def _gather(job: Job, out: Path, progress: Progress) -> tuple[str, ...]:
 
 
 def _take_in(job: Job) -> Any:
-    """A page that came: first what it is, told at once, then what it would be in layers."""
+    """Inspect a page that came: first its facts, reported at once, then its layers."""
     source, folder = _source(job), Path(job["thumbnails"]).parent
     corners = _corners(job["corners"])
     look = look_at_page(source, folder / "small.png", folder / "whole.jpg", corners=corners)
@@ -173,7 +173,7 @@ def _take_in(job: Job) -> Any:
 
 
 def _corners(told: list[list[float]] | None) -> Corners | None:
-    """As they were checked when they came. Raises: ValueError where there are not four."""
+    """Read four corners. Raises: ValueError where there are not four."""
     if told is None:
         return None
     upper_left, upper_right, lower_right, lower_left = ((x, y) for x, y in told)

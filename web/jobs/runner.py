@@ -27,7 +27,7 @@ _DYING_S = 5.0
 
 
 class Worked(Protocol):
-    """What a job works on: a file with a name, and a folder for what is made of it."""
+    """Object of a job: a file with a name, and a folder for results."""
 
     pk: Any
     name: str
@@ -35,15 +35,15 @@ class Worked(Protocol):
 
     @property
     def file(self) -> Any:
-        """With its `path`."""
+        """File of the object, with its `path`."""
 
     @property
     def folder_path(self) -> Path:
-        """Of what is made of it."""
+        """Return the folder of its results."""
 
 
 class Step(NamedTuple):
-    """How far a job is: the share done, what it does, and about how long it still takes, in s."""
+    """Progress of a job: the share done, the present step, and about the remaining seconds."""
 
     progress: float
     doing: str = ""
@@ -113,7 +113,7 @@ def _done_twice_if_killed(
 
 
 def start_job(document: Worked, work: str, **details: Any) -> JobProcess:
-    """A process of its own that has been told what to do; its standard input stays open.
+    """Start a process for a job and send it; its standard input stays open.
 
     Raises: JobFailedError.
     """

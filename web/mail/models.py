@@ -1,4 +1,4 @@
-"""What was sent by mail, to be told on the slip."""
+"""Mails that were sent, for the slip."""
 
 import uuid
 from datetime import timedelta

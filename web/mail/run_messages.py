@@ -16,13 +16,15 @@ __all__ = ["message_limit", "messages_of"]
 
 
 def message_limit(run: Run) -> int | None:
-    """What the satchel's limit lets one message weigh, in bytes; None where it counts files."""
+    """Return the bytes that one message may weigh by the satchel's limit; None where it counts
+    files.
+    """
     limit = run.satchel.limit
     return limit.size_bytes if limit is not None and limit.carrier is Carrier.MESSAGE else None
 
 
 def messages_of(run: Run) -> tuple[Message, ...]:
-    """As many as the satchel's limit asks for, where it counts by the message; else one."""
+    """Return the messages that the satchel's limit needs, where it counts by message; else one."""
     attachments: list[Attachment] = []
     taken: set[str] = set()
     for copy in run.copies.filter(state=Copy.State.DONE).select_related("document__satchel"):
@@ -37,7 +39,7 @@ def messages_of(run: Run) -> tuple[Message, ...]:
 
 
 def _text(run: Run) -> str:
-    """What was done, in plain words."""
+    """Describe the changes in plain words."""
     lines = ["Attached are lighter copies; the originals are kept as they are.", ""]
     for row in slip_of(run)["rows"]:
         if row["bytes_after"] is None or not row["verdict"]:

@@ -1,4 +1,4 @@
-"""What the page is told of messages, and asks for."""
+"""Serializers of messages."""
 
 from typing import Any
 

@@ -25,7 +25,7 @@ __all__ = ["download_message", "run_mail", "send_mail"]
 @extend_schema(responses=MailSerializer)
 @api_view(["GET"])
 def run_mail(request: Request, id: str) -> Response:
-    """What the copies of a run come to as messages, and to whom they were sent."""
+    """Return the copies of a run as messages, and the recipients they were sent to."""
     run = _run(request, id)
     most = message_limit(run)
     told = {

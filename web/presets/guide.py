@@ -47,7 +47,7 @@ class GuideView(APIView):
 
     @extend_schema(responses=ChapterSerializer(many=True), operation_id="guide")
     def get(self, request: Request) -> Response:
-        """What each preset, verdict, class of pictures and extra does, costs and is for."""
+        """Explain effect, cost and purpose of each preset, verdict, class of pictures and extra."""
         return Response(ChapterSerializer(list(_chapters()), many=True).data)
 
 

@@ -1,4 +1,4 @@
-"""What people keep under a title of their own."""
+"""Entries that people keep under a title of their own."""
 
 from typing import Any
 

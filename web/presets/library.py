@@ -1,4 +1,4 @@
-"""All presets that an account can choose from: the shipped ones, then its own."""
+"""Presets of an account: the shipped ones, then its own."""
 
 import uuid
 

@@ -31,7 +31,7 @@ class OwnPreset(models.Model):
 
 
 class UsualPreset(models.Model):
-    """What new satchels of an account begin with."""
+    """Default preset of new satchels of an account."""
 
     owner = models.OneToOneField(
         settings.AUTH_USER_MODEL, models.CASCADE, related_name="usual_preset"

@@ -27,7 +27,7 @@ class FilterSerializer(serializers.Serializer[Any]):
 
 
 class PictureTreatmentSerializer(serializers.Serializer[Any]):
-    """What is done to pictures of a class; null where nothing is set."""
+    """Treatment of pictures of a class; null where nothing is set."""
 
     finest_ppi = serializers.FloatField(allow_null=True)
     above_ppi = serializers.FloatField(allow_null=True)
@@ -46,7 +46,7 @@ class PictureTreatmentSerializer(serializers.Serializer[Any]):
 
 
 class PicturesSerializer(serializers.Serializer[Any]):
-    """By class of picture."""
+    """Treatment by class of picture."""
 
     def get_fields(self) -> dict[str, Any]:
         # Some classes have a hyphen in their name, which no attribute can have.
@@ -66,7 +66,7 @@ class DrawingSerializer(serializers.Serializer[Any]):
 
 
 class RasterTreatmentSerializer(serializers.Serializer[Any]):
-    """Of pages, where they are asked for as pictures."""
+    """Treatment of pages that become pictures."""
 
     ppi = serializers.FloatField(min_value=20, max_value=1200, default=_RASTER.ppi)
     colours = serializers.ChoiceField(choices=list(PageColours), default=str(_RASTER.colours))
@@ -76,7 +76,7 @@ class RasterTreatmentSerializer(serializers.Serializer[Any]):
 
 
 class TreatmentSerializer(serializers.Serializer[Any]):
-    """What is done to a whole document."""
+    """Treatment of a whole document."""
 
     pictures = PicturesSerializer()
     fonts = FontsSerializer()

@@ -1,4 +1,4 @@
-"""What a person can choose from: presets, limits, formats, extras; and their own presets."""
+"""Options for a person: presets, limits, formats, extras; and their own presets."""
 
 from typing import Any, cast
 
@@ -66,7 +66,9 @@ class FileKindSerializer(serializers.Serializer[Any]):
 
 
 class FormatSerializer(serializers.Serializer[Any]):
-    """What can be asked of a format. switches: that change something; codings: it can hold."""
+    """Choices that a format offers. switches: those that change something; codings: those it can
+    hold.
+    """
 
     name = serializers.CharField()
     kinds = FileKindSerializer(many=True, source="offers.kinds")
@@ -97,7 +99,7 @@ class PartKindSerializer(serializers.Serializer[Any]):
 
 
 class ExtraSerializer(serializers.Serializer[Any]):
-    """What an extra is for, and what is lost without it."""
+    """Purpose of an extra, and the loss without it."""
 
     kind = serializers.ChoiceField(choices=list(ExtraKind))
     title = serializers.CharField()

@@ -157,7 +157,7 @@ def _check(path: Path, size: int) -> None:
 
 
 def _only_pages(path: Path, pages: tuple[int, int]) -> Path:
-    """Of a PDF, those pages that there are; programs that send pages send the right ones."""
+    """Return the existing pages of a range of a PDF; other kinds of pages are taken as sent."""
     with path.open("rb") as file:
         if file.read(5) != b"%PDF-":
             return path
@@ -172,7 +172,7 @@ def _only_pages(path: Path, pages: tuple[int, int]) -> Path:
 
 
 def _pages_of(path: Path) -> list[tuple[Path, str]]:
-    """Each page as a PNG beside the job, told how fine it is."""
+    """Return each page as a PNG beside the job, with its resolution."""
     import io
 
     from PIL import Image
@@ -191,7 +191,7 @@ def _pages_of(path: Path) -> list[tuple[Path, str]]:
 
 
 def _as_file_name(name: str) -> str:
-    """Of a job, which programs name as they like: no path, no ending twice."""
+    """Return a file name for a job, whose name is arbitrary: no path, one extension."""
     plain = "".join(
         " " if sign in '/\\:*?"<>|' or not sign.isprintable() else sign for sign in name
     )

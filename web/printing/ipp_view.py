@@ -1,4 +1,4 @@
-"""Where programs print to: IPP over HTTP (RFC 8010, 4), under the secret address of a queue."""
+"""Printing by programs: IPP over HTTP (RFC 8010, 4), under the secret address of a queue."""
 
 from django.http import HttpRequest, HttpResponse
 from django.urls import reverse

@@ -16,7 +16,7 @@ __all__ = ["DatabaseQueue"]
 
 
 class DatabaseQueue:
-    """As `TaskQueue`."""
+    """`TaskQueue` in the application's database."""
 
     errors: tuple[type[Exception], ...] = (DatabaseError,)
 

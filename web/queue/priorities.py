@@ -1,4 +1,4 @@
-"""How urgent tasks are, and what a queue of one urgency is called where each has its own."""
+"""Priorities of tasks, and the names of queues where each priority has its own."""
 
 __all__ = ["COPIES_THEN", "PRIORITIES", "TRIALS_LAST", "WEIGHING_FIRST", "queue_name"]
 

@@ -69,7 +69,7 @@ class _Worker(SimpleWorker):
 
 
 class RedisQueue:
-    """As `TaskQueue`."""
+    """`TaskQueue` in Redis."""
 
     errors: tuple[type[Exception], ...] = (RedisError, DatabaseError)
 
@@ -153,7 +153,7 @@ class RedisQueue:
                 yield job, queue
 
     def _begun_in(self, queue: Queue) -> list[tuple[str, str]]:
-        """Of each task that was begun its id, and that of the attempt."""
+        """Return the id of each task that was begun, and that of the attempt."""
         return StartedJobRegistry(queue=queue).get_job_and_execution_ids(cleanup=False)
 
     def _worker_of(self, job_id: str, execution_id: str) -> str:

@@ -1,4 +1,4 @@
-"""What the application asks of its queue, whichever engine holds it."""
+"""Interface of the application's queue, for either engine."""
 
 from collections.abc import Iterable
 from contextlib import AbstractContextManager
@@ -52,10 +52,10 @@ class TaskQueue(Protocol):
     def begun(self) -> Iterable[BegunTask]: ...
 
     def hand_back(self, task: BegunTask) -> None:
-        """It waits again, as if nobody had begun it; its tries stay."""
+        """Put a task back to wait as if it had not begun; its number of attempts stays."""
 
     def give_up(self, task: BegunTask) -> None:
-        """It has failed for good."""
+        """Mark a task as failed for good."""
 
     def kept_alive(self, worker: str) -> AbstractContextManager[None]:
         """The worker of that name counts as alive within, and soon not any more after."""
@@ -63,10 +63,10 @@ class TaskQueue(Protocol):
     def is_alive(self, worker: str) -> bool: ...
 
     def living_workers(self) -> int:
-        """How many are alive, on every machine that the queue knows of."""
+        """Return the number of living workers, on every machine that the queue knows of."""
 
     def work(self, worker: str, interval_s: float) -> None:
-        """Do tasks, one after the other, until told to stop by a signal."""
+        """Do tasks, one after the other, until stopped by a signal."""
 
 
 @cache

@@ -1,4 +1,4 @@
-"""Which workers of this machine are alive: each holds a lock that goes with it."""
+"""Locks of the workers of this machine, which the system releases when a worker dies."""
 
 import fcntl
 from collections.abc import Iterator
@@ -37,7 +37,7 @@ def is_alive(worker_id: str) -> bool:
 
 
 def living_workers() -> int:
-    """How many of this machine are alive."""
+    """Return the number of living workers of this machine."""
     return sum(is_alive(path.stem) for path in _path("any").parent.glob("*.lock"))
 
 

@@ -13,7 +13,8 @@ __all__ = ["Raster"]
 
 
 class Raster(UnderWay):
-    """One making. wanted: as `lighten.RasterTreatment` names its fields; is_each: a file a page.
+    """One set of page pictures. wanted: fields of `lighten.RasterTreatment`; is_each: one file a
+    page.
 
     pages: what each has become, as `web.jobs.process` tells it.
     """
@@ -40,7 +41,7 @@ class Raster(UnderWay):
 
     @property
     def folder_path(self) -> Path:
-        """Where its files lie; they go with the document."""
+        """Return the folder of its files, deleted with the document."""
         return self.document.folder_path / f"raster-{self.pk}"
 
     @property
@@ -50,11 +51,11 @@ class Raster(UnderWay):
 
     @property
     def file_name(self) -> str:
-        """Of what is downloaded, as the person's document is called."""
+        """Return the name of the download, after the person's document."""
         return f"{Path(self.document.name).stem}.{'zip' if self.is_each else 'tif'}"
 
     def page_name(self, number: int) -> str:
-        """Of the file of one page, where each has one."""
+        """Return the name of the file of one page, where each has one."""
         return f"{Path(self.document.name).stem}-{number:03}.tif"
 
     def begin(self) -> bool:

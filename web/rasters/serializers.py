@@ -1,4 +1,4 @@
-"""What the page asks for, and is told, of pages as pictures."""
+"""Serializers of pages as pictures."""
 
 from typing import Any
 

@@ -92,7 +92,7 @@ class RasterViewSet(
     )
     @action(detail=True)
     def place(self, request: Request, pk: str | None = None) -> FileResponse:
-        """Where a page has lost most, before and after."""
+        """Serve the region where a page has lost most, before and after."""
         page, side = request.query_params.get("page", ""), request.query_params.get("side", "")
         if side not in _SIDES or not page.isdecimal():
             raise Problem("no_such_place", "A place has a page, and a side before and after.")

@@ -1,4 +1,4 @@
-"""What has changed on a bench since it was looked at: so that pages need not ask for all of it."""
+"""Changes on a bench since a moment, so that pages need not fetch all of it."""
 
 from datetime import UTC, datetime, timedelta
 from typing import Any
@@ -32,7 +32,7 @@ class SinceSerializer(serializers.Serializer[Any]):
 
 
 class ChangesSerializer(serializers.Serializer[Any]):
-    """What is new on the bench since it was looked at.
+    """Changes on the bench since a moment.
 
     as_of: from when to ask the next time. choices_mark: see `Satchel`. documents: new ones and
     changed ones. document_count: of all, which tells that some have gone. ask_again_ms: after how
@@ -48,7 +48,7 @@ class ChangesSerializer(serializers.Serializer[Any]):
 
 
 def changes_of(satchel: Satchel, since: datetime) -> dict[str, Any]:
-    """As `ChangesSerializer` shows them."""
+    """Return the changes in the form of `ChangesSerializer`."""
     as_of = timezone.now()
     dated = max(since, _BEFORE_ALL) - (_CLOCKS_APART if settings.REDIS_URL else _OVERLAP)
     copies = Copy.objects.filter(document__satchel=satchel, changed_at__gte=dated)

@@ -1,4 +1,4 @@
-"""What an installation has, told by `manage.py check`."""
+"""Checks of an installation for `manage.py check`."""
 
 import shutil
 from typing import Any

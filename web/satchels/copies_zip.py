@@ -1,4 +1,4 @@
-"""All copies of a run as one ZIP."""
+"""Download of all copies of a run as one ZIP."""
 
 import tempfile
 import zipfile
@@ -36,7 +36,7 @@ def zip_copies(run: Run) -> IO[bytes]:
 
 
 def files_of(copy: Copy) -> list[tuple[str, Path]]:
-    """What there is to send of a finished copy, with its names: itself, or its pieces."""
+    """Return the files of a finished copy with their names: itself, or its pieces."""
     document, count = copy.document, len(copy.pieces)
     name_of = document.satchel.copy_name
     if not count:

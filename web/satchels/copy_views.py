@@ -174,7 +174,7 @@ class HandOverViewSet(viewsets.GenericViewSet[HandOver]):
 
 
 def _drawing_of(copy: Copy, query: Mapping[str, str]) -> Drawing:
-    """Which drawing, as it is asked for; what makes no sense is refused."""
+    """Return the drawing that the request asks for; invalid requests are refused."""
     nowhere = Problem("no_such_place", "There is no such place on the page.", status=422)
     try:
         dpi, side = float(query["dpi"]), query["side"]
@@ -199,7 +199,7 @@ def _drawing_of(copy: Copy, query: Mapping[str, str]) -> Drawing:
 
 
 def _size_of(copy: Copy, part_id: str) -> tuple[float, float]:
-    """How large the proof showed a picture, in points; (0, 0) for one that it did not."""
+    """Return the size at which the proof showed a picture, in points; (0, 0) for others."""
     for picture in (copy.proof or {}).get("pictures", []):
         if picture["id"] == part_id:
             width, height = picture["size_pt"]

@@ -1,4 +1,4 @@
-"""Rows that tell when they were changed last, so that a page can ask for what is new to it."""
+"""Rows with the time of their last change, so that a page can fetch changes only."""
 
 from collections.abc import Iterable
 from typing import Any, TypeVar

@@ -1,4 +1,4 @@
-"""What orders are likely to make of documents."""
+"""Estimates of orders for documents."""
 
 from typing import Any
 
@@ -15,7 +15,7 @@ Json = dict[str, Any]
 
 
 def show_estimates(document: Document, orders: Orders) -> Json:
-    """What each preset would make of it, and "current": what is ordered of it now.
+    """Return the estimate of each preset, and "current": that of the present order.
 
     "current" moves with every trial. The others are those that were kept last, even of an earlier
     version, so that no page waits for all of them. Only reads.

@@ -29,7 +29,7 @@ Answer = TypeVar("Answer", bound=HttpResponseBase)
 
 @require_http_methods(["GET", "POST"])
 def show_link(request: HttpRequest, token: str) -> HttpResponse:
-    """What the link leads to; with a password, only after it was given."""
+    """Show the contents of a share link; with a password, only after it was given."""
     link = _open_link(token)
     if link is None:
         return _quiet(render(request, "hand_over_ended.html", status=404))

@@ -1,4 +1,4 @@
-"""What every view of this noun needs."""
+"""Helpers for the views of satchels."""
 
 from typing import Any, cast
 

@@ -46,7 +46,7 @@ _AT_FIRST = {"progress": 0.0, "doing": "", "seconds_left": None}
 
 
 class UnderWay(models.Model):
-    """What is worked on: the share done, what is being done, and about how long still, in s."""
+    """Work in progress: the share done, the present step, and about the remaining seconds."""
 
     progress = models.FloatField(default=0)
     doing = models.CharField(max_length=40, blank=True, default="")
@@ -61,7 +61,7 @@ _SAMPLE_LIMIT_BYTES = 300_000
 
 
 class Satchel(models.Model):
-    """A named working set of documents, with its limit, its preset and its naming rule.
+    """A named set of documents, with its limit, its preset and its naming rule.
 
     treatment: what the preset was tuned to on the bench, as `lighten.treatment_to_json` stores
     it; null for the preset as it is.
@@ -112,7 +112,7 @@ class Satchel(models.Model):
 
     @classmethod
     def to_try_on(cls, owner: Any, preset: str) -> "Satchel":
-        """With the document that comes with the application, for newcomers."""
+        """Create a satchel with the sample document that ships with the application."""
         satchel = cls.objects.create(
             owner=owner, name="To try on", preset=preset, limit_bytes=_SAMPLE_LIMIT_BYTES
         )
@@ -140,18 +140,18 @@ class Satchel(models.Model):
 
     @cached_property
     def next_round(self) -> int:
-        """What the next run is counted as."""
+        """Return the number of the next run."""
         return (self.runs.aggregate(last=models.Max("round"))["last"] or 0) + 1
 
     def naming(self, round_: int) -> Naming:
-        """For the copies of one run."""
+        """Return the naming of the copies of one run."""
         is_told = self.counts_rounds and round_ > 1
         return Naming(
             prefix=self.prefix, suffix=f"{self.suffix}-round-{round_}" if is_told else self.suffix
         )
 
     def copy_name(self, document: "Document", copy: "Copy | None" = None, piece: str = "") -> str:
-        """What the copy of a document is called, by this satchel's naming rule.
+        """Return the name of a document's copy by this satchel's naming rule.
 
         copy: a finished one, which may be another kind of file; without it, what is likely.
         piece: "-1-of-3" and the like, for one piece of a copy that was split.
@@ -166,7 +166,7 @@ class Satchel(models.Model):
         return checklist_from_json(self.checklist or {})
 
     def checks(self, document: "Document", copy: "Copy | None" = None) -> tuple[Check, ...]:
-        """What is asked of the copy of a document: of a finished one, or of what is likely."""
+        """Return the requirements on the copy of a document, finished or estimated."""
         facts = document.facts or {}
         return check_file(
             self.asked,
@@ -280,12 +280,12 @@ class Document(Dated, UnderWay):
 
     @property
     def folder_path(self) -> Path:
-        """Where everything made from this document lies."""
+        """Return the folder of everything made from this document."""
         return Path(default_storage.path(f"{self.satchel_id}/{self.id}"))
 
     @property
     def replacements_path(self) -> Path:
-        """Where pictures lie that the person brought to show instead of others."""
+        """Return the folder of pictures that the person supplied as replacements."""
         return self.folder_path / "replacements"
 
     def pictures_to_gather(self) -> list[dict[str, str]]:
@@ -314,14 +314,14 @@ class Document(Dated, UnderWay):
         return any(part["id"] == part_id and part["picture"] for part in parts)
 
     def copy_ending(self, copy: "Copy | None" = None) -> str:
-        """With the dot: of a finished copy, or of one that stays the same kind of file."""
+        """Return the extension of a finished copy, or of the same kind of file, with the dot."""
         if not self.facts:
             return Path(self.name).suffix
         media_type = copy.media_type if copy and copy.media_type else self.facts["media_type"]
         return copy_ending(self.name, self.facts["format"], media_type)
 
     def duplicate_into(self, satchel: Satchel) -> None:
-        """The same document in another satchel, with a file of its own."""
+        """Duplicate the document into another satchel, with a file of its own."""
         twin = Document.objects.get(pk=self.pk)
         twin.pk, twin.satchel = uuid.uuid4(), satchel
         twin._state.adding = True
@@ -461,7 +461,7 @@ class Run(models.Model):
 
     @property
     def seconds_left(self) -> float | None:
-        """About how long until all copies are made; None while nobody can tell."""
+        """Return about the seconds until all copies are made; None while unknown."""
         if not self.is_busy:
             return None
         copies = list(self.copies.select_related("document").defer("proof", "parts"))
@@ -551,15 +551,15 @@ class Copy(Dated, UnderWay):
 
     @property
     def path(self) -> Path:
-        """Where the copy lies, or will."""
+        """Return the path of the copy, made or not."""
         return self.document.folder_path / f"copy-{self.pk}"
 
     def piece_path(self, number: int) -> Path:
-        """Where a piece of it lies, counted from 1."""
+        """Return the path of a piece, counted from 1."""
         return self.document.folder_path / f"copy-{self.pk}-{number}-of-{len(self.pieces)}"
 
     def carry_over(self, run: Run) -> "Copy":
-        """The same copy as one of another run, with files of its own."""
+        """Carry the copy over to another run, with files of its own."""
         twin = Copy.objects.get(pk=self.pk)
         twin.pk, twin.run, twin.is_carried_over = uuid.uuid4(), run, True
         twin._state.adding = True
@@ -587,7 +587,7 @@ class Copy(Dated, UnderWay):
 
 
 class WorkState(models.TextChoices):
-    """Of work that is done once."""
+    """State of work that is done once."""
 
     WAITING = "waiting"
     WORKING = "working"
@@ -691,7 +691,7 @@ class HandOver(models.Model):
         )
 
     def check_password(self, told: str) -> bool:
-        """It is the one; after too many that were not, the link ends."""
+        """Return whether the password is right; too many wrong ones end the link."""
         if check_password(told, self.password):
             return True
         HandOver.objects.filter(pk=self.pk).update(wrong_tries=models.F("wrong_tries") + 1)
@@ -709,6 +709,6 @@ class HandOver(models.Model):
         return self.ends_at > timezone.now()
 
     def revoke(self) -> None:
-        """It ends now."""
+        """End the link now."""
         self.ends_at = timezone.now()
         self.save(update_fields=["ends_at"])

@@ -1,4 +1,4 @@
-"""What a satchel orders for its documents."""
+"""Orders of a satchel for its documents."""
 
 import hashlib
 import json
@@ -43,7 +43,7 @@ Json = dict[str, Any]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FitChoice:
-    """As gently as the limit allows.
+    """Choice of the gentlest copy within the limit.
 
     limit_bytes: of each document, as a file; of all together where `shares` has what each may
     weigh, by its id.
@@ -99,7 +99,7 @@ _SHIPPED = {preset.name: _by_preset(preset) for preset in PRESETS}
 
 
 def orders_of(satchel: Satchel) -> Orders:
-    """What the satchel orders; of a preset that was deleted, the shipped default."""
+    """Return the order of the satchel; the shipped default where its preset was deleted."""
     own = (preset for preset in presets_of(satchel.owner) if preset.name not in _SHIPPED)
     by_name = {**_SHIPPED, **{preset.name: _by_preset(preset) for preset in own}}
     current = by_name.get(satchel.preset, by_name[DEFAULT_PRESET.name])
@@ -126,7 +126,7 @@ def order_for(document: Document, order: SatchelOrder) -> Order:
 
 
 def plan_document(document: Document, order: SatchelOrder) -> Plan:
-    """What is decided for each part of a weighed document."""
+    """Return the decisions for each part of a weighed document."""
     if order.fit is not None:
         return fit_document(document, order.fit).plan
     return plan_order(sheet_cache().sheet(document), order_for(document, order))
@@ -145,7 +145,7 @@ def fit_document(document: Document, choice: FitChoice) -> Fit:
 
 
 def is_fit_open(document: Document, fitted: Fit) -> bool:
-    """Whether the limit can be met is not known before more pictures have been tried."""
+    """Return whether more trials are needed to know if the limit can be met."""
     return not fitted.is_met and fitted.untried > 0 and document.learned < 1
 
 
@@ -163,7 +163,7 @@ def _fit_choice(satchel: Satchel) -> FitChoice | None:
 
 
 def _shares(satchel: Satchel, choice: FitChoice) -> Mapping[str, int]:
-    """Of a limit for all, what each document may weigh, by its id."""
+    """Return the share of each document in a limit for all, by its id."""
     weighed = satchel.documents.filter(state=Document.State.WEIGHED)
     documents = list(weighed.defer("sheet", "trials", "estimates"))
     if not documents:

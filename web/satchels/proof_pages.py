@@ -100,13 +100,13 @@ def proof_as_pdf(proof: Json) -> bytes:
 
 
 def _kinds_of(places: list[Json]) -> str:
-    """What is compared: pages, pictures, or both."""
+    """Return the subject of the comparison: pages, pictures, or both."""
     kinds = {"pages" if place["page"] is not None else "pictures" for place in places}
     return " and ".join(sorted(kinds)) or "pages"
 
 
 def _text_counts(places: list[Json]) -> list[list[str | int]]:
-    """How many of the places that have text have the same."""
+    """Return the number of regions with text, and of those with equal text."""
     told = [place["text_same"] for place in places if place["text_same"] is not None]
     return [["pages with the same text", len(told), sum(told)]] if told else []
 

@@ -28,7 +28,7 @@ class ProofPictureSerializer(serializers.Serializer[Any]):
 
 
 class ProofPlaceSerializer(serializers.Serializer[Any]):
-    """A page, or in a document without pages a picture, told by its part.
+    """A page, or in a document without pages a picture by its part.
 
     text_same: null where there is no text. worst: the place least alike, as left, low, right, high
     in points from the lower left.

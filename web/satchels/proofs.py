@@ -54,7 +54,7 @@ def show_proof(copy: Copy) -> Json:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Shown:
-    """What is known of the parts of a copy, by id. exempt: left as they were, by choice."""
+    """Facts about the parts of a copy, by id. exempt: left unchanged by choice."""
 
     parts: Mapping[str, Json]
     names: Mapping[str, str]
@@ -98,7 +98,7 @@ class _Shown:
 
 
 def _looks_of(place: Json) -> Json:
-    """What the proof of a page and of a picture have in common."""
+    """Return the fields that the proofs of a page and of a picture share."""
     width_pt, height_pt = place["size_pt"]
     same = {name: place[name] for name in ("likeness", "worst", "faults")}
     return {**same, "width_pt": width_pt, "height_pt": height_pt}

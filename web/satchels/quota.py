@@ -1,4 +1,4 @@
-"""How much of the machine an account may take, and how much it has."""
+"""Quota of an account, and its use."""
 
 from dataclasses import dataclass
 from typing import Any
@@ -16,7 +16,7 @@ _MB = 1_000_000
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Taken:
-    """By originals and copies of one account."""
+    """Bytes used by originals and copies of one account."""
 
     documents: int
     bytes: int

@@ -61,7 +61,7 @@ def take_up_from_the_dead() -> int:
 
 @transaction.atomic
 def take_up_lost(after_s: float = _LOST_AFTER_S) -> None:
-    """What has waited for so long, and no task is about it, has one again.
+    """Enqueue a task again for work that has waited so long without one.
 
     A task is lost that was just taken from the queue when its worker or the queue ended.
     """

@@ -71,7 +71,7 @@ def _made_before(run: Run, document: Document, key: str) -> Copy | None:
 
 
 def _most_bytes(documents: list[Document]) -> int:
-    """What their copies can come to, with those that others wait for: none gets heavier."""
+    """Return the most bytes of pending copies: none gets heavier than its original."""
     promised = Copy.objects.filter(state__in=Copy.State.unfinished())
     others = promised.aggregate(all=Sum("document__size_bytes"))["all"] or 0
     return others + sum(document.size_bytes for document in documents)

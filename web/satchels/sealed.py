@@ -1,4 +1,4 @@
-"""Words that are kept so that a copy of the database does not tell them."""
+"""Encryption of stored words, so that a copy of the database does not reveal them."""
 
 import base64
 import hashlib

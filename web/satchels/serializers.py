@@ -71,7 +71,7 @@ class CheckSerializer(serializers.Serializer[Any]):
 
 
 class EstimateSerializer(serializers.Serializer[Any]):
-    """What a preset would make of a document: bytes, the band they lie in, what to know.
+    """Estimate of a preset for a document: bytes, their band, and warnings.
 
     lightest: about what can be reached, where the limit asked for cannot be met; else null.
     is_open: whether it can be met is not known before more pictures have been tried.
@@ -163,7 +163,7 @@ class GatherSerializer(serializers.Serializer[Any]):
     finds_sheets = serializers.BooleanField(default=False)
 
     def validate_name(self, value: str) -> str:
-        """As a file of its kind is called; it is never a path."""
+        """Validate the name as one of a file of its kind, never a path."""
         name = value.replace("/", "-").replace("\\", "-")
         return name if name.lower().endswith(".pdf") else f"{name}.pdf"
 
@@ -276,7 +276,7 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
         return document.facts["format"] if document.facts else ""
 
     def get_kind_title(self, document: Document) -> str:
-        """What a person calls that kind of file."""
+        """Return the name of that kind of file for people."""
         if not document.facts:
             return ""
         offers = format_named(document.facts["format"]).offers
@@ -344,7 +344,7 @@ class RunRowSerializer(serializers.ModelSerializer[Run]):
 
 
 class QuotaSerializer(serializers.Serializer[Any]):
-    """Of an account: originals and copies together."""
+    """Quota of an account for originals and copies together."""
 
     bytes_taken = serializers.IntegerField()
     bytes_allowed = serializers.IntegerField()
@@ -524,7 +524,7 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
         return attrs
 
     def update(self, instance: Satchel, validated_data: dict[str, Any]) -> Satchel:
-        """Only what was told: another choice may be on its way at the same time."""
+        """Update only the given fields: another choice may be on its way at the same time."""
         for name, value in validated_data.items():
             setattr(instance, name, value)
         instance.save(update_fields=[*validated_data, "changed_at"])

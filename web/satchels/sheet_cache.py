@@ -1,4 +1,4 @@
-"""What was worked out of documents once, kept by one process for the requests that follow."""
+"""Cache of results about documents, kept by one process for later requests."""
 
 import threading
 from collections import OrderedDict
@@ -58,7 +58,7 @@ class SheetCache:
         return self._restored(document)[0]
 
     def trials(self, document: "Document") -> Trials:
-        """What trials have found of it so far."""
+        """Return the trials of a document so far."""
         return self._restored(document)[1]
 
     def shares(self, key: Hashable, work_out: Callable[[], Mapping[str, int]]) -> Mapping[str, int]:
@@ -67,7 +67,7 @@ class SheetCache:
     def estimate(
         self, document: "Document", key: str, work_out: Callable[[], dict[str, Any]]
     ) -> dict[str, Any]:
-        """What an order, told by its key, makes of the document as it is now."""
+        """Return the estimate of an order, by its key, for the present document."""
         return self._estimates.get((document.pk, document.version, key), work_out)
 
     def _restored(self, document: "Document") -> tuple[WeightSheet, Trials]:

@@ -10,7 +10,7 @@ __all__ = ["FitSerializer", "PictureSerializer", "SheetSerializer"]
 
 
 class ChosenSerializer(serializers.Serializer[Any]):
-    """What a fit decided for one picture; score: how it will look, of 100."""
+    """Choice of a fit for one picture; score: predicted, of 100."""
 
     part = serializers.CharField()
     page = serializers.IntegerField(allow_null=True)
@@ -20,7 +20,7 @@ class ChosenSerializer(serializers.Serializer[Any]):
 
 
 class FitSerializer(serializers.Serializer[Any]):
-    """What a fit decided for one document. used: of the ways that were allowed.
+    """Result of a fit for one document. used: those of the permitted changes that it needs.
 
     untried: pictures to be tried before anybody knows whether the limit can be met; else 0.
     """
@@ -58,7 +58,7 @@ class PictureSerializer(serializers.Serializer[Any]):
 
 
 class CellsSerializer(serializers.Serializer[Any]):
-    """Of a sheet of a workbook; see `lighten.weights.SheetFacts`.
+    """Cells of a sheet of a workbook; see `lighten.weights.SheetFacts`.
 
     bytes, bytes_then: all that it takes, with extras inside it. Names of columns are letters.
     """
@@ -80,7 +80,7 @@ class CellsSerializer(serializers.Serializer[Any]):
 
 
 class StrayNameSerializer(serializers.Serializer[Any]):
-    """Of a hidden or broken name of a workbook; see `lighten.weights.NameFacts`."""
+    """A hidden or broken name of a workbook; see `lighten.weights.NameFacts`."""
 
     points_at = serializers.CharField(allow_blank=True)
     used_by = serializers.ListField(child=serializers.CharField())

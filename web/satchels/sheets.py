@@ -72,7 +72,7 @@ def show_sheet(document: Document) -> Json:
 
 
 def show_fit(document: Document, choice: FitChoice) -> Json:
-    """What a fit decides for each picture, the heaviest first."""
+    """Return the choices of a fit for each picture, the heaviest first."""
     fitted = fit_document(document, choice)
     parts = {part.id: part for part in sheet_cache().sheet(document).parts}
 

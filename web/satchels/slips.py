@@ -70,7 +70,7 @@ class SlipRowSerializer(serializers.Serializer[Any]):
 
 
 class SinceSerializer(serializers.Serializer[Any]):
-    """What changed since the run before, by names of documents. as_before: taken over from there.
+    """Changes since the previous run, by names of documents. as_before: carried over from there.
 
     added, taken_out: from the satchel. anew: made again, as something else was ordered.
     """
@@ -225,7 +225,7 @@ def _kinds(parts: list[Json]) -> list[Json]:
 
 
 def gone_from(parts: list[Json]) -> list[str]:
-    """In words, what cannot be had back from the copy."""
+    """Describe what is lost for good in the copy."""
     dropped = [part for part in parts if part["decision"] == "drop"]
     counts = {
         "font{} left out": _count(dropped, PartKind.FONT),

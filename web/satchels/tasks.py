@@ -157,7 +157,7 @@ def _resume_trials() -> None:
 
 
 def _run_trials(document: Document, order: SatchelOrder, *, is_for_copies: bool = False) -> None:
-    """Whatever trials are missing. Raises: JobFailedError, JobCancelledError."""
+    """Run the missing trials. Raises: JobFailedError, JobCancelledError."""
 
     def on_partial(share: float, tried: dict[str, Any]) -> None:
         document.keep_trials(tried["trials"], min(share, _NEARLY), tried["savings"])

@@ -68,7 +68,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
 
     @extend_schema(responses=SatchelRowSerializer(many=True))
     def list(self, request: Request, *args: Any, **kwargs: Any) -> Response:
-        """All satchels of the account, the last changed first."""
+        """List all satchels of the account, the last changed first."""
         documents = Document.objects.filter(satchel=OuterRef("pk")).order_by().values("satchel")
         of_document = Copy.objects.filter(document=OuterRef("pk")).order_by("-run__created_at")
         latest_bytes = of_document.values("bytes_after")[:1]
@@ -120,7 +120,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
         serializer.save(owner=owner, preset=usual_preset(owner))
 
     def perform_update(self, serializer: Any) -> None:
-        """Another preset ends what was tuned, unless both are told."""
+        """Update the satchel; another preset ends its fine tuning, unless both are given."""
         told = serializer.validated_data
         is_other = told.get("preset", serializer.instance.preset) != serializer.instance.preset
         if is_other and "treatment" not in told:
@@ -160,7 +160,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
     @extend_schema(parameters=[SinceSerializer], responses=ChangesSerializer)
     @action(detail=True)
     def changes(self, request: Request, pk: str | None = None) -> Response:
-        """What is new since the bench was shown: little, so that it can be asked for often."""
+        """Return the changes since the bench was shown, small enough to poll."""
         satchel = self.get_object()
         told = SinceSerializer(data=request.query_params)
         told.is_valid(raise_exception=True)
@@ -209,7 +209,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
     @extend_schema(responses=RunRowSerializer(many=True))
     @action(detail=True)
     def history(self, request: Request, pk: str | None = None) -> Response:
-        """All runs, the last first."""
+        """List all runs, the last first."""
         runs = self.get_object().runs.annotate(
             documents=Count("copies"),
             bytes_before=Sum("copies__document__size_bytes"),
@@ -242,7 +242,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
     @extend_schema(responses=QuotaSerializer)
     @action(detail=False)
     def quota(self, request: Request) -> Response:
-        """How much the account has taken of what it may."""
+        """Return the used and the permitted bytes of the account."""
         taken = taken_by(account_of(request))
         told = {
             "bytes_taken": taken.bytes,
@@ -359,7 +359,9 @@ class DocumentViewSet(
     @extend_schema(responses=FitSerializer)
     @action(detail=True)
     def fit(self, request: Request, pk: str | None = None) -> Response:
-        """What "as gently as the limit allows" decides for each picture, as far as is known."""
+        """Return the choices of the gentlest copy within the limit for each picture, as far as
+        known.
+        """
         document = self.get_object()
         choice = orders_of(document.satchel).current.fit
         if document.state != Document.State.WEIGHED or choice is None:
@@ -429,7 +431,7 @@ class RunViewSet(viewsets.GenericViewSet[Run]):
     @extend_schema(responses=SlipSerializer)
     @action(detail=True)
     def slip(self, request: Request, pk: str | None = None) -> Response:
-        """What came of each document, and what cannot be undone."""
+        """Return the results for each document, with what cannot be undone."""
         return Response(SlipSerializer(slip_of(self.get_object())).data)
 
     @extend_schema(responses={(200, "text/csv"): str})
@@ -443,7 +445,7 @@ class RunViewSet(viewsets.GenericViewSet[Run]):
     @extend_schema(responses=BINARY)
     @action(detail=True)
     def bundle(self, request: Request, pk: str | None = None) -> FileResponse:
-        """All copies of the run as one ZIP, folders kept."""
+        """Download all copies of the run as one ZIP, with their folders."""
         run = self.get_object()
         name = re.sub(r'[/\\:*?"<>|\0]', " ", run.satchel.name).strip() or "copies"
         return attachment(zip_copies(run), f"{name}.zip")

@@ -188,7 +188,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What "as gently as the limit allows" decides for each picture, as far as is known. */
+        /**
+         * @description Return the choices of the gentlest copy within the limit for each picture, as far as
+         *     known.
+         */
         get: operations["documents_fit_retrieve"];
         put?: never;
         post?: never;
@@ -325,7 +328,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What each preset, verdict, class of pictures and extra does, costs and is for. */
+        /** @description Explain effect, cost and purpose of each preset, verdict, class of pictures and extra. */
         get: operations["guide"];
         put?: never;
         post?: never;
@@ -393,7 +396,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All that its picture shows, to lay corners on. */
+        /** @description Serve the whole picture of a page, for setting corners. */
         get: operations["intake_pages_whole_retrieve"];
         put?: never;
         post?: never;
@@ -410,7 +413,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Where it would differ most in layers, as it came or as it would be. */
+        /** @description Serve the region where layers differ most, as it came or in layers. */
         get: operations["intake_pages_worst_retrieve"];
         put?: never;
         post?: never;
@@ -427,7 +430,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All of the account, the last first. */
+        /** @description List all scans of the account, the last first. */
         get: operations["intakes_list"];
         put?: never;
         /** @description Pages on hand that are to become a document. */
@@ -810,7 +813,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Where a page has lost most, before and after. */
+        /** @description Serve the region where a page has lost most, before and after. */
         get: operations["rasters_place_retrieve"];
         put?: never;
         post?: never;
@@ -844,7 +847,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What the copies of a run come to as messages, and to whom they were sent. */
+        /** @description Return the copies of a run as messages, and the recipients they were sent to. */
         get: operations["runs_mail_retrieve"];
         put?: never;
         post?: never;
@@ -895,7 +898,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All copies of the run as one ZIP, folders kept. */
+        /** @description Download all copies of the run as one ZIP, with their folders. */
         get: operations["runs_bundle_retrieve"];
         put?: never;
         post?: never;
@@ -929,7 +932,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What came of each document, and what cannot be undone. */
+        /** @description Return the results for each document, with what cannot be undone. */
         get: operations["runs_slip_retrieve"];
         put?: never;
         post?: never;
@@ -963,7 +966,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All satchels of the account, the last changed first. */
+        /** @description List all satchels of the account, the last changed first. */
         get: operations["satchels_list"];
         put?: never;
         /** @description The shelf, and each satchel on the bench. */
@@ -1000,7 +1003,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What is new since the bench was shown: little, so that it can be asked for often. */
+        /** @description Return the changes since the bench was shown, small enough to poll. */
         get: operations["satchels_changes_retrieve"];
         put?: never;
         post?: never;
@@ -1068,7 +1071,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All runs, the last first. */
+        /** @description List all runs, the last first. */
         get: operations["satchels_history_list"];
         put?: never;
         post?: never;
@@ -1102,7 +1105,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description How much the account has taken of what it may. */
+        /** @description Return the used and the permitted bytes of the account. */
         get: operations["satchels_quota_retrieve"];
         put?: never;
         post?: never;
@@ -1178,7 +1181,7 @@ export interface components {
          */
         CarrierEnum: "file" | "message";
         /**
-         * @description Of a sheet of a workbook; see `lighten.weights.SheetFacts`.
+         * @description Cells of a sheet of a workbook; see `lighten.weights.SheetFacts`.
          *
          *     bytes, bytes_then: all that it takes, with extras inside it. Names of columns are letters.
          */
@@ -1199,7 +1202,7 @@ export interface components {
             past_bytes: number;
         };
         /**
-         * @description What is new on the bench since it was looked at.
+         * @description Changes on the bench since a moment.
          *
          *     as_of: from when to ask the next time. choices_mark: see `Satchel`. documents: new ones and
          *     changed ones. document_count: of all, which tells that some have gone. ask_again_ms: after how
@@ -1259,7 +1262,7 @@ export interface components {
             /** Format: double */
             assumed_cm: number;
         };
-        /** @description What a fit decided for one picture; score: how it will look, of 100. */
+        /** @description Choice of a fit for one picture; score: predicted, of 100. */
         Chosen: {
             part: string;
             page: number | null;
@@ -1367,7 +1370,7 @@ export interface components {
             readonly error: components["schemas"]["Error"] | null;
             readonly pages: number | null;
             readonly format: string;
-            /** @description What a person calls that kind of file. */
+            /** @description Return the name of that kind of file for people. */
             readonly kind_title: string;
             readonly is_signed: boolean;
             readonly standard: string;
@@ -1413,7 +1416,7 @@ export interface components {
             message: string;
         };
         /**
-         * @description What a preset would make of a document: bytes, the band they lie in, what to know.
+         * @description Estimate of a preset for a document: bytes, their band, and warnings.
          *
          *     lightest: about what can be reached, where the limit asked for cannot be met; else null.
          *     is_open: whether it can be met is not known before more pictures have been tried.
@@ -1449,7 +1452,7 @@ export interface components {
             loses: string;
             use: string;
         };
-        /** @description What an extra is for, and what is lost without it. */
+        /** @description Purpose of an extra, and the loss without it. */
         Extra: {
             kind: components["schemas"]["ExtraKindEnum"];
             title: string;
@@ -1532,7 +1535,7 @@ export interface components {
             strength: number;
         };
         /**
-         * @description What a fit decided for one document. used: of the ways that were allowed.
+         * @description Result of a fit for one document. used: those of the permitted changes that it needs.
          *
          *     untried: pictures to be tried before anybody knows whether the limit can be met; else 0.
          */
@@ -1608,7 +1611,10 @@ export interface components {
             /** @default false */
             drops_embedded: boolean;
         };
-        /** @description What can be asked of a format. switches: that change something; codings: it can hold. */
+        /**
+         * @description Choices that a format offers. switches: those that change something; codings: those it can
+         *     hold.
+         */
         Format: {
             name: string;
             kinds: components["schemas"]["FileKind"][];
@@ -1932,7 +1938,7 @@ export interface components {
             /** Format: binary */
             file: string;
         };
-        /** @description What is done to pictures of a class; null where nothing is set. */
+        /** @description Treatment of pictures of a class; null where nothing is set. */
         PictureTreatment: {
             /** Format: double */
             finest_ppi: number | null;
@@ -1954,7 +1960,7 @@ export interface components {
             /** @default true */
             keeps_words: boolean;
         };
-        /** @description What is done to pictures of a class; null where nothing is set. */
+        /** @description Treatment of pictures of a class; null where nothing is set. */
         PictureTreatmentRequest: {
             /** Format: double */
             finest_ppi: number | null;
@@ -1976,7 +1982,7 @@ export interface components {
             /** @default true */
             keeps_words: boolean;
         };
-        /** @description By class of picture. */
+        /** @description Treatment by class of picture. */
         Pictures: {
             photo: components["schemas"]["PictureTreatment"];
             graphic: components["schemas"]["PictureTreatment"];
@@ -1984,7 +1990,7 @@ export interface components {
             "two-tone": components["schemas"]["PictureTreatment"];
             stencil: components["schemas"]["PictureTreatment"];
         };
-        /** @description By class of picture. */
+        /** @description Treatment by class of picture. */
         PicturesRequest: {
             photo: components["schemas"]["PictureTreatmentRequest"];
             graphic: components["schemas"]["PictureTreatmentRequest"];
@@ -2092,7 +2098,7 @@ export interface components {
             box: number[] | null;
         };
         /**
-         * @description A page, or in a document without pages a picture, told by its part.
+         * @description A page, or in a document without pages a picture by its part.
          *
          *     text_same: null where there is no text. worst: the place least alike, as left, low, right, high
          *     in points from the lower left.
@@ -2112,7 +2118,7 @@ export interface components {
             faults: string[];
             pictures: components["schemas"]["ProofPicture"][];
         };
-        /** @description Of an account: originals and copies together. */
+        /** @description Quota of an account for originals and copies together. */
         Quota: {
             bytes_taken: number;
             bytes_allowed: number;
@@ -2144,7 +2150,7 @@ export interface components {
             remark: string;
             has_place: boolean;
         };
-        /** @description Of pages, where they are asked for as pictures. */
+        /** @description Treatment of pages that become pictures. */
         RasterRequestRequest: {
             /**
              * Format: double
@@ -2164,7 +2170,7 @@ export interface components {
             /** @default false */
             may_blur_text: boolean;
         };
-        /** @description Of pages, where they are asked for as pictures. */
+        /** @description Treatment of pages that become pictures. */
         RasterTreatment: {
             /**
              * Format: double
@@ -2180,7 +2186,7 @@ export interface components {
             /** @default true */
             keeps_photos_grey: boolean;
         };
-        /** @description Of pages, where they are asked for as pictures. */
+        /** @description Treatment of pages that become pictures. */
         RasterTreatmentRequest: {
             /**
              * Format: double
@@ -2392,7 +2398,7 @@ export interface components {
          * @enum {string}
          */
         ScanStateEnum: "waiting" | "scanning" | "done" | "stopped" | "failed";
-        /** @description sources: none where it does not answer, of which `message` tells. */
+        /** @description A scanner. sources: none if it does not answer; `message` says why. */
         Scanner: {
             name: string;
             model: string;
@@ -2457,7 +2463,7 @@ export interface components {
             stray_name: components["schemas"]["StrayName"] | null;
         };
         /**
-         * @description What changed since the run before, by names of documents. as_before: taken over from there.
+         * @description Changes since the previous run, by names of documents. as_before: carried over from there.
          *
          *     added, taken_out: from the satchel. anew: made again, as something else was ordered.
          */
@@ -2532,7 +2538,7 @@ export interface components {
             colours: components["schemas"]["ColourModeEnum"][];
             has_duplex: boolean;
         };
-        /** @description Of a hidden or broken name of a workbook; see `lighten.weights.NameFacts`. */
+        /** @description A hidden or broken name of a workbook; see `lighten.weights.NameFacts`. */
         StrayName: {
             points_at: string;
             used_by: string[];
@@ -2551,7 +2557,7 @@ export interface components {
          * @enum {string}
          */
         SwitchEnum: "fonts.subset" | "fonts.drops_standard" | "fonts.drops_embedded" | "lightens_embedded" | "drawing" | "is_linearized" | "cuts_hidden" | "assumed_size";
-        /** @description What is done to a whole document. */
+        /** @description Treatment of a whole document. */
         Treatment: {
             pictures: components["schemas"]["Pictures"];
             fonts: components["schemas"]["Fonts"];
@@ -2567,7 +2573,7 @@ export interface components {
             lightens_embedded: boolean;
             raster: components["schemas"]["RasterTreatment"];
         };
-        /** @description What is done to a whole document. */
+        /** @description Treatment of a whole document. */
         TreatmentRequest: {
             pictures: components["schemas"]["PicturesRequest"];
             fonts: components["schemas"]["FontsRequest"];

@@ -83,7 +83,7 @@ def _unpacked(*shapes: Shapes) -> tuple[Bytes, list[Bitmap], list[Bitmap]]:
 
 
 def _dictionary(symbols: Sequence[Bitmap], pixels: Bytes) -> bytes:
-    """By height, then by width (6.5.5); all may be used (6.5.10)."""
+    """Return the dictionary by height, then by width (6.5.5); all symbols may be used (6.5.10)."""
     operations = Operations()
     before_height = before_width = 0
     for n, symbol in enumerate(symbols):

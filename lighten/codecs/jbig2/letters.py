@@ -12,7 +12,7 @@ __all__ = ["Groups", "Letters", "Shapes", "find_letters", "group_letters"]
 Bytes = NDArray[np.uint8]
 Numbers = NDArray[np.int32]
 
-# Larger ones are drawing; smaller ones cost less as they are than to tell where they are.
+# Larger ones are drawing; smaller ones cost less as they are than by their positions.
 _MOST_PX, _LEAST_PX = 62, 4
 _LEAST_INK = 8
 _WORD_BITS = 64
@@ -68,7 +68,7 @@ class Groups:
     common: Shapes
 
     def are_common(self, letters: Shapes) -> NDArray[np.bool_]:
-        """Of each letter, whether it is just what its group has in common."""
+        """Return, for each letter, whether it equals the common bitmap of its group."""
         same = np.zeros(len(letters), np.uint8)
         common = self.common
         _compare(
@@ -305,7 +305,7 @@ def _vote(
 
 @within_loops
 def _ones(bits: np.uint64) -> int:  # pragma: no cover - compiled
-    """How many bits are set."""
+    """Return the number of bits that are set."""
     bits = bits - ((bits >> np.uint64(1)) & np.uint64(0x5555555555555555))
     bits = (bits & np.uint64(0x3333333333333333)) + (
         (bits >> np.uint64(2)) & np.uint64(0x3333333333333333)

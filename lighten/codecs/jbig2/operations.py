@@ -1,4 +1,4 @@
-"""What is to be coded, one thing after another, as a table; and the loop that codes it."""
+"""A table of things to be coded one after another, and the loop that codes it."""
 
 from dataclasses import dataclass, field
 
@@ -41,7 +41,7 @@ class Operations:
         self.rows.append((_SYMBOL, number, 0, 0, 0, 0, 0, 0, 0))
 
     def bitmap(self, bitmap: Bitmap, *, skips: bool = False) -> None:
-        """skips: rows like the one above are told by one bit."""
+        """Add a bitmap. skips: a row equal to the one above takes one bit."""
         self.rows.append((_BITMAP, *bitmap, int(skips), 0, 0, 0, 0))
 
     def change(self, bitmap: Bitmap, like: Bitmap, moved: tuple[int, int]) -> None:

@@ -1,7 +1,7 @@
-"""Pixels in the order and the contexts of ITU-T T.88: as they are (6.2), or as a change (6.3).
+"""Contexts of pixels of ITU-T T.88, for plain bitmaps (6.2) and refinements (6.3).
 
 Bitmaps lie one behind another in one array of bytes, 0 or 1, with a frame of zeros around each:
-`FRAME` on every side. A bitmap is told by where its first pixel lies, its width and its height.
+`FRAME` on every side. A bitmap is given by the index of its first pixel, its width and height.
 """
 
 import numpy as np
@@ -51,17 +51,17 @@ def coded_bitmap(
     skips: int,
     states: Table,
 ) -> tuple[int, int, int, int]:  # pragma: no cover - compiled
-    """A bitmap by its own pixels. skips: rows like the one above are told by one bit (6.2.5.7)."""
+    """Code a bitmap by its own pixels. skips: a row like the one above takes a bit (6.2.5.7)."""
     stride = width + 2 * FRAME
     # How many pixels of the two rows above and of this one are looked at, and how far ahead.
     if template == 0:
-        of_above, ahead_above, of_over, ahead_over, of_own, told = 7, 3, 5, 2, 4, 0x9B25
+        of_above, ahead_above, of_over, ahead_over, of_own, context = 7, 3, 5, 2, 4, 0x9B25
     elif template == 1:
-        of_above, ahead_above, of_over, ahead_over, of_own, told = 6, 3, 4, 2, 3, 0x0795
+        of_above, ahead_above, of_over, ahead_over, of_own, context = 6, 3, 4, 2, 3, 0x0795
     elif template == 2:
-        of_above, ahead_above, of_over, ahead_over, of_own, told = 5, 2, 3, 1, 2, 0x00E5
+        of_above, ahead_above, of_over, ahead_over, of_own, context = 5, 2, 3, 1, 2, 0x00E5
     else:
-        of_above, ahead_above, of_over, ahead_over, of_own, told = 6, 2, 0, 0, 4, 0x0195
+        of_above, ahead_above, of_over, ahead_over, of_own, context = 6, 2, 0, 0, 4, 0x0195
     mask_above, mask_over, mask_own = (1 << of_above) - 1, (1 << of_over) - 1, (1 << of_own) - 1
     was_alike = 0
     for y in range(height):
@@ -73,7 +73,9 @@ def coded_bitmap(
                 if pixels[row + x] != pixels[above + x]:
                     alike = 0
                     break
-            a, c, ct, at = coded_bit(a, c, ct, at, out, contexts, told, alike ^ was_alike, states)
+            a, c, ct, at = coded_bit(
+                a, c, ct, at, out, contexts, context, alike ^ was_alike, states
+            )
             was_alike = alike
             if alike:
                 continue

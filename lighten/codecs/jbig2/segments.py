@@ -26,13 +26,13 @@ def _segment(number: int, kind: int, data: bytes, refers_to: Sequence[int] = ())
 
 
 def page_segment(number: int, size: Size, *, has_refinements: bool) -> bytes:
-    """Of a page that is white at first, whose regions are laid over one another (7.4.8)."""
+    """Write the segment of a page that is white at first and whose regions overlap (7.4.8)."""
     flags = _LOSSLESS | (_HAS_REFINEMENTS if has_refinements else 0)
     return _segment(number, _PAGE, struct.pack(">IIIIBH", *size, 0, 0, flags, 0))
 
 
 def bitmap_segment(number: int, size: Size, template: int, code: bytes) -> bytes:
-    """All of the page (7.4.6)."""
+    """Write a segment with a bitmap of the whole page (7.4.6)."""
     flags = bytes([template << 1 | _SKIPS])
     region = _region(size)
     return _segment(number, _BITMAP, region + flags + ADAPTIVE[template] + code)

@@ -58,7 +58,7 @@ class Member:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Archive:
-    """All members in the order in which the list has them. size_bytes: of the file."""
+    """A ZIP archive: its members in the order of its directory. size_bytes: of the file."""
 
     shown_as: str
     size_bytes: int
@@ -149,7 +149,7 @@ def read_archive(source: Source) -> Archive:
         _check_entry(name, entry)
         start, end, packed = _span(name, data, entry)
         spans.append((start, end))
-        # The encoding of its name tells how long its line in the list is.
+        # The encoding of its name decides the length of its directory entry.
         encoded = entry.orig_filename.encode("utf-8" if entry.flag_bits & _UTF8 else "cp437")
         line = _CENTRAL_BYTES + len(encoded) + len(entry.extra) + len(entry.comment)
         members[entry.filename] = Member(
@@ -182,23 +182,29 @@ def _check_limits(name: str, entries: list[zipfile.ZipInfo]) -> None:
 
 def _check_entry(name: str, entry: zipfile.ZipInfo) -> None:
     """Raises if its name leads out of the archive, or it cannot be unpacked."""
-    told = entry.orig_filename
-    steps = told.split("/")
-    if "\0" in told or "\\" in told or told.startswith("/") or ".." in steps or ":" in steps[0]:
-        raise _broken(name, f"has a member whose name leads elsewhere ({told[:60]!r})")
+    stored_name = entry.orig_filename
+    steps = stored_name.split("/")
+    if (
+        "\0" in stored_name
+        or "\\" in stored_name
+        or stored_name.startswith("/")
+        or ".." in steps
+        or ":" in steps[0]
+    ):
+        raise _broken(name, f"has a member whose name leads elsewhere ({stored_name[:60]!r})")
     if entry.flag_bits & _ENCRYPTED:
         raise PasswordNeededError(
             f"{name}: is locked with a password. Save it without one, and try that file."
         )
     if entry.compress_type not in (STORED, DEFLATED):
         raise UnsupportedFileError(
-            f"{name}: {told} in it is packed in a way that office files may not be. Open it in the "
-            "program it came from and save it again."
+            f"{name}: {stored_name} in it is packed in a way that office files may not be. Open it "
+            "in the program it came from and save it again."
         )
 
 
 def _span(name: str, data: bytes, entry: zipfile.ZipInfo) -> tuple[int, int, bytes]:
-    """Where a member begins and ends in the file, headers included, and its packed bytes."""
+    """Return start and end of a member in the file, headers included, and its packed bytes."""
     start = entry.header_offset
     if start < 0 or start + _LOCAL.size > len(data):
         raise _broken(name, "is cut short")
@@ -214,7 +220,7 @@ def _span(name: str, data: bytes, entry: zipfile.ZipInfo) -> tuple[int, int, byt
 
 
 def _descriptor_bytes(data: bytes, at: int, entry: zipfile.ZipInfo) -> int:
-    """What follows a member whose sizes were not known when it was begun: with a mark or not."""
+    """Return the length of the data descriptor after a member, with or without signature."""
     crc = struct.pack("<I", entry.CRC)
     for mark in (b"PK\x07\x08", b""):
         if data.startswith(mark + crc, at):

@@ -41,7 +41,7 @@ class PackedMember:
 
     @property
     def weight(self) -> int:
-        """What it takes in an archive that is written here."""
+        """Return the bytes that the member takes in an archive that is written here."""
         return len(self.packed) + 30 + 46 + 2 * len(self.name.encode())
 
 
@@ -110,15 +110,15 @@ def write_archive(members: Iterable[PackedMember], out: Path) -> None:
             offset = file.tell()
             name = member.name.encode()
             flags = 0 if member.name.isascii() else 0x800
-            told = struct.pack(
+            header = struct.pack(
                 "<5H3I2H",
                 *(_NEEDS_VERSION, flags, member.method, _TIME, _DATE),
                 *(member.crc, len(member.packed), member.size_bytes),
                 *(len(name), 0),
             )
-            file.write(b"PK\x03\x04" + told + name + member.packed)
+            file.write(b"PK\x03\x04" + header + name + member.packed)
             place = struct.pack("<3H2I", 0, 0, 0, 0, offset)
-            lines.append(b"PK\x01\x02" + struct.pack("<H", _NEEDS_VERSION) + told + place + name)
+            lines.append(b"PK\x01\x02" + struct.pack("<H", _NEEDS_VERSION) + header + place + name)
         start = file.tell()
         central = b"".join(lines)
         if len(lines) >= _MOST_MEMBERS:

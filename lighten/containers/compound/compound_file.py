@@ -47,7 +47,7 @@ class Entry:
 
 
 def is_compound(content: bytes) -> bool:
-    """By its first bytes."""
+    """Return whether the first bytes are those of a compound file."""
     return content.startswith(OLE_MARK)
 
 
@@ -60,20 +60,20 @@ def read_compound(content: bytes) -> Entry:
         raise UnreadableFileError("A compound file that cannot be read.") from error
 
 
-def _entry(file: Any, told: Any, path: tuple[str, ...], seen: set[int]) -> Entry:
+def _entry(file: Any, record: Any, path: tuple[str, ...], seen: set[int]) -> Entry:
     """seen: numbers of entries that were met already. Raises: UnreadableFileError for one twice."""
-    if told.sid in seen:
+    if record.sid in seen:
         raise UnreadableFileError("A compound file with a folder that is within itself.")
-    seen.add(told.sid)
-    is_stream = told.entry_type == _STREAM
+    seen.add(record.sid)
+    is_stream = record.entry_type == _STREAM
     return Entry(
-        name=told.name,
+        name=record.name,
         content=file.openstream(list(path)).read() if is_stream else None,
-        children=tuple(_entry(file, child, (*path, child.name), seen) for child in told.kids),
-        class_id=uuid.UUID(told.clsid) if told.clsid else _NIL,
-        state=told.dwUserFlags,
-        created=told.createTime,
-        modified=told.modifyTime,
+        children=tuple(_entry(file, child, (*path, child.name), seen) for child in record.kids),
+        class_id=uuid.UUID(record.clsid) if record.clsid else _NIL,
+        state=record.dwUserFlags,
+        created=record.createTime,
+        modified=record.modifyTime,
     )
 
 
@@ -115,7 +115,7 @@ class _Sectors:
         self._size = size
 
     def put(self, content: bytes, filled_with: bytes = b"\0") -> int:
-        """Where it begins."""
+        """Append a stream; return its start."""
         first, count = len(self.sectors), -(-len(content) // self._size)
         missing = count * self._size - len(content)
         content += filled_with * (missing // len(filled_with))
@@ -170,7 +170,7 @@ def _in_order(entry: Entry) -> Iterator[Entry]:
 
 
 def _links(root: Entry, number: dict[int, int]) -> dict[int, tuple[int, int, int]]:
-    """Of each entry: what is before and after it in its storage's tree, and the first within."""
+    """Return, for each entry, its siblings in the tree of its storage, and its first child."""
     links = {id(root): (_NONE, _NONE, _NONE)}
 
     def grow(entries: Sequence[Entry]) -> int:

@@ -21,7 +21,7 @@ _MOST_NAME = 1000
 
 @dataclass(frozen=True, slots=True)
 class _Place:
-    """Where in a stream the file is: from `start` to `end`."""
+    """Position of the file in a stream: from `start` to `end`."""
 
     stream: Entry
     start: int
@@ -33,7 +33,7 @@ class _Place:
 
 
 def file_inside(content: bytes) -> bytes | None:
-    """None where the object wraps no file that is told as one."""
+    """Find the file that an object wraps; None where it declares none."""
     try:
         place = _place(read_compound(content))
     except UnreadableFileError:
@@ -84,7 +84,7 @@ def _packed(stream: Entry, content: bytes) -> _Place | None:
 
 
 def _around(place: _Place, file: bytes) -> tuple[bytes, bytes]:
-    """What stands before and after the file, with the lengths that tell of it."""
+    """Return the bytes before and after the file, with the lengths that depend on it."""
     content = place.stream.content or b""
     before, after = content[: place.start], content[place.end :]
     if place.stream.name == _PACKED:

@@ -39,7 +39,7 @@ def without_traces(content: bytes) -> bytes:
 
 
 def without_comments(content: bytes) -> bytes:
-    """As `without_traces`, of `NOTES`."""
+    """Remove comments, as `without_traces` does; for `NOTES`."""
     return _COMMENTS_IN_FILE.sub(b"", content)
 
 
@@ -94,7 +94,7 @@ def _merge_equal(root: Any, automatic: Any) -> None:
     names: dict[str, str] = {}
     for style in styles:
         name = style.get(_NAME)
-        # A name that two families have cannot be told apart where it is used; what leads to a
+        # A name that two families have is ambiguous where it is used; what leads to a
         # picture keeps its place.
         if name is None or counts[name] > 1 or _leads_elsewhere(style):
             continue
@@ -186,7 +186,9 @@ def _join_spans(root: Any) -> None:
 
 
 def _is_empty(span: Any) -> bool:
-    """Programs tell by one how a paragraph's end looks, and the number before it."""
+    """Return whether a paragraph is empty. An empty span carries the look of its end, and its
+    numbering.
+    """
     return not span.text and len(span) == 0
 
 
@@ -216,7 +218,7 @@ def _names_used(root: Any) -> set[str]:
 
 
 def _leads_elsewhere(style: Any) -> bool:
-    """It shows a picture, or rules are tied to it."""
+    """Return whether it shows a picture or has rules tied to it."""
     return any(key.endswith("}href") for element in style.iter() for key in element.attrib) or any(
         local_name(element) == "map" for element in style
     )

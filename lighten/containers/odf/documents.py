@@ -53,7 +53,7 @@ class OpenDocument:
 
 
 def _whole_extra(name: str, size_bytes: int) -> ExtraKind | None:
-    """What a member is where it is nothing but an extra."""
+    """Return the extra that a member is entirely part of, or None."""
     if name.startswith("Thumbnails/"):
         return ExtraKind.THUMBNAILS
     if name.startswith(OBJECT_IMAGES) and not name.endswith("/"):
@@ -113,7 +113,9 @@ def _showings(package: OdfPackage, family: OdfFamily) -> Iterator[tuple[str, str
 
 
 def _is_picture(package: OdfPackage, name: str) -> bool:
-    """By its place: pictures of objects and previews lie elsewhere."""
+    """Return whether a member is a picture by its path: those of objects and previews lie
+    elsewhere.
+    """
     is_told = package.media_types.get(name, "").startswith("image/")
     return (
         (name.startswith("Pictures/") or is_told)
@@ -165,12 +167,12 @@ def page_size(package: OdfPackage, family: OdfFamily) -> tuple[float, float]:
     layout = next(package.root("styles.xml").iter("{*}page-layout-properties"), None)
     if layout is None:
         return family.page_pt
-    told = {key.rpartition("}")[2]: value for key, value in layout.attrib.items()}
-    width, height = (length_pt(told.get(name, "")) for name in ("page-width", "page-height"))
+    attributes = {key.rpartition("}")[2]: value for key, value in layout.attrib.items()}
+    width, height = (length_pt(attributes.get(name, "")) for name in ("page-width", "page-height"))
     if width is None or height is None:
         return family.page_pt
     left, right, top, bottom = (
-        length_pt(told.get(f"margin-{side}", told.get("margin", ""))) or 0.0
+        length_pt(attributes.get(f"margin-{side}", attributes.get("margin", ""))) or 0.0
         for side in ("left", "right", "top", "bottom")
     )
     inner = (width - left - right, height - top - bottom)

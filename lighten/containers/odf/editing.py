@@ -23,7 +23,9 @@ _HREF = "{http://www.w3.org/1999/xlink}href"
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NewSize:
-    """Of a picture that was made anew: its own size before and after, in points; what stayed."""
+    """Size of a re-encoded picture by its own resolution, before and after, in points; and the
+    region kept.
+    """
 
     before_pt: tuple[float, float]
     after_pt: tuple[float, float]
@@ -33,12 +35,12 @@ class NewSize:
 class OdfEditing(PackageEditing):
     """See `PackageEditing`; formats rewrite the members that hold what people wrote."""
 
-    # Clips are told in lengths of the picture's own size.
+    # Clips are lengths at the picture's own size.
     needs_dots = True
     package: OdfPackage
 
     def story_rewrites(self, plan: Plan) -> Mapping[str, Rewrite]:
-        """What a format does to members of its own."""
+        """Return the format's rewrites of members of its own."""
         raise NotImplementedError
 
     def rewrites(self, plan: Plan) -> Mapping[str, Rewrite]:
@@ -65,11 +67,11 @@ class OdfEditing(PackageEditing):
         return stories
 
     def order(self, names: list[str]) -> list[str]:
-        """What kind of file it is comes first (part 3, 3.3)."""
+        """Return the order of members: the media type comes first (part 3, 3.3)."""
         return sorted(names, key=lambda name: name != MIMETYPE)
 
     def _new_sizes(self) -> dict[str, NewSize]:
-        """By member, of those that were made anew."""
+        """Return the new sizes of re-encoded pictures, by member."""
         sizes: dict[str, NewSize] = {}
         for part_id, picture in self._pictures.items():
             content = self.changes.replaced.get(picture.member)
@@ -116,7 +118,7 @@ def rewrite_frames(
 
 
 def clip_within(clip: Lengths, size: NewSize) -> Lengths:
-    """What is hidden of the whole, in lengths of what was kept of it."""
+    """Return the hidden margins of the whole, in lengths of the kept region."""
     top, right, bottom, left = clip
     (width, height), (new_width, new_height) = size.before_pt, size.after_pt
     across = new_width / (size.cut[2] - size.cut[0])

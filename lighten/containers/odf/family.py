@@ -1,4 +1,4 @@
-"""What tells one kind of OpenDocument from another: data and small functions, one value each."""
+"""Differences between kinds of OpenDocument: data and small functions, one value each."""
 
 from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, field

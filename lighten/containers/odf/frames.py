@@ -1,4 +1,4 @@
-"""Where the XML of a package shows pictures, how large, and how much of them.
+"""Placements of pictures in the XML of a package: position, size and visible part.
 
 Source: ISO/IEC 26300 part 1, clause 10.4 (frames) and 20.179 (fo:clip).
 """
@@ -38,13 +38,13 @@ Lengths = tuple[float, float, float, float]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Frame:
-    """One showing of a picture.
+    """One placement of a picture.
 
     place: the same in a copy: its number among the images of its member, or what names it.
     target: the member. width_pt, height_pt: of the frame; None if not known.
     clip: what is hidden of it, in lengths of the picture `clipped_by`: where a frame holds the
     same picture in several forms, readers measure by the first. style: of the frame, where its
-    clip is told. is_tiled: it is repeated, or it may be.
+    clip is declared. is_tiled: it is repeated, or it may be.
     """
 
     place: str
@@ -147,15 +147,15 @@ def _clip_of(style: Any) -> Lengths | None:
     match = _CLIP.match(attribute(properties, "clip")) if properties is not None else None
     if match is None:
         return None
-    told = re.split(r"[,\s]+", match[1].strip())
-    if len(told) != 4:
+    sides = re.split(r"[,\s]+", match[1].strip())
+    if len(sides) != 4:
         return None
-    top, right, bottom, left = (length_pt(text) or 0.0 for text in told)
+    top, right, bottom, left = (length_pt(text) or 0.0 for text in sides)
     return (top, right, bottom, left) if any((top, right, bottom, left)) else None
 
 
 def _list_size(element: Any, side: str = "width") -> float | None:
-    """Of a picture before a list's lines."""
+    """Return the size of a picture that stands before the lines of a list."""
     properties = element.find("{*}list-level-properties")
     return length_pt(attribute(properties, side)) if properties is not None else None
 

@@ -23,7 +23,7 @@ class OdfPackage(Package):
 
     @cached_property
     def media_types(self) -> Mapping[str, str]:
-        """What the manifest says each member is."""
+        """Return the media type of each member by the manifest."""
         return {
             entry.get(f"{_NAMESPACE}full-path", ""): entry.get(f"{_NAMESPACE}media-type", "")
             for entry in self.root(MANIFEST).iter(f"{_NAMESPACE}file-entry")

@@ -35,7 +35,7 @@ _SCREEN_DOTS = 96.0
 
 
 class OdfReading(ZipReading):
-    """What formats read of their own comes on top of this."""
+    """Second reading of an OpenDocument; formats add their own features."""
 
     def __init__(self, file: zipfile.ZipFile, name: str) -> None:
         super().__init__(file, name)
@@ -58,7 +58,7 @@ class OdfReading(ZipReading):
         return f"{hashlib.sha256(self.content(target)).hexdigest()} {sight}"
 
     def dangling(self) -> tuple[str, ...]:
-        """What the text or the manifest leads to and is not there."""
+        """Return references of the text or the manifest to members that do not exist."""
         missing = {
             target
             for member in _STORIES
@@ -73,7 +73,7 @@ class OdfReading(ZipReading):
         return tuple(sorted(missing))
 
     def automatic(self, member: str) -> dict[str, str]:
-        """What each automatic style of a member says, by its name."""
+        """Return the content of each automatic style of a member, by its name."""
         automatic = self.tree(member).find("{*}automatic-styles")
         styles = [] if automatic is None else list(automatic)
         return {told_by(style, "name"): digest_of_style(style) for style in styles}
@@ -94,7 +94,7 @@ class OdfReading(ZipReading):
         return self._places(member)[place][0]
 
     def _places(self, member: str) -> dict[str, tuple[str, Any]]:
-        """By place, the member shown there, and the element that shows it."""
+        """Return, by position, the member shown there and the element that shows it."""
         if member not in self._places_by_member:
             places: dict[str, tuple[str, Any]] = {}
             number = 0
@@ -115,7 +115,7 @@ class OdfReading(ZipReading):
 
     @cached_property
     def _sight(self) -> dict[tuple[int, int], Sight]:
-        """What any frame shows of each picture, as shares of its sides."""
+        """Return the part of each picture that any frame shows, as shares of its sides."""
         seen: dict[tuple[int, int], Sight] = {}
         for member in _STORIES:
             if member not in self.members:
@@ -141,13 +141,13 @@ class OdfReading(ZipReading):
         return seen
 
     def _clips(self, member: str) -> dict[str, list[float]]:
-        """By style, how much is hidden at the top, right, bottom and left, in centimetres."""
+        """Return, by style, the hidden lengths at top, right, bottom and left, in centimetres."""
         clips = {}
         for properties in self.tree(member).iterfind("{*}automatic-styles/*/{*}graphic-properties"):
-            told = next(
+            clip = next(
                 (text for key, text in properties.attrib.items() if key.endswith("}clip")), ""
             )
-            sides = re.findall(r"(-?[\d.]+)([a-z]{2})", told)
+            sides = re.findall(r"(-?[\d.]+)([a-z]{2})", clip)
             if len(sides) == 4:
                 style = properties.getparent()
                 name = next(text for key, text in style.attrib.items() if key.endswith("}name"))
@@ -163,7 +163,7 @@ class OdfReading(ZipReading):
         return sight if sight[0] < sight[2] and sight[1] < sight[3] else _WHOLE
 
     def _size_cm(self, target: str) -> tuple[float, float] | None:
-        """Of a picture by its own dots."""
+        """Return the size of a picture by its own resolution."""
         from PIL import Image, UnidentifiedImageError
 
         try:
@@ -176,20 +176,20 @@ class OdfReading(ZipReading):
 
 
 def digest_of_style(style: Any) -> str:
-    """The same for styles that say the same, whatever they are called."""
+    """Return a digest that is equal for styles with equal content, whatever their names."""
     parts = []
     for inner in style.iter():
         if not isinstance(inner.tag, str):
             continue
-        told = sorted(
+        attributes = sorted(
             (key.split("}")[-1], value)
             for key, value in inner.attrib.items()
             if key.split("}")[-1] not in _TRACES
             and not (inner is style and key.endswith("}name"))
             and not key.endswith("}clip")
         )
-        if told or inner is style:
-            parts.append(f"{inner.tag.split('}')[-1]}{told}")
+        if attributes or inner is style:
+            parts.append(f"{inner.tag.split('}')[-1]}{attributes}")
     return hashlib.md5("".join(parts).encode(), usedforsecurity=False).hexdigest()[:12]
 
 
@@ -203,16 +203,16 @@ def told_by(element: Any, name: str) -> str:
     return ""
 
 
-def _dots(told: dict[Any, Any]) -> tuple[float, float]:
+def _dots(info: dict[Any, Any]) -> tuple[float, float]:
     """Per inch, as office suites take them: of a JPEG what JFIF says, and not what Exif does."""
-    if "jfif_unit" in told:
-        inches = {1: 1.0, 2: 2.54}.get(told["jfif_unit"], 0.0)
-        dots = told.get("jfif_density", (0, 0))
+    if "jfif_unit" in info:
+        inches = {1: 1.0, 2: 2.54}.get(info["jfif_unit"], 0.0)
+        dots = info.get("jfif_density", (0, 0))
         across, down = dots[0] * inches, dots[1] * inches
-    elif "exif" in told and "jfif" not in told:
+    elif "exif" in info and "jfif" not in info:
         across, down = 0.0, 0.0
     else:
-        across, down = (float(side) for side in told.get("dpi") or (0.0, 0.0))
+        across, down = (float(side) for side in info.get("dpi") or (0.0, 0.0))
     return across or _SCREEN_DOTS, down or _SCREEN_DOTS
 
 

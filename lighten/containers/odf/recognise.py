@@ -1,4 +1,4 @@
-"""What kind of OpenDocument a file is, sound or not."""
+"""Recognition of the kind of OpenDocument, in sound and damaged files."""
 
 import re
 import zipfile
@@ -22,7 +22,7 @@ _LOOKED_AT, _MOST_READ = 4096, 1_000_000
 def is_open_document(source: Source, kind: str) -> bool:
     """Return True for a document of that kind, as "text". Raises: OSError.
 
-    Some programs write `mimetype` last, or packed: then that member tells the kind, or the
+    Some programs write `mimetype` last, or packed: then that member declares the kind, or the
     manifest does.
     """
     with source.path.open("rb") as file:
@@ -34,13 +34,13 @@ def is_open_document(source: Source, kind: str) -> bool:
 
 
 def _kind_inside(source: Source) -> bytes:
-    """Return the media type that a member of the archive tells; b"" for none."""
+    """Return the media type that a member of the archive declares; b"" for none."""
     try:
         with zipfile.ZipFile(source.path) as archive:
-            for name, told in ((MIMETYPE, bytes), (MANIFEST, _kind_in_manifest)):
+            for name, kind_of in ((MIMETYPE, bytes), (MANIFEST, _kind_in_manifest)):
                 if name in archive.NameToInfo:
                     with archive.open(name) as member:
-                        if found := told(member.read(_MOST_READ)):
+                        if found := kind_of(member.read(_MOST_READ)):
                             return found
     except (zipfile.BadZipFile, zlib.error, RuntimeError, ValueError, EOFError):
         pass

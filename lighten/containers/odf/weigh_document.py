@@ -48,7 +48,7 @@ def weigh_document(source: Source, family: OdfFamily, progress: Progress) -> Wei
 
 
 def _weights_within(document: OpenDocument, family: OdfFamily) -> dict[str, dict[ExtraKind, int]]:
-    """By member, the weight of extras that are only a part of it."""
+    """Return, by member, the weight of extras that are only a part of it."""
     archive = document.package.archive
     without: dict[str, dict[ExtraKind, Rewrite]] = {
         "content.xml": {
@@ -85,7 +85,7 @@ def _without(content: bytes, *, family: OdfFamily, extra: ExtraKind) -> bytes:
 
 
 def font_facts(archive: Archive, member: str) -> FontFacts | None:
-    """Of a font that is brought along; None for other members."""
+    """Return the facts of an embedded font; None for other members."""
     if not member.startswith("Fonts/") or archive.members[member].is_folder:
         return None
     coding = font_coding(archive.content(member))
@@ -118,8 +118,8 @@ def _other_parts(document: OpenDocument, family: OdfFamily, within: Within) -> I
 def _kind_of(package: OdfPackage, family: OdfFamily, name: str) -> tuple[PartKind, str]:
     if name in family.titles:
         return family.titles[name]
-    told = package.media_types.get(name, "")
-    if told.startswith(("audio/", "video/")) or name.startswith("Media/"):
+    media_type = package.media_types.get(name, "")
+    if media_type.startswith(("audio/", "video/")) or name.startswith("Media/"):
         return PartKind.MEDIA, posixpath.basename(name)
     if name.startswith(("Basic/", "Scripts/")):
         return PartKind.EMBEDDED, f"Macros ({posixpath.basename(name)})"

@@ -58,7 +58,7 @@ def _make(source: Source, kind: OldFormat, opened: Path, suite: OfficeSuite) -> 
 
 
 def _lost(held: Within, opened: Source) -> Iterator[str]:
-    """In words, what the open form lacks."""
+    """Describe what the converted form lacks, in words."""
     package = open_package(opened)
     films = [name for name in package.archive.members if is_film_or_sound(package, name)]
     documents = [name for name in package.archive.members if _EMBEDDINGS in name]

@@ -26,10 +26,12 @@ class ReadTwice:
         self.readers = (*reading.readers, "cells and words of the old form: readers of their own")
 
     def promises(self) -> Promises:
-        told = dict(self._reading.promises())
+        features = dict(self._reading.promises())
         with zipfile.ZipFile(self._path) as members:
-            told[_INSIDE] = tuple(_steady(members, entry) for entry in told.get(_INSIDE, ()))
-        return {**told, **self._again()}
+            features[_INSIDE] = tuple(
+                _steady(members, entry) for entry in features.get(_INSIDE, ())
+            )
+        return {**features, **self._again()}
 
     def picture(self, part_id: str, least_px: tuple[int, int] | None = None) -> NDArray[np.uint8]:
         return self._reading.picture(part_id, least_px)
@@ -39,6 +41,6 @@ class ReadTwice:
 
 
 def _steady(members: zipfile.ZipFile, entry: str) -> str:
-    """Of macros, told by what stays the same however often the file is brought to its new form."""
+    """Return entries of macros without the parts that change with every conversion."""
     name, _, _ = entry.partition(" ")
     return f"{name} {macros_mark(members.read(name))}" if name.endswith(_MACROS) else entry

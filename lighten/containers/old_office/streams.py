@@ -35,7 +35,7 @@ _DEEPEST = 30
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Within:
-    """What a file holds that the office suite may not carry over."""
+    """Parts of a file that the office suite may not carry over."""
 
     has_macros: bool = False
     documents: int = 0
@@ -49,13 +49,13 @@ def has_stream(source: Source, names: Iterable[str]) -> bool:
 
 
 def within(source: Source) -> Within:
-    """As far as the file can be read. Raises: OSError."""
+    """Return those parts, as far as the file can be read. Raises: OSError."""
     with source.path.open("rb") as file:
         return _asked(file, _within, otherwise=Within())
 
 
 def macros_mark(content: bytes) -> str:
-    """The same for projects of the same macros: a project's number is another on every saving."""
+    """Return a mark equal for projects of equal macros: saving gives a project another number."""
     as_it_is = hashlib.sha256(content).hexdigest()
     return _asked(io.BytesIO(content), _mark_of_streams, otherwise=as_it_is)
 
@@ -88,12 +88,12 @@ def _within(streams: Any) -> Within:
 
 
 def _mark_of_streams(streams: Any) -> str:
-    told = [
+    digests = [
         ("/".join(path), hashlib.sha256(streams.openstream(path).read()).hexdigest())
         for path in streams.listdir()
         if path != _NUMBERED
     ]
-    return hashlib.sha256(repr(told).encode()).hexdigest()
+    return hashlib.sha256(repr(digests).encode()).hexdigest()
 
 
 def _is_document(path: list[str]) -> bool:

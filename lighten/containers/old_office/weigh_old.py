@@ -1,4 +1,4 @@
-"""What an old file weighs, told as what it becomes and what its form takes beside."""
+"""Weights of a legacy file: those of its converted form, and the rest that its own form takes."""
 
 from dataclasses import replace
 

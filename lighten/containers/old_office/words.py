@@ -20,7 +20,8 @@ _BODY = "body"
 
 
 def words_by_suite(path: Path, target: str) -> Mapping[str, tuple[str, ...]]:
-    """In the order of the document. target: the ending of OpenDocument that it is brought to.
+    """Return the words in the order of the document. target: the OpenDocument extension to convert
+    to.
 
     Raises: UnreadableFileError.
     """
@@ -36,7 +37,7 @@ def words_by_suite(path: Path, target: str) -> Mapping[str, tuple[str, ...]]:
 
 
 class _Text:
-    """Letters of the body, told by a parser as it goes."""
+    """Collector of the letters of the body while a parser runs."""
 
     def __init__(self) -> None:
         self._said: list[str] = []

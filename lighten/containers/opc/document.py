@@ -1,4 +1,4 @@
-"""What every kind of document of ECMA-376 tells of its package before anything is weighed."""
+"""Facts of a package of ECMA-376 that every kind of document reads before weighing."""
 
 import posixpath
 from collections.abc import Callable, Iterator, Mapping, Sequence
@@ -25,8 +25,8 @@ _DESCRIPTIONS = ("docProps/core.xml", "docProps/app.xml", "docProps/custom.xml")
 _IN_ALL_KINDS: Mapping[ExtraKind, IsExtra] = MappingProxyType(
     {
         ExtraKind.THUMBNAILS: lambda name, _: name.startswith("docProps/thumbnail"),
-        ExtraKind.PRINTER_SETTINGS: lambda name, told: (
-            "printerSettings" in told or "/printerSettings" in name
+        ExtraKind.PRINTER_SETTINGS: lambda name, content_type: (
+            "printerSettings" in content_type or "/printerSettings" in name
         ),
         ExtraKind.METADATA: lambda name, _: name in _DESCRIPTIONS,
     }
@@ -99,12 +99,12 @@ def other_parts(
 
 
 def kind_of_member(package: OpcPackage, name: str, titles: Titles) -> tuple[PartKind, str]:
-    """What sort of weight a member is, and what a person calls it."""
-    told, base = package.content_type(name), posixpath.basename(name)
+    """Return the kind of part that a member is, and its name for people."""
+    content_type, base = package.content_type(name), posixpath.basename(name)
     for ending, kind, title in titles:
-        if ending in told:
+        if ending in content_type:
             return kind, f"{title} ({base})"
-    if "/embeddings/" in name or told.endswith("oleObject"):
+    if "/embeddings/" in name or content_type.endswith("oleObject"):
         return PartKind.EMBEDDED, base
     if is_film_or_sound(package, name):
         return PartKind.MEDIA, base
@@ -114,5 +114,7 @@ def kind_of_member(package: OpcPackage, name: str, titles: Titles) -> tuple[Part
 
 
 def is_film_or_sound(package: OpcPackage, name: str) -> bool:
-    told = package.content_type(name)
-    return told.startswith(("video/", "audio/")) or name.lower().endswith((*_FILMS, *_SOUNDS))
+    content_type = package.content_type(name)
+    return content_type.startswith(("video/", "audio/")) or name.lower().endswith(
+        (*_FILMS, *_SOUNDS)
+    )

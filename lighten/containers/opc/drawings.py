@@ -1,4 +1,4 @@
-"""Where the XML of a package shows pictures, how large, and how much of them.
+"""Placements of pictures in the XML of a package: position, size and visible part.
 
 Sources: ECMA-376 part 1, clause 20 (DrawingML; 914,400 EMU to the inch) and part 4, clause 19
 (VML). Names are compared without their namespaces, which differ between editions.
@@ -101,12 +101,14 @@ def write_crop(reference: Reference, crop: Crop) -> None:
 
 def _relation_named(element: Any, names: tuple[str, ...]) -> str:
     """The id in an attribute of the relationships' namespace, whichever edition's."""
-    return next((told for name, told in relations_of(element) if name in names), "")
+    return next((relation for name, relation in relations_of(element) if name in names), "")
 
 
 def _has_other_forms(element: Any) -> bool:
     """More than one picture is led to by what shows a picture and all that stands inside it."""
-    return sum(len({told for _, told in relations_of(one)}) for one in element.iter("*")) > 1
+    return (
+        sum(len({relation for _, relation in relations_of(one)}) for one in element.iter("*")) > 1
+    )
 
 
 def _blip_of(element: Any) -> Any:
@@ -162,7 +164,7 @@ def _share(text: str) -> float:
 
 
 def _drawn_size(fill: Any) -> tuple[float, float] | None:
-    """Of the frame around a fill, in points, through the scales of the groups around it."""
+    """Return the size of the frame around a fill, in points, through the scales of its groups."""
     if fill is None:
         return None
     size: tuple[float, float] | None = None
@@ -174,13 +176,19 @@ def _drawn_size(fill: Any) -> tuple[float, float] | None:
         elif name in ("wgp", "grpSp"):
             size = _scaled(size, above.find("{*}grpSpPr"))
         if name in ("inline", "anchor"):
-            told = _sides(above.find("{*}extent"))
-            return told if size is None else size if told is None else _largest(size, told, above)
+            extent = _sides(above.find("{*}extent"))
+            return (
+                extent
+                if size is None
+                else size
+                if extent is None
+                else _largest(size, extent, above)
+            )
     return size
 
 
 def _cell_size(cell: Any) -> tuple[float, float] | None:
-    """Of a cell of a table (21.1.3), in points; None for other elements."""
+    """Return the size of a table cell (21.1.3), in points; None for other elements."""
     if local_name(cell) != "tc":
         return None
     row = cell.getparent()
@@ -197,11 +205,11 @@ def _cell_size(cell: Any) -> tuple[float, float] | None:
 
 
 def _largest(
-    size: tuple[float, float], told: tuple[float, float], anchor: Any
+    size: tuple[float, float], extent: tuple[float, float], anchor: Any
 ) -> tuple[float, float]:
-    """What the text sets aside for a picture that stands there by itself may be more."""
+    """Return the larger size: the text may reserve more for a picture that stands by itself."""
     is_alone = anchor.find("{*}graphic/{*}graphicData/{*}pic") is not None
-    return (max(size[0], told[0]), max(size[1], told[1])) if is_alone else size
+    return (max(size[0], extent[0]), max(size[1], extent[1])) if is_alone else size
 
 
 def _extent(properties: Any, name: str) -> tuple[float, float] | None:
@@ -210,7 +218,7 @@ def _extent(properties: Any, name: str) -> tuple[float, float] | None:
 
 
 def _sides(element: Any) -> tuple[float, float] | None:
-    """Width and height in points; None where they are not told or nothing."""
+    """Return width and height in points; None where they are missing or zero."""
     if element is None:
         return None
     try:
@@ -262,7 +270,7 @@ def _vml_share(text: str) -> float:
 
 
 def _vml_size(shape: Any) -> tuple[float, float] | None:
-    """Of a shape, in points, through the coordinates of the groups around it."""
+    """Return the size of a shape, in points, through the coordinates of the groups around it."""
     if shape is None:
         return None
     size = _style_size(shape)
@@ -277,12 +285,12 @@ def _vml_size(shape: Any) -> tuple[float, float] | None:
 
 def _style_size(shape: Any) -> tuple[float, float] | None:
     """Width and height; of a shape in a group, in its coordinates."""
-    told = dict(
+    properties = dict(
         entry.strip().split(":", 1) for entry in shape.get("style", "").split(";") if ":" in entry
     )
     sides = []
     for side in ("width", "height"):
-        length = _LENGTH.match(told.get(side, ""))
+        length = _LENGTH.match(properties.get(side, ""))
         try:
             sides.append(float(length[1]) * _POINTS.get(length[2], 1.0) if length else 0.0)
         except ValueError:

@@ -22,7 +22,7 @@ class OpcEditing(PackageEditing):
     package: OpcPackage
 
     def story_rewrites(self, plan: Plan) -> Mapping[str, Rewrite]:
-        """What a format does to members of its own."""
+        """Return the format's rewrites of members of its own."""
         raise NotImplementedError
 
     def rewrites(self, plan: Plan) -> Mapping[str, Rewrite]:
@@ -33,8 +33,8 @@ class OpcEditing(PackageEditing):
         gone = changes.removed | changes.merged.keys()
         self.changes.removed |= {rels_name(member) for member in gone}
         moved = {*gone, *changes.renamed}
-        for member, told in self.package.relationships.items():
-            if any(not link.is_external and link.target in moved for link in told):
+        for member, links in self.package.relationships.items():
+            if any(not link.is_external and link.target in moved for link in links):
                 stories[rels_name(member)] = partial(
                     _rewrite_relationships,
                     member=member,
@@ -61,13 +61,13 @@ class OpcEditing(PackageEditing):
         return sorted(names, key=lambda name: name != CONTENT_TYPES)
 
     def _cuts_by_member(self) -> dict[str, dict[str, Cut]]:
-        """For each member, by the ids of its relationships, what was cut from the picture."""
+        """Return, for each member, the cut of each picture by the ids of its relationships."""
         cut_members: dict[str, Cut] = {}
         for part_id, cut in self.changes.cuts.items():
             cut_members[self._pictures[part_id].member] = cut
         by_member: dict[str, dict[str, Cut]] = {}
-        for member, told in self.package.relationships.items():
-            for link in told:
+        for member, links in self.package.relationships.items():
+            for link in links:
                 shown = cut_members.get(self.changes.merged.get(link.target, link.target))
                 if shown is not None and not link.is_external and member in self.archive.members:
                     by_member.setdefault(member, {})[link.id] = shown
@@ -88,7 +88,7 @@ def rewrite_crops(content: bytes, cuts: Mapping[str, Cut]) -> bytes:
 
 
 def crop_within(crop: Crop, cut: Cut) -> Crop:
-    """What is hidden of the whole, as what is hidden of the part that was kept."""
+    """Return the hidden part of the whole as the hidden part of the kept region."""
     left, top, right, bottom = crop
     width, height = cut[2] - cut[0], cut[3] - cut[1]
     return (

@@ -45,13 +45,13 @@ class OpcPackage(Package):
         }
 
     def content_type(self, member: str) -> str:
-        """What the package says a member is; "" where it says nothing."""
+        """Return the content type that the package declares for a member; "" for none."""
         ending = posixpath.splitext(member)[1].lstrip(".").lower()
         return self.overrides.get(member) or self.defaults.get(ending, "")
 
     def is_xml(self, member: str) -> bool:
-        told = self.content_type(member)
-        is_xml = told.endswith(("+xml", "/xml")) or member.endswith((".xml", ".rels"))
+        content_type = self.content_type(member)
+        is_xml = content_type.endswith(("+xml", "/xml")) or member.endswith((".xml", ".rels"))
         return is_xml or self.is_vml(member)
 
     def is_vml(self, member: str) -> bool:
@@ -60,7 +60,7 @@ class OpcPackage(Package):
 
     @cached_property
     def relationships(self) -> Mapping[str, tuple[Relationship, ...]]:
-        """By the member that they lead from; "" for the package itself."""
+        """Relationships by the member that they start from; "" for the package itself."""
         by_source = {}
         for name in self.archive.members:
             if name.endswith(".rels") and "_rels/" in name:
@@ -83,7 +83,7 @@ class OpcPackage(Package):
 
     @property
     def is_signed(self) -> bool:
-        return any(_SIGNATURES in told for told in self.overrides.values()) or any(
+        return any(_SIGNATURES in content_type for content_type in self.overrides.values()) or any(
             relationship.kind == "origin" and "_xmlsignatures" in relationship.target
             for relationship in self.relationships.get("", ())
         )
@@ -95,7 +95,7 @@ class OpcPackage(Package):
 
     def names_of(self, member: str) -> Mapping[str, Relationship]:
         """The relationships of a member by their ids."""
-        return {told.id: told for told in self.relationships.get(member, ())}
+        return {link.id: link for link in self.relationships.get(member, ())}
 
     @cached_property
     def used(self) -> frozenset[str]:
@@ -112,16 +112,16 @@ class OpcPackage(Package):
         while waiting:
             member = waiting.pop()
             ids: frozenset[str] | None = None
-            for told in self.relationships.get(member, ()):
-                if told.is_external or told.target in reached or told.target == member:
+            for link in self.relationships.get(member, ()):
+                if link.is_external or link.target in reached or link.target == member:
                     continue
-                if told.kind in _USED_BY_ID and member and self.is_xml(member):
+                if link.kind in _USED_BY_ID and member and self.is_xml(member):
                     ids = self._attribute_values(member) if ids is None else ids
-                    if told.id not in ids:
+                    if link.id not in ids:
                         continue
-                if told.target in self.archive.members:
-                    reached.add(told.target)
-                    waiting.append(told.target)
+                if link.target in self.archive.members:
+                    reached.add(link.target)
+                    waiting.append(link.target)
         return frozenset(reached - without)
 
     def used_relations(self, kind: str) -> Iterator[tuple[str, Relationship]]:

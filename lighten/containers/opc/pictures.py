@@ -55,10 +55,10 @@ def picture_showings(package: OpcPackage) -> Iterator[tuple[str, Reference, str]
     """Every showing of a picture of the package: the member that shows it, how, and which one."""
     showing = [
         member
-        for member, told in package.relationships.items()
+        for member, links in package.relationships.items()
         if member in package.archive.members
         and package.is_xml(member)
-        and any(link.kind == "image" and not link.is_external for link in told)
+        and any(link.kind == "image" and not link.is_external for link in links)
     ]
     for member in sorted(showing, key=lambda name: (name != package.main, name)):
         links = package.names_of(member)

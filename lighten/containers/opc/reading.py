@@ -31,26 +31,26 @@ _WHOLE = (0.0, 0.0, 1.0, 1.0)
 
 
 class OpcReading(ZipReading):
-    """What formats read of their own comes on top of this."""
+    """Second reading of a package of ECMA-376; formats add their own features."""
 
     def __init__(self, file: zipfile.ZipFile, name: str) -> None:
         super().__init__(file, name)
         self._frames_by_member: dict[str, list[tuple[str, str, Sight]]] = {}
 
     def relations(self, member: str) -> dict[str, tuple[str, str]]:
-        """By id: the last word of the type, and the member or address that it leads to."""
+        """Return, by id, the last word of the type, and the member or address of the target."""
         folder, name = posixpath.split(member)
         rels = posixpath.join(folder, "_rels", f"{name}.rels")
         if rels not in self.members:
             return {}
-        told = {}
+        found = {}
         for link in self.tree(rels).iter(f"{{{_RELATIONS}}}Relationship"):
             target = link.get("Target", "")
             if link.get("TargetMode") != "External":
                 base = "/" if target.startswith("/") else posixpath.join("/", folder)
                 target = posixpath.normpath(posixpath.join(base, target.split("#")[0]))[1:]
-            told[link.get("Id", "")] = (link.get("Type", "").split("/")[-1], target)
-        return told
+            found[link.get("Id", "")] = (link.get("Type", "").split("/")[-1], target)
+        return found
 
     @cached_property
     def main(self) -> str:
@@ -66,9 +66,9 @@ class OpcReading(ZipReading):
     def dangling(self) -> tuple[str, ...]:
         """Name what relations lead to and is not there, and ids in use that are no relation's."""
         missing = [
-            f"{member}: {told}"
+            f"{member}: {relation}"
             for member, used in self._used_ids.items()
-            for told in sorted(used - self.relations(member).keys())
+            for relation in sorted(used - self.relations(member).keys())
         ]
         for rels in sorted(name for name in self.members if name.endswith(".rels")):
             folder, name = posixpath.split(rels)
@@ -157,7 +157,9 @@ class OpcReading(ZipReading):
         return shown[int(number) - 1][1]
 
     def _frames(self, member: str) -> list[tuple[str, str, Sight]]:
-        """For each frame of a member: whether for old readers, the picture, what is in sight."""
+        """Return, for each frame of a member, whether it is a fallback, its picture and the visible
+        part.
+        """
         if member not in self._frames_by_member:
             self._frames_by_member[member] = self._read_frames(member)
         return self._frames_by_member[member]
@@ -185,7 +187,7 @@ class OpcReading(ZipReading):
 
     @cached_property
     def _sight(self) -> dict[tuple[int, int], Sight]:
-        """What any frame shows of each picture, as shares of its sides."""
+        """Return the part of each picture that any frame shows, as shares of its sides."""
         seen: dict[tuple[int, int], Sight] = {}
         for member in self._showing_members():
             for _, target, sight in self._frames(member):
@@ -211,7 +213,7 @@ class OpcReading(ZipReading):
 
 
 def link_of(element: Any) -> str:
-    """The id that an element leads by to what `relations` tells; "" for none."""
+    """Return the relationship id of an element; "" for none."""
     return next((value for _, value in _ids(element)), "")
 
 
@@ -229,20 +231,21 @@ def _is_id(namespace: str, name: str) -> bool:
 
 
 def _sight_of(element: Any) -> Sight:
-    """Of a DrawingML crop in thousandths of a percent, or a VML one in 65,536ths.
+    """Return the visible part by a DrawingML crop in thousandths of a percent, or a VML one in
+    65,536ths.
 
     Where a picture has several forms, one crop serves them all, and none is cut.
     """
     if element.tag.endswith("}svgBlip"):
         element = next(element.iterancestors("{*}blip"))
     name = element.tag.split("}")[-1]
-    if sum(len({told for _, told in _ids(inner)}) for inner in element.iter("*")) > 1:
+    if sum(len({sides for _, sides in _ids(inner)}) for inner in element.iter("*")) > 1:
         return _WHOLE
     if name == "imagedata":
-        told = [element.get(f"crop{side}", "0") for side in ("left", "top", "right", "bottom")]
+        sides = [element.get(f"crop{side}", "0") for side in ("left", "top", "right", "bottom")]
         hidden = [
             float(text[:-1]) / 65536 if text.endswith("f") else float(text.rstrip("%") or 0)
-            for text in told
+            for text in sides
         ]
     elif name == "blip":
         crop = next((one for one in element.itersiblings("{*}srcRect")), None)

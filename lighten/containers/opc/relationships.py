@@ -33,7 +33,7 @@ class Relationship:
 
 
 def rels_name(member: str) -> str:
-    """Where the relationships of a member stand; "" for those of the package itself."""
+    """Return the name of the member with the relationships of a member; "": the package."""
     folder, _, name = member.rpartition("/")
     return f"{folder}/_rels/{name}.rels" if folder else f"_rels/{name}.rels"
 

@@ -37,10 +37,10 @@ def build_member_picture(
     keeps_metadata: bool,
     needs_dots: bool,
 ) -> BuiltPicture:
-    """The file, which takes as much room by its own dots as what it shows took before.
+    """Build the file, with a resolution that keeps the size at which the picture was shown.
 
     shown_px: of the old picture, what the new one shows. needs_dots: the document measures in
-    them. Which side is up stays as it was told, for readers that mind it.
+    them. The declared orientation stays, for readers that obey it.
     Raises: BadPictureError where its Exif is longer than the new coding can carry.
     """
     dots = file.dots or ((SCREEN_DOTS, SCREEN_DOTS) if needs_dots else None)

@@ -32,7 +32,7 @@ _VECTOR = "left as it is: it is drawn by commands, not made of pixels"
 
 
 def member_picture(content: bytes) -> PictureFile | None:
-    """What its structure tells; None where it is no picture that is known.
+    """Return the facts of a picture by its structure; None for an unknown kind.
 
     A metafile that is nothing but a bitmap is that bitmap; other drawings have the kind `METAFILE`
     or `SVG`.
@@ -82,7 +82,7 @@ def _metafile(content: bytes, kind: str = METAFILE) -> PictureFile:
 
 
 def _tiff(content: bytes) -> PictureFile:
-    """By the picture library, which decodes it as well."""
+    """Read a TIFF by the imaging library, which decodes it as well."""
     from PIL import Image
 
     try:

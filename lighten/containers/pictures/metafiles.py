@@ -50,7 +50,7 @@ def metafile_size(content: bytes) -> tuple[int, int]:
 
 
 def metafile_inches(content: bytes) -> tuple[float, float] | None:
-    """How large it is by its own word; None where it says nothing."""
+    """Return the size that a metafile declares; None where it declares none."""
     try:
         if content.startswith(_PLACEABLE):
             left, top, right, low = struct.unpack_from("<4h", content, 6)
@@ -124,9 +124,9 @@ def _emf_bitmap(content: bytes, start: int, size: int, kind: int) -> bytes | Non
         source = (left, top, *struct.unpack_from("<2i", content, start + 100))
     if operation != _COPY or min(width, height) <= 0 or max(head, bits) >= size:
         return None
-    told = content[start + head : start + head + head_bytes]
+    header = content[start + head : start + head + head_bytes]
     pixels = content[start + bits : start + bits + bits_bytes]
-    return _bmp(told + pixels, source)
+    return _bmp(header + pixels, source)
 
 
 def _of_wmf(content: bytes) -> bytes | None:

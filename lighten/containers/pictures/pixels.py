@@ -18,7 +18,7 @@ _KINDS = ("JPEG", "PNG", "WEBP", "GIF", "BMP", "TIFF")
 def read_pixels(
     content: bytes, name: str, least_px: tuple[int, int] | None = None
 ) -> NDArray[np.uint8]:
-    """As it is stored, whichever side is up, on white where see-through, in sRGB.
+    """Decode as stored, without turning, on white where it is transparent, in sRGB.
 
     least_px: what is enough across and down; a JPEG may then come at a half, a quarter or an
     eighth. Returns (height, width, 3) uint8. Raises: UnreadableFileError.

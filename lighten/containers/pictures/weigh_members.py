@@ -81,8 +81,8 @@ def weigh_members(
         classes = workers.in_threads(
             _class_of, (_look(file, one) for file, one in zip(files, listed, strict=True))
         )
-        told = zip(listed, files, classes, strict=True)
-        for number, (picture, file, picture_class) in enumerate(told, start=1):
+        entries = zip(listed, files, classes, strict=True)
+        for number, (picture, file, picture_class) in enumerate(entries, start=1):
             near = next(_words(picture.showings), "")
             facts = replace(_facts(file, picture, picture_class, unsized_pt), near=near)
             weight = archive.members[picture.member].weight
@@ -102,7 +102,9 @@ def weigh_members(
 
 
 def metadata_bytes(archive: Archive, member: str, file: PictureFile) -> int:
-    """What a picture carries for people and programs and not for the eye, as it weighs here."""
+    """Return the bytes of a picture that serve people and programs and not the eye, as weighed
+    here.
+    """
     if file.kind not in ("jpeg", "png", "webp"):
         return 0
     carried = sum(block.size_bytes for block in file.of_role(*_METADATA))
@@ -190,7 +192,7 @@ def _placement(
 
 
 def _in_sight(showings: tuple[Showing, ...]) -> tuple[float, float, float, float]:
-    """What any showing has in sight."""
+    """Return the part of a picture that any placement shows."""
     if not showings:
         return 0.0, 0.0, 1.0, 1.0
     lefts, tops, rights, bottoms = zip(*(showing.visible for showing in showings), strict=True)

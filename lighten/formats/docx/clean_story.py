@@ -1,6 +1,6 @@
-"""The XML of a text document without what shows nowhere.
+"""Removal of invisible parts from the XML of a text document.
 
-What is taken out by choice is told by the kinds of extras; runs that look alike are joined always.
+Kinds of extras say what is removed by choice; runs that look alike are always joined.
 Source: ECMA-376 part 1, clause 17.3 (paragraphs and runs).
 """
 
@@ -38,7 +38,7 @@ def without_traces(content: bytes) -> bytes:
 
 
 def without_drawing_copies(content: bytes) -> bytes:
-    """As `without_traces`, of `DRAWING_COPIES`."""
+    """Remove copies of drawings, as `without_traces` does; for `DRAWING_COPIES`."""
     if b"o:gfxdata=" not in content:
         return content
     return _FALLBACK.sub(lambda match: _DRAWING_COPY.sub(b"", match[0]), content)
@@ -134,7 +134,7 @@ def _join_runs(root: Any, word: str) -> None:
 def _look_of(
     run: Any, plain: frozenset[str], properties_tag: str, looks: dict[Any, bytes | None]
 ) -> bytes | None:
-    """What a run looks like, to be compared; None where it holds more than plain text."""
+    """Return the formatting of a run, for comparison; None where it holds more than plain text."""
     from lxml import etree
 
     if run not in looks:
@@ -159,9 +159,9 @@ def _append(run: Any, child: Any, text_tag: str) -> None:
 
 
 def _text_of(text: Any) -> str:
-    """As readers take it: spaces at its ends count only where it says so."""
-    told = text.text or ""
-    return told if text.get(_SPACE) == "preserve" else told.strip(" \t\r\n")
+    """Return the text as readers take it: spaces at its ends count only on request."""
+    words = text.text or ""
+    return words if text.get(_SPACE) == "preserve" else words.strip(" \t\r\n")
 
 
 def _set_text(element: Any, text: str) -> None:
@@ -176,8 +176,8 @@ def _strip_idle(root: Any, word: str) -> None:
     """Properties that say nothing, and words on spaces where there are none."""
     for text in root.iter(f"{word}t"):
         if _SPACE in text.attrib:
-            told = text.text or ""
-            if told == told.strip(" \t\r\n"):
+            words = text.text or ""
+            if words == words.strip(" \t\r\n"):
                 del text.attrib[_SPACE]
     for name in ("rPr", "pPr", "tcPr", "trPr"):
         for properties in list(root.iter(f"{word}{name}")):

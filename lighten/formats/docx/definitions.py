@@ -32,7 +32,7 @@ class Definitions:
 
 
 def unused_definitions(package: OpcPackage, stories: Iterable[str]) -> Definitions:
-    """What nothing in any story, setting or other definition in use leads to.
+    """Return the definitions that no story, setting or other definition in use refers to.
 
     Of styles only those whose definition is one that programs bring themselves: a person's own stay
     to be picked, and so do built-in ones that somebody changed.
@@ -44,10 +44,10 @@ def unused_definitions(package: OpcPackage, stories: Iterable[str]) -> Definitio
     used_numberings: set[str] = set()
     fields: list[str] = []
     for member in stories:
-        root, told = package.root(member), package.content_type(member)
-        if told.endswith("styles+xml"):
+        root, content_type = package.root(member), package.content_type(member)
+        if content_type.endswith("styles+xml"):
             styles |= {attribute(style, "styleId"): style for style in root.iter("{*}style")}
-        elif told.endswith("numbering+xml"):
+        elif content_type.endswith("numbering+xml"):
             numberings |= {
                 attribute(element, "numId"): element for element in root.iterchildren("{*}num")
             }
@@ -117,7 +117,7 @@ def drop_definitions(content: bytes, dropped: Definitions) -> bytes:
 
 
 def _values(root: Any, names: Collection[str]) -> set[str]:
-    """What the elements of those names point at."""
+    """Return the values that elements of those names hold."""
     return {attribute(element, "val") for element in root.iter(*(f"{{*}}{name}" for name in names))}
 
 

@@ -1,6 +1,6 @@
-"""Fonts that a text document brings along.
+"""Fonts embedded in a text document.
 
-Source: ECMA-376 part 1, 17.8.3 (the list of fonts tells which are embedded, and their keys).
+Source: ECMA-376 part 1, 17.8.3 (the list of fonts names embedded ones, and their keys).
 """
 
 from collections.abc import Iterable, Mapping
@@ -15,15 +15,17 @@ _EMBEDDED = ("embedRegular", "embedBold", "embedItalic", "embedBoldItalic")
 
 
 def embedded_fonts(package: OpcPackage) -> Mapping[str, EmbeddedFont]:
-    """By the members that hold them, those that can be worked on. Raises: as `Archive.content`."""
+    """Return the embedded fonts that can be worked on, by their members. Raises: as
+    `Archive.content`.
+    """
     fonts: dict[str, EmbeddedFont] = {}
     for table in package.archive.members:
         if not package.content_type(table).endswith("fontTable+xml"):
             continue
         links = package.names_of(table)
         for element in package.root(table).iter(*(f"{{*}}{name}" for name in _EMBEDDED)):
-            told = {name.rpartition("}")[2]: value for name, value in element.attrib.items()}
-            link, key = links.get(told.get("id", "")), told.get("fontKey", "")
+            attributes = {name.rpartition("}")[2]: value for name, value in element.attrib.items()}
+            link, key = links.get(attributes.get("id", "")), attributes.get("fontKey", "")
             if link is None or link.target not in package.archive.members:
                 continue
             content = package.archive.content(link.target)
@@ -40,7 +42,7 @@ def embedded_fonts(package: OpcPackage) -> Mapping[str, EmbeddedFont]:
                     key=key,
                     facts=FontFacts(
                         coding=coding,
-                        is_subset=told.get("subsetted", "") in ("1", "true", "on"),
+                        is_subset=attributes.get("subsetted", "") in ("1", "true", "on"),
                         is_brought_along=True,
                     ),
                 )

@@ -44,5 +44,5 @@ DOCX_EXTRAS = (
 
 
 def is_template(media_type: str) -> bool:
-    """It is there for its styles, whether or not anything uses them."""
+    """True for templates, which exist for their styles, used or not."""
     return media_type in (KINDS[2].media_type, KINDS[3].media_type)

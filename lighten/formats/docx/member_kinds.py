@@ -1,4 +1,4 @@
-"""What members of a text document are, that are no pictures."""
+"""Kinds of the members of a text document that are not pictures."""
 
 import posixpath
 
@@ -29,7 +29,7 @@ _TITLES = (
 
 
 def kind_of_text_member(package: OpcPackage, name: str) -> tuple[PartKind, str]:
-    """What sort of weight a member is, and what a person calls it."""
+    """Return the kind of part that a member is, and its name for people."""
     if package.is_xml(name) and name.startswith("customXml/"):
         return PartKind.TEXT, f"Data of a program ({posixpath.basename(name)})"
     return kind_of_member(package, name, _TITLES)

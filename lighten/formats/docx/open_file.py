@@ -23,7 +23,9 @@ class TextDocument(OpcDocument):
 
     stories: tuple[str, ...]
     unused: Definitions
-    own_extras = MappingProxyType({ExtraKind.NOTES: lambda _, told: "comments" in told.lower()})
+    own_extras = MappingProxyType(
+        {ExtraKind.NOTES: lambda _, content_type: "comments" in content_type.lower()}
+    )
 
 
 def open_text_document(source: Source) -> TextDocument:

@@ -33,7 +33,7 @@ class DocxReading(OpcReading):
         notes = [name for name in stories if "notes" in name]
         comments = [name for name in stories if "comments" in name]
         around = [name for name in stories if name not in (*main, *notes, *comments)]
-        told: dict[str, list[str]] = {
+        features: dict[str, list[str]] = {
             "paragraphs": self._paragraphs(main),
             "headers and other text": self._paragraphs(around),
             "notes": self._paragraphs(notes),
@@ -48,9 +48,9 @@ class DocxReading(OpcReading):
             "frames": [],
         }
         for name in (*main, *around, *notes):
-            self._look_through(name, told)
+            self._look_through(name, features)
         return {
-            **{kind: tuple(entries) for kind, entries in told.items()},
+            **{kind: tuple(entries) for kind, entries in features.items()},
             "styles in use": tuple(self._styles_in_use(stories)),
             "embedded files": tuple(self.embedded_files()),
             "broken references": self.dangling(),
@@ -58,7 +58,7 @@ class DocxReading(OpcReading):
         }
 
     def _digest(self, element: Any) -> str:
-        """The same for elements that say the same; most of them say what another said before."""
+        """Return a digest that is equal for elements of equal content; most content repeats."""
         from lxml import etree
 
         if element is None or (not len(element) and not element.attrib):
@@ -69,7 +69,9 @@ class DocxReading(OpcReading):
         return self._digests[key]
 
     def _looks(self, paragraph: Any) -> str:
-        """How its pieces look, those alike taken together, whatever they say."""
+        """Return the formatting of the runs of a paragraph, equal neighbours joined, without their
+        text.
+        """
         looks = [self._digest(paragraph.find("{*}pPr"))]
         lengths: list[int] = []
         for run in paragraph.iter("{*}r"):
@@ -105,7 +107,7 @@ class DocxReading(OpcReading):
             if "wordprocessingml" in paragraph.tag
         ]
 
-    def _look_through(self, member: str, told: dict[str, list[str]]) -> None:
+    def _look_through(self, member: str, features: dict[str, list[str]]) -> None:
         root, links = self.tree(member), self.relations(member)
         for element in root.iter(
             "{*}p",
@@ -124,33 +126,33 @@ class DocxReading(OpcReading):
             name = element.tag.split("}")[-1]
             match name:
                 case "p":
-                    told["looks of paragraphs"].append(self._looks(element))
+                    features["looks of paragraphs"].append(self._looks(element))
                 case "tbl":
                     rows = element.findall("{*}tr")
                     cells = [len(row.findall("{*}tc")) for row in rows]
-                    told["tables"].append(f"{len(rows)} rows {cells}")
+                    features["tables"].append(f"{len(rows)} rows {cells}")
                 case "hyperlink":
                     _, target = links.get(_attribute(element, "id"), ("", ""))
-                    told["links"].append(f"{target}#{_attribute(element, 'anchor')}")
+                    features["links"].append(f"{target}#{_attribute(element, 'anchor')}")
                 case "bookmarkStart":
-                    told["bookmarks"].append(_attribute(element, "name"))
+                    features["bookmarks"].append(_attribute(element, "name"))
                 case "instrText":
-                    told["fields"].append((element.text or "").strip())
+                    features["fields"].append((element.text or "").strip())
                 case "fldSimple":
-                    told["fields"].append(_attribute(element, "instr").strip())
+                    features["fields"].append(_attribute(element, "instr").strip())
                 case "sdt":
                     tag = element.find("{*}sdtPr/{*}tag")
-                    told["form fields"].append("" if tag is None else _attribute(tag, "val"))
+                    features["form fields"].append("" if tag is None else _attribute(tag, "val"))
                 case "extent":
-                    told["frames"].append(f"{element.get('cx')} x {element.get('cy')}")
+                    features["frames"].append(f"{element.get('cx')} x {element.get('cy')}")
                 case _:
                     words = "".join(text.text or "" for text in element.iter("{*}t", "{*}delText"))
-                    told["tracked changes"].append(
+                    features["tracked changes"].append(
                         f"{name} {_attribute(element, 'author')} {words}"
                     )
 
     def _styles_in_use(self, stories: list[str]) -> Iterator[str]:
-        """What each style and list that is used says."""
+        """Return the content of each style and list in use."""
         uses: set[tuple[str, str]] = set()
         for member in stories:
             for element in self.tree(member).iter(
@@ -159,8 +161,8 @@ class DocxReading(OpcReading):
                 uses.add((element.tag.split("}")[-1], _attribute(element, "val")))
         styles = self._definitions("word/styles.xml", "style", "styleId")
         numberings = self._definitions("word/numbering.xml", "num", "numId")
-        for name, told in sorted(uses):
-            for style, element in _chain(numberings if name == "numId" else styles, told):
+        for name, identifier in sorted(uses):
+            for style, element in _chain(numberings if name == "numId" else styles, identifier):
                 yield f"{name} {style} {'' if element is None else _digest(element)}"
 
     def _definitions(self, member: str, name: str, key: str) -> dict[str, Any]:
@@ -213,17 +215,17 @@ def _digest(element: Any) -> str:
     for inner in element.iter():
         if not isinstance(inner.tag, str):
             continue
-        told = sorted(
+        attributes = sorted(
             (key.split("}")[-1], value)
             for key, value in inner.attrib.items()
             if not key.split("}")[-1].startswith(_TRACES)
         )
-        parts.append(f"{inner.tag.split('}')[-1]}{told}")
+        parts.append(f"{inner.tag.split('}')[-1]}{attributes}")
     return hashlib.md5("".join(parts).encode(), usedforsecurity=False).hexdigest()[:12]
 
 
 def _attribute(element: Any, name: str) -> str:
-    """Whatever its namespace."""
+    """Return the value of an attribute in any namespace."""
     for key, value in element.attrib.items():
         if key.split("}")[-1] == name:
             return str(value)

@@ -1,4 +1,4 @@
-"""Whether a file is a text document of ECMA-376, sound or not."""
+"""Recognition of text documents of ECMA-376, sound or not."""
 
 import re
 

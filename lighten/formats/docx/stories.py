@@ -69,8 +69,8 @@ def _is_heading(paragraph: Any, headings: Mapping[str, str]) -> bool:
     style = paragraph.find("{*}pPr/{*}pStyle")
     if style is None:
         return paragraph.find("{*}pPr/{*}outlineLvl") is not None
-    told = next((value for key, value in style.attrib.items() if key.endswith("}val")), "")
-    return headings.get(told, told).lower().startswith(_HEADINGS)
+    style_name = next((value for key, value in style.attrib.items() if key.endswith("}val")), "")
+    return headings.get(style_name, style_name).lower().startswith(_HEADINGS)
 
 
 def style_names(package: OpcPackage) -> dict[str, str]:
@@ -79,8 +79,8 @@ def style_names(package: OpcPackage) -> dict[str, str]:
     for member in package.archive.members:
         if package.content_type(member).endswith("wordprocessingml.styles+xml"):
             for style in package.root(member).iter("{*}style"):
-                told = {key.rpartition("}")[2]: value for key, value in style.attrib.items()}
+                attributes = {key.rpartition("}")[2]: value for key, value in style.attrib.items()}
                 name = style.find("{*}name")
                 if name is not None:
-                    names[told.get("styleId", "")] = next(iter(name.attrib.values()), "")
+                    names[attributes.get("styleId", "")] = next(iter(name.attrib.values()), "")
     return names

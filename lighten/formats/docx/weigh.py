@@ -51,21 +51,21 @@ def _page_size(package: OpcPackage) -> tuple[float, float]:
     margins = section.find("{*}pgMar") if section is not None else None
     if size is None or margins is None:
         return _PAGE_PT
-    told = {
+    sides = {
         key.rpartition("}")[2]: value
         for element in (size, margins)
         for key, value in element.attrib.items()
     }
     try:
-        width = float(told["w"]) - float(told["left"]) - float(told["right"])
-        height = float(told["h"]) - abs(float(told["top"])) - abs(float(told["bottom"]))
+        width = float(sides["w"]) - float(sides["left"]) - float(sides["right"])
+        height = float(sides["h"]) - abs(float(sides["top"])) - abs(float(sides["bottom"]))
     except (KeyError, ValueError):
         return _PAGE_PT
     return (width / _TWENTIETHS, height / _TWENTIETHS) if min(width, height) > 0 else _PAGE_PT
 
 
 def _weights_within(document: TextDocument) -> dict[str, dict[ExtraKind, int]]:
-    """By member, the weight of extras that are only a part of it."""
+    """Return, by member, the weight of extras that are only a part of it."""
     within: dict[str, dict[ExtraKind, int]] = {}
     archive = document.package.archive
     for name in document.stories:
@@ -77,8 +77,8 @@ def _weights_within(document: TextDocument) -> dict[str, dict[ExtraKind, int]]:
                 (ExtraKind.DRAWING_COPIES, without_drawing_copies),
             )
         }
-        told = document.package.content_type(name)
-        if document.unused and told.endswith(("styles+xml", "numbering+xml")):
+        content_type = document.package.content_type(name)
+        if document.unused and content_type.endswith(("styles+xml", "numbering+xml")):
             left = drop_definitions(content, document.unused)
             weights[ExtraKind.UNUSED_STYLES] = weight_within(archive.members[name], content, left)
         within[name] = {extra: weight for extra, weight in weights.items() if weight}

@@ -1,4 +1,4 @@
-"""What an OpenDocument presentation is beside what all OpenDocuments are.
+"""Features of OpenDocument presentations beyond those of every OpenDocument.
 
 Source: ISO/IEC 26300 part 1, 9.2 (pages) and 9.1.5 (notes).
 """

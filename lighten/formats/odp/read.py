@@ -28,48 +28,48 @@ class OdpReading(OdfReading):
         """See `Reading`."""
         kinds: tuple[str, ...] = ("slides", "text", "looks of text", "shapes", "links", "masters")
         kinds += ("films and sounds", "animations", "speaker notes", "comments")
-        told: dict[str, list[str]] = {kind: [] for kind in kinds}
+        features: dict[str, list[str]] = {kind: [] for kind in kinds}
         looks = self.automatic("content.xml")
         body = self.tree("content.xml").find("{*}body/{*}presentation")
         for number, page in enumerate(body.iterchildren("{*}page"), start=1):
             style = told_by(page, "style-name")
             master = told_by(page, "master-page-name")
             name = told_by(page, "name")
-            told["slides"].append(f"{number} {name} {master} {looks.get(style, style)}")
-            self._look_through(f"slide {number}", page, looks, told)
+            features["slides"].append(f"{number} {name} {master} {looks.get(style, style)}")
+            self._look_through(f"slide {number}", page, looks, features)
         if "styles.xml" in self.members:
             own = self.automatic("styles.xml")
             for master in self.tree("styles.xml").iterfind("{*}master-styles/{*}master-page"):
                 shapes = [_shape(shape, own) for shape in master.iter(*_tags(_SHAPES))]
-                told["masters"].append(f"{told_by(master, 'name')} {shapes}")
+                features["masters"].append(f"{told_by(master, 'name')} {shapes}")
         return {
-            **{kind: tuple(entries) for kind, entries in told.items()},
+            **{kind: tuple(entries) for kind, entries in features.items()},
             "embedded files": tuple(self.embedded()),
             "broken references": self.dangling(),
         }
 
     def _look_through(
-        self, where: str, page: Any, looks: dict[str, str], told: dict[str, list[str]]
+        self, where: str, page: Any, looks: dict[str, str], features: dict[str, list[str]]
     ) -> None:
         for element in page.iter("*"):
             name = element.tag.split("}")[-1]
             in_notes = next(element.iterancestors("{*}notes"), None) is not None
             if name == "p":
                 words = "".join(element.itertext())
-                told["speaker notes" if in_notes else "text"].append(f"{where}: {words}")
+                features["speaker notes" if in_notes else "text"].append(f"{where}: {words}")
                 if not in_notes:
-                    told["looks of text"].append(f"{where}: {_looks_of(element, looks)}")
+                    features["looks of text"].append(f"{where}: {_looks_of(element, looks)}")
             elif name in _SHAPES and not in_notes:
-                told["shapes"].append(f"{where}: {_shape(element, looks)}")
+                features["shapes"].append(f"{where}: {_shape(element, looks)}")
             elif name == "a":
-                told["links"].append(f"{where}: {told_by(element, 'href')}")
+                features["links"].append(f"{where}: {told_by(element, 'href')}")
             elif name in ("plugin", "sound", "audio", "video"):
-                told["films and sounds"].append(f"{where}: {told_by(element, 'href')}")
+                features["films and sounds"].append(f"{where}: {told_by(element, 'href')}")
             elif name == "annotation":
-                told["comments"].append(f"{where}: {''.join(element.itertext())}")
+                features["comments"].append(f"{where}: {''.join(element.itertext())}")
             elif "animation:1.0" in element.tag:
                 steps = sorted((key.split("}")[-1], value) for key, value in element.attrib.items())
-                told["animations"].append(f"{where}: {name} {steps}")
+                features["animations"].append(f"{where}: {name} {steps}")
 
 
 @contextmanager
@@ -84,19 +84,21 @@ def _tags(names: tuple[str, ...]) -> tuple[str, ...]:
 
 
 def _shape(shape: Any, looks: dict[str, str]) -> str:
-    """What it is, where, and how it is drawn; what it holds is told by itself."""
-    told = sorted(
+    """Describe kind, position and drawing of a shape, without its content."""
+    attributes = sorted(
         (name, looks.get(value, value) if name in _STYLED else value)
         for name, value in ((key.split("}")[-1], text) for key, text in shape.attrib.items())
     )
     geometry = [sorted(part.attrib.items()) for part in shape.iterchildren("{*}enhanced-geometry")]
-    text = f"{told} {geometry}".encode()
+    text = f"{attributes} {geometry}".encode()
     digest = hashlib.md5(text, usedforsecurity=False).hexdigest()[:12]
     return f"{shape.tag.split('}')[-1]} {told_by(shape, 'name')} {digest}"
 
 
 def _looks_of(paragraph: Any, looks: dict[str, str]) -> str:
-    """How its pieces look, those alike taken together, whatever they say."""
+    """Return the formatting of the runs of a paragraph, equal neighbours joined, without their
+    text.
+    """
     own = told_by(paragraph, "style-name")
     pieces: list[tuple[str, int]] = []
 

@@ -1,4 +1,4 @@
-"""What an OpenDocument workbook is beside what all OpenDocuments are."""
+"""Features of OpenDocument workbooks beyond those of every OpenDocument."""
 
 from typing import Any
 

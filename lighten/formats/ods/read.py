@@ -32,7 +32,7 @@ class OdsReading(OdfReading):
 
     def promises(self) -> dict[str, tuple[str, ...]]:
         """See `Reading`."""
-        told: dict[str, list[str]] = {
+        features: dict[str, list[str]] = {
             "sheets": [],
             "sheets' cells": [],
             "blank formats": [],
@@ -47,8 +47,8 @@ class OdsReading(OdfReading):
         for table in body.iterchildren("{*}table"):
             name = told_by(table, "name")
             look = looks.get(told_by(table, "style-name"), "")
-            told["sheets"].append(f"{name} {look} {told_by(table, 'print-ranges')}")
-            self._look_through(name, table, looks, told)
+            features["sheets"].append(f"{name} {look} {told_by(table, 'print-ranges')}")
+            self._look_through(name, table, looks, features)
         for element in body.iter(*(f"{{*}}{name}" for name in _COUNTED)):
             kind = _COUNTED[element.tag.split("}")[-1]]
             attributes = sorted(
@@ -56,22 +56,24 @@ class OdsReading(OdfReading):
                 for key, value in element.attrib.items()
                 if not key.endswith("style-name")
             )
-            told[kind].append(f"{attributes} {''.join(element.itertext())}")
+            features[kind].append(f"{attributes} {''.join(element.itertext())}")
         return {
-            **{kind: tuple(entries) for kind, entries in told.items()},
+            **{kind: tuple(entries) for kind, entries in features.items()},
             "embedded files": tuple(self.embedded()),
             "broken references": self.dangling(),
         }
 
     def _look_through(
-        self, name: str, table: Any, looks: dict[str, str], told: dict[str, list[str]]
+        self, name: str, table: Any, looks: dict[str, str], features: dict[str, list[str]]
     ) -> None:
         filled, blank = hashlib.sha256(), []
         count = last_row = last_column = row_number = 0
         for column in table.iter("{*}table-column"):
             own, cells = told_by(column, "style-name"), told_by(column, "default-cell-style-name")
             rest = [told_by(column, key) for key in ("number-columns-repeated", "visibility")]
-            told["columns"].append(f"{name} {looks.get(own, own)} {looks.get(cells, cells)} {rest}")
+            features["columns"].append(
+                f"{name} {looks.get(own, own)} {looks.get(cells, cells)} {rest}"
+            )
         for row in table.iter("{*}table-row"):
             times = int(told_by(row, "number-rows-repeated") or 1)
             column_number = 0
@@ -90,11 +92,11 @@ class OdsReading(OdfReading):
                     blank.append((row_number, column_number, f"{place} {look}"))
                 column_number += across
             row_number += times
-        told["sheets' cells"].append(f"{name}: {count} {filled.hexdigest()}")
+        features["sheets' cells"].append(f"{name}: {count} {filled.hexdigest()}")
         for row_at, column_at, formatted in blank:
             is_past = row_at >= last_row or column_at >= last_column
             kind = "formats past the data" if is_past else "blank formats"
-            told[kind].append(f"{name}: {formatted}")
+            features[kind].append(f"{name}: {formatted}")
 
 
 @contextmanager
@@ -105,13 +107,13 @@ def read_ods(source: Source) -> Iterator[OdsReading]:
 
 
 def _value_of(cell: Any) -> str:
-    """All that it says besides how it looks and how often it comes; "" for nothing."""
-    told = sorted(
+    """Return the content of a cell without its style and repeat count; "" for none."""
+    attributes = sorted(
         (key.split("}")[-1], value)
         for key, value in cell.attrib.items()
         if not key.endswith(("style-name", "number-columns-repeated"))
     )
-    return f"{told} {_text_of(cell)}" if told or len(cell) else ""
+    return f"{attributes} {_text_of(cell)}" if attributes or len(cell) else ""
 
 
 def _text_of(cell: Any) -> str:

@@ -1,6 +1,6 @@
-"""Formats past the data of an OpenDocument workbook.
+"""Removal of formats past the data of an OpenDocument workbook.
 
-Rows and cells that are alike are told once with how often they come, and programs tell them to the
+Equal rows and cells are written once with a repeat count, and programs write them to the
 end of the sheet. Source: ISO/IEC 26300 part 1, 9.1.3 (rows), 9.1.4 (cells), 19.679 and 19.681.
 """
 
@@ -46,10 +46,10 @@ def _plain_styles(root: Any) -> Iterator[str]:
     """Automatic styles of cells that show nothing where nothing stands."""
     for style in root.iterfind("{*}automatic-styles/{*}style"):
         properties = style.find("{*}table-cell-properties")
-        told = {} if properties is None else dict(properties.attrib)
+        attributes = {} if properties is None else dict(properties.attrib)
         is_shown = any(
             key.rpartition("}")[2] in _SHOWN and value not in ("none", "transparent")
-            for key, value in told.items()
+            for key, value in attributes.items()
         )
         rests_on_more = attribute(style, "parent-style-name") not in ("", "Default")
         if not (is_shown or rests_on_more or style.find("{*}map") is not None):
@@ -64,7 +64,7 @@ def _is_idle_row(row: Any, plain: Collection[str]) -> bool:
 
 
 def _is_idle_cell(cell: Any, plain: Collection[str]) -> bool:
-    told = {key.rpartition("}")[2] for key in cell.attrib}
-    is_blank = not len(cell) and told <= {"style-name", "number-columns-repeated"}
+    attributes = {key.rpartition("}")[2] for key in cell.attrib}
+    is_blank = not len(cell) and attributes <= {"style-name", "number-columns-repeated"}
     is_own = local_name(cell) == "table-cell"
     return is_blank and is_own and attribute(cell, "style-name") in plain

@@ -1,4 +1,4 @@
-"""What an OpenDocument text is beside what all OpenDocuments are."""
+"""Features of OpenDocument texts beyond those of every OpenDocument."""
 
 from typing import Any
 

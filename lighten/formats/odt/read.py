@@ -36,7 +36,7 @@ class OdtReading(OdfReading):
 
     def promises(self) -> dict[str, tuple[str, ...]]:
         """See `Reading`."""
-        told: dict[str, list[str]] = {
+        features: dict[str, list[str]] = {
             "paragraphs": [],
             "headers and other text": [],
             "looks of paragraphs": [],
@@ -44,16 +44,16 @@ class OdtReading(OdfReading):
             "fields": [],
             **{kind: [] for kind in _COUNTED.values()},
         }
-        self._look_through("content.xml", "paragraphs", told)
-        self._look_through("styles.xml", "headers and other text", told)
+        self._look_through("content.xml", "paragraphs", features)
+        self._look_through("styles.xml", "headers and other text", features)
         return {
-            **{kind: tuple(entries) for kind, entries in told.items()},
+            **{kind: tuple(entries) for kind, entries in features.items()},
             "styles in use": tuple(self._styles_in_use()),
             "embedded files": tuple(self.embedded()),
             "broken references": self.dangling(),
         }
 
-    def _look_through(self, member: str, kind: str, told: dict[str, list[str]]) -> None:
+    def _look_through(self, member: str, kind: str, features: dict[str, list[str]]) -> None:
         if member not in self.members:
             return
         root = self.tree(member)
@@ -63,17 +63,17 @@ class OdtReading(OdfReading):
                 name = name_of(element)
                 is_text = name in ("p", "h") and element.tag.split("}")[0].endswith("text:1.0")
                 if is_text and next(element.iterancestors("{*}annotation"), None) is None:
-                    told[kind].append(_words(element))
-                    told["looks of paragraphs"].append(_looks(element, automatic))
+                    features[kind].append(_words(element))
+                    features["looks of paragraphs"].append(_looks(element, automatic))
                 elif name == "note":
-                    told["notes"].append("".join(element.itertext()))
+                    features["notes"].append("".join(element.itertext()))
                 elif name in _FIELDS:
-                    told["fields"].append(f"{name} {''.join(element.itertext())}")
+                    features["fields"].append(f"{name} {''.join(element.itertext())}")
                 elif name in _COUNTED:
-                    told[_COUNTED[name]].append(_told(element))
+                    features[_COUNTED[name]].append(_told(element))
 
     def _styles_in_use(self) -> Iterator[str]:
-        """What each common style that something names says."""
+        """Return the content of each common style that something names."""
         if "styles.xml" not in self.members:
             return
         styles = self.tree("styles.xml").find("{*}styles")
@@ -110,7 +110,7 @@ def read_odt(source: Source) -> Iterator[OdtReading]:
 
 
 def _words(paragraph: Any) -> str:
-    """The words as readers show them (6.1: white space is collapsed, but for what is told)."""
+    """Return the words as readers show them (6.1: white space collapses, but for marked spaces)."""
     words: list[str] = []
 
     def walk(element: Any) -> None:
@@ -130,7 +130,9 @@ def _words(paragraph: Any) -> str:
 
 
 def _looks(paragraph: Any, automatic: dict[str, str]) -> str:
-    """How its pieces look, those alike taken together, whatever they say."""
+    """Return the formatting of the runs of a paragraph, equal neighbours joined, without their
+    text.
+    """
     pieces: list[tuple[tuple[str, ...], int]] = []
 
     def add(looks: tuple[str, ...], text: str | None) -> None:
@@ -167,15 +169,15 @@ def _style_names(part: Any) -> set[str]:
 
 
 def _told(element: Any) -> str:
-    """What tells one such thing from another, but for the names of automatic styles."""
+    """Describe an element for comparison, without the names of automatic styles."""
     kept = ("href", "name", "width", "height", "id", "region-id")
-    told = [f"{key}={told_by(element, key)}" for key in kept if told_by(element, key)]
+    entries = [f"{key}={told_by(element, key)}" for key in kept if told_by(element, key)]
     if name_of(element) == "table":
         rows = list(element.iter("{*}table-row"))
-        told.append(f"{len(rows)} rows {[len(row) for row in rows]}")
+        entries.append(f"{len(rows)} rows {[len(row) for row in rows]}")
     if name_of(element) in ("annotation", "changed-region"):
-        told.append("".join(element.itertext()))
-    return " ".join(told)
+        entries.append("".join(element.itertext()))
+    return " ".join(entries)
 
 
 _NOTHING = hashlib.md5(b"style[('family', 'text')]", usedforsecurity=False).hexdigest()[:12]

@@ -61,7 +61,7 @@ class _LayeredDrawings:
 
     @contextmanager
     def read(self, source: Source) -> "Iterator[PicturesReading]":
-        """Of a drawing the picture that its own program merged; of a copy the copy."""
+        """Read the merged picture of a drawing, or the copy."""
         from lighten.formats.ora.open_form import merged_by_its_program
 
         shown = merged_by_its_program(source) if self.recognises(source) else source

@@ -1,4 +1,4 @@
-"""How the colours of a layer and of what lies below it become one, and which of both is seen.
+"""Blending of a layer's colours with those below it, and compositing of both (W3C Compositing 1).
 
 Source: W3C Compositing and Blending Level 1, clauses 9 and 10; OpenRaster 0.0.5 names them. All
 colours are sRGB samples, 0 to 1, as the standards have it for these files.
@@ -100,12 +100,12 @@ OPERATIONS = frozenset({"svg:src-over", *_BLENDS, *_SHARES, _PLUS})
 
 
 def clears_outside(operation: str) -> bool:
-    """Where the layer is not, nothing is left of what is below."""
+    """True where nothing below is left outside of the layer."""
     return operation in ("svg:dst-in", "svg:dst-atop")
 
 
 def composite(operation: str, below: Plane, colour: Plane, opacity: Plane) -> Plane:
-    """What is seen of both.
+    """Composite the layer and what is below it.
 
     below: (rows, columns, 4), colours multiplied by opacity. colour: (rows, columns, 3) of the
     layer, not multiplied; opacity: (rows, columns, 1). Operations that nobody knows count as

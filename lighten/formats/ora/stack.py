@@ -1,4 +1,4 @@
-"""The stack of layers of a drawing, as its `stack.xml` tells it.
+"""The stack of layers of a drawing, read from its `stack.xml`.
 
 Source: OpenRaster baseline 0.0.5 (freedesktop.org), "Layer stack".
 """

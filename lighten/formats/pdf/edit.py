@@ -57,7 +57,9 @@ class PdfEditing:
         self._has_lifted = False
 
     def leave_out(self, plan: Plan) -> Mapping[str, Outcome]:
-        """What the plan drops goes; outcomes of pictures that something in the file still holds."""
+        """Drop the plan's dropped objects; return outcomes of pictures that something in the file
+        still holds.
+        """
         if is_signed(self._pdf) and not plan.may_end_signature:
             raise SignedFileError(
                 f"{self._source.name}: it is signed, or carries rights a signature grants, and any "
@@ -212,7 +214,7 @@ def _packable(pdf: pikepdf.Pdf) -> Iterator[tuple[pikepdf.Stream, bytes]]:
 
 
 def _plain_outcome(part: Part, decision: Decision, saved: int) -> Outcome:
-    """What came of a part that is no treated picture; `saved` counts where it was packed."""
+    """Return the outcome of a part that is no treated picture; `saved` counts if packed."""
     after = part.size_bytes
     if decision.action is Action.DROP:
         after = 0

@@ -66,7 +66,7 @@ class PdfReading:
                 return (f"fonts were not compared: contents cannot be decoded ({error})",)
 
     def annotation_boxes(self, page: int, kinds: Collection[ExtraKind]) -> tuple[Box, ...]:
-        """Where annotations of those kinds stand on a page, in points from its lower left."""
+        """Return the boxes of annotations of those kinds on a page, in points from lower left."""
         if ANNOTATION_KINDS.isdisjoint(kinds):
             return ()
         if self._annotations is None:
@@ -138,7 +138,7 @@ class PdfReading:
 
     @in_turn
     def stored(self, page: int, box: Box) -> NDArray[np.uint8] | None:
-        """All pixels of the picture that fills a box, as pdfium decodes them; masks left aside.
+        """Decode all pixels of the picture that fills a box by pdfium, without masks.
 
         None where there is not just one such. Returns (height, width, 3) uint8. Raises: as `view`.
         """
@@ -276,7 +276,7 @@ def _promises(pdf: pikepdf.Pdf) -> dict[str, tuple[str, ...]]:
 def _annotations(
     pdf: pikepdf.Pdf,
 ) -> Iterator[tuple[int, tuple[tuple[ExtraKind, Box], ...]]]:
-    """Of each page that has some, where those stand that a copy may be made without."""
+    """Return, for each page with some, the boxes of annotations that a copy may omit."""
     for number, page in enumerate(pdf.pages, start=1):
         left, low, _, _ = crop_box(page)
         boxes = []
@@ -318,7 +318,7 @@ def _fields(fields: list[pikepdf.Object], prefix: str = "", depth: int = 0) -> I
 
 
 def _target(holder: pikepdf.Dictionary, numbers: dict[tuple[int, int], int]) -> str:
-    """Where a link or bookmark leads."""
+    """Return the target of a link or bookmark."""
     action = dictionary_of(holder.get("/A"))
     place = holder.get("/Dest", action.get("/D"))
     if isinstance(place, pikepdf.Array) and len(place):

@@ -123,7 +123,7 @@ def _drawing_and_extras(
 
 
 def _stroke_bytes(pdf: pikepdf.Pdf, spans: FileSpans, drawing: set[ObjectId]) -> int:
-    """What dense paths weigh, by their share of each heavy content."""
+    """Return the bytes of dense paths, by their share of each heavy content."""
     stroke_bytes = 0.0
     for object_id in drawing:
         weight = spans.weight_of(object_id)
@@ -174,7 +174,7 @@ def _extras(spans: FileSpans, belongings: Belongings) -> Iterator[Part]:
 
 
 def _rules(standard: str) -> Rules:
-    """What the archive level of a file forbids."""
+    """Return the rules of the file's archive level."""
     if not standard:
         return Rules()
     is_part_1 = standard.startswith("PDF/A-1")
@@ -193,11 +193,11 @@ def _rules(standard: str) -> Rules:
 
 
 def _repairs(source: Source, pdf: pikepdf.Pdf) -> tuple[str, ...]:
-    """What the library put together again on opening, in words.
+    """Describe the repairs that the library made on opening.
 
     Raises: UnreadableFileError where pages were lost: no copy could be had without telling.
     """
-    warnings = " ".join(pdf.get_warnings())  # which are told once
+    warnings = " ".join(pdf.get_warnings())  # given once only
     if _LOST_PAGE.search(warnings):
         raise UnreadableFileError(
             f"{source.name}: is damaged, and a page of it is lost. Open it in the program that "

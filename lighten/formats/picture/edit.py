@@ -69,7 +69,7 @@ class PictureEditing:
         return part.size_bytes - recoded.picture.weight if recoded.picture is not None else 0
 
     def apply_rest(self, plan: Plan, workers: Workers) -> Mapping[str, Outcome]:
-        """What is kept and dropped, as it was decided; the profile as the picture turned out."""
+        """Return the outcomes of extras as decided, and of the profile as the picture came out."""
         decisions = plan.by_part()
         return {
             part.id: self._outcome(part, decisions[part.id])

@@ -27,5 +27,5 @@ PICTURE_EXTRAS = (
 
 
 def kind_named(name: str) -> FileKind:
-    """Of a picture file as the engine calls it, or of a coding. Raises: KeyError."""
+    """Return the kind of a picture file by the engine's name or by a coding. Raises: KeyError."""
     return KINDS[name]

@@ -13,7 +13,7 @@ _MOST_PIXELS = 120_000_000
 
 
 def open_picture(source: Source) -> PictureFile:
-    """Its blocks and what they tell.
+    """Open a picture file: its blocks and the facts in them.
 
     Raises: UnreadableFileError if damaged or cut short; LimitExceededError.
     """

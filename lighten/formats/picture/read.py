@@ -53,8 +53,8 @@ class PictureReading:
         for directory in (exif, exif.get_ifd(EXIF_POINTER)):
             for tag, value in directory.items():
                 if tag not in _NOT_PROMISED:
-                    told = captions if tag in CAPTIONS else camera
-                    told.append(f"{tag:#06x} {value!r}")
+                    group = captions if tag in CAPTIONS else camera
+                    group.append(f"{tag:#06x} {value!r}")
         place = [f"{tag:#06x} {value!r}" for tag, value in exif.get_ifd(PLACE_POINTER).items()]
         captions += self._texts()
         return {
@@ -110,7 +110,7 @@ class PictureReading:
         return self._digest
 
     def _texts(self) -> list[str]:
-        """What people wrote into it: the same in whatever kind of file it stands."""
+        """Return the captions that people wrote, equal in every kind of file."""
         if self._image.format == "JPEG":
             segments = self._image.applist
             return [as_text(content) for name, content in segments if name == "COM"]

@@ -30,7 +30,7 @@ from lighten.weights import (
 __all__ = ["scanned_pt", "shown_pt", "weigh_picture"]
 
 _POINTS_PER_CM = 72 / 2.54
-# Stamps are what tags tell of scanned film, of icons, and where they mix up inches and centimetres;
+# Stamps are what tags declare for scanned film, for icons, and where they mix up inches and centimetres;
 # at 150 ppi little would be left of them.
 _LEAST_TOLD_CM = 5.0
 _POINTS_PER_INCH = 72.0
@@ -110,7 +110,7 @@ def scanned_pt(file: PictureFile) -> tuple[float, float]:
 
 
 def _shown(file: PictureFile) -> tuple[Placement, bool]:
-    """How large it is taken to be shown, and whether nothing says so.
+    """Return the size at which it is assumed to be shown, and whether the file declares none.
 
     With its longer side as long as that of a page, unless a tag of its own says less, and not so
     little that nobody would show it so.

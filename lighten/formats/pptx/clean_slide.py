@@ -1,6 +1,6 @@
-"""The XML of slides, layouts, masters and notes without what shows nowhere.
+"""Removal of invisible parts from the XML of slides, layouts, masters and notes.
 
-What is taken out by choice is told by the kinds of extras; runs that look alike are joined always.
+Kinds of extras say what is removed by choice; runs that look alike are always joined.
 Source: ECMA-376 part 1, clauses 20.1.9 (shapes) and 21.1.2 (text).
 """
 
@@ -14,7 +14,7 @@ from lighten.weights import ExtraKind
 
 __all__ = ["clean_slide", "without_sites", "without_traces"]
 
-# Numbers that tell shapes of two versions apart, each in an extension of its own.
+# Numbers that distinguish shapes of two versions, each in an extension of its own.
 _TRACE_ELEMENTS = ("creationId", "modId")
 _TRACE_ATTRIBUTES = ("dirty", "err", "smtClean", "smtId")
 _TRACES = re.compile(
@@ -32,7 +32,7 @@ def without_traces(content: bytes) -> bytes:
 
 
 def without_sites(content: bytes) -> bytes:
-    """What is left without `CONNECTION_SITES`."""
+    """Remove `CONNECTION_SITES`."""
     if not _SITES.search(content):
         return content
     root = parse_xml(content, "a member", "")
@@ -77,7 +77,9 @@ def _remove_extension(extension: Any) -> None:
 
 
 def _strip_sites(root: Any) -> None:
-    """Of shapes that no line is fastened to; with them the sums that only they needed."""
+    """Remove connection sites of shapes without connected lines, and the formulas that only they
+    used.
+    """
     fastened = {
         element.get("id", "") for element in root.iter(*(f"{{*}}{name}" for name in _CONNECTIONS))
     }
@@ -152,7 +154,7 @@ _MEDIA_ELEMENTS = frozenset(
 
 
 def _remove_sound(element: Any) -> None:
-    """Of a transition, a link, or an animation."""
+    """Remove the sound of a transition, a link, or an animation."""
     for above in (element, *element.iterancestors()):
         parent = above.getparent()
         if parent is not None and (len(parent) > 1 or local_name(above) in ("sndAc", "snd")):

@@ -1,4 +1,4 @@
-"""What a presentation is made of: slides, the layouts and masters they rest on, their words.
+"""Parts of a presentation: slides, their layouts and masters, and their words.
 
 Source: ECMA-376 part 1, clause 19.3. Names are compared without their namespaces, which differ
 between the editions.
@@ -76,13 +76,13 @@ class Deck:
         if member in self.slides:
             title = self.title_of(member)
             return f"slide {self.slides.index(member) + 1}" + (f": {title}" if title else "")
-        told = self.package.content_type(member)
-        if told.endswith("slideLayout+xml"):
+        content_type = self.package.content_type(member)
+        if content_type.endswith("slideLayout+xml"):
             name = name_of_slide(self.package.root(member))
             return f"layout {name}".strip()
-        if told.endswith("slideMaster+xml"):
+        if content_type.endswith("slideMaster+xml"):
             return "slide master"
-        return "notes" if "notes" in told else ""
+        return "notes" if "notes" in content_type else ""
 
     def title_of(self, slide: str) -> str:
         """Its title, or else the first words on it."""
@@ -96,7 +96,7 @@ class Deck:
         return first
 
     def inherited_size(self, member: str, element: Any) -> tuple[float, float] | None:
-        """Of a picture in a place that its layout, or master, set aside for it; in points.
+        """Return the size of a picture in a placeholder of its layout or master, in points.
 
         element: inside the picture. None where it has a size of its own, or none anywhere.
         """
@@ -127,7 +127,7 @@ def _placeholder(shape: Any) -> Any:
 
 
 def _is_same_place(own: Any, other: Any) -> bool:
-    """By number, or else by sort (19.3.1.36)."""
+    """Compare placeholders by number, or else by type (19.3.1.36)."""
     if other is None:
         return False
     if own.get("idx") is not None and own.get("idx") == other.get("idx"):
@@ -152,6 +152,6 @@ def _words_of(shape: Any) -> str:
 
 
 def name_of_slide(root: Any) -> str:
-    """Of a slide, layout or master; "" where it tells none."""
-    told = root.find("{*}cSld")
-    return told.get("name", "") if told is not None else ""
+    """Return the name of a slide, layout or master; "" for none."""
+    common = root.find("{*}cSld")
+    return common.get("name", "") if common is not None else ""

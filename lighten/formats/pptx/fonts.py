@@ -13,7 +13,7 @@ __all__ = ["drop_fonts", "embedded_fonts", "letters_in"]
 
 
 def embedded_fonts(package: OpcPackage) -> Mapping[str, EmbeddedFont]:
-    """By the members that hold them."""
+    """Return the embedded fonts, by their members."""
     fonts: dict[str, EmbeddedFont] = {}
     links = package.names_of(package.main)
     for entry in package.root(package.main).iterfind("{*}embeddedFontLst/{*}embeddedFont"):

@@ -55,5 +55,5 @@ PPTX_EXTRAS = (
 
 
 def is_template(media_type: str) -> bool:
-    """It is there for its layouts, whether or not any slide uses them."""
+    """True for templates, which exist for their layouts, used or not."""
     return media_type in (KINDS[2].media_type, KINDS[3].media_type)

@@ -1,4 +1,4 @@
-"""What members of a presentation are, that are no pictures."""
+"""Kinds of the members of a presentation that are not pictures."""
 
 from lighten.containers.opc.document import kind_of_member
 from lighten.formats.pptx.open_file import Presentation
@@ -22,9 +22,9 @@ _TITLES = (
 
 
 def kind_of_slide_member(document: Presentation, name: str) -> tuple[PartKind, str]:
-    """What sort of weight a member is, and what a person calls it."""
-    told, where = document.package.content_type(name), document.deck.where(name)
-    if told.endswith(("slide+xml", "slideLayout+xml")) and where:
-        is_slide = told.endswith("slide+xml")
+    """Return the kind of part that a member is, and its name for people."""
+    content_type, where = document.package.content_type(name), document.deck.where(name)
+    if content_type.endswith(("slide+xml", "slideLayout+xml")) and where:
+        is_slide = content_type.endswith("slide+xml")
         return PartKind.TEXT if is_slide else PartKind.STYLES, where[0].upper() + where[1:]
     return kind_of_member(document.package, name, _TITLES)

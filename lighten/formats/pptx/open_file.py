@@ -33,18 +33,20 @@ class Presentation(OpcDocument):
     goes_with: dict[str, ExtraKind]
     own_extras = MappingProxyType(
         {
-            ExtraKind.VIEW_SETTINGS: lambda _, told: told.endswith("presentationml.viewProps+xml"),
-            ExtraKind.EDITING_TRACES: lambda name, told: (
-                "revisioninfo" in told.lower()
-                or "changesinfo" in told.lower()
+            ExtraKind.VIEW_SETTINGS: lambda _, content_type: content_type.endswith(
+                "presentationml.viewProps+xml"
+            ),
+            ExtraKind.EDITING_TRACES: lambda name, content_type: (
+                "revisioninfo" in content_type.lower()
+                or "changesinfo" in content_type.lower()
                 or "/changesInfos/" in name
             ),
-            ExtraKind.NOTES: lambda name, told: (
-                "comment" in told.lower()
+            ExtraKind.NOTES: lambda name, content_type: (
+                "comment" in content_type.lower()
                 or name == "ppt/authors.xml"
-                or told.endswith("authors+xml")
+                or content_type.endswith("authors+xml")
             ),
-            ExtraKind.SPEAKER_NOTES: lambda _, told: told.endswith(_NOTES_TYPE),
+            ExtraKind.SPEAKER_NOTES: lambda _, content_type: content_type.endswith(_NOTES_TYPE),
         }
     )
 
@@ -131,7 +133,7 @@ def _showings(deck: Deck) -> Iterator[tuple[str, str, Showing]]:
 
 
 def _size_of(deck: Deck, member: str, reference: Reference) -> tuple[float, float] | None:
-    """Of the whole picture as shown; None where nothing says so."""
+    """Return the shown size of the whole picture; None where nothing declares it."""
     if reference.width_pt and reference.height_pt:
         return reference.width_pt, reference.height_pt
     element = reference.element

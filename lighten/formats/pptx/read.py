@@ -28,7 +28,7 @@ class PptxReading(OpcReading):
 
     def promises(self) -> dict[str, tuple[str, ...]]:
         slides = self._slides()
-        told: dict[str, list[str]] = {
+        features: dict[str, list[str]] = {
             "slides": [f"slide {number}" for number in range(1, len(slides) + 1)],
             "text": [],
             "looks of text": [],
@@ -43,9 +43,9 @@ class PptxReading(OpcReading):
             "comments": [],
         }
         for number, slide in enumerate(slides, start=1):
-            self._look_through(slide, f"slide {number}", told)
+            self._look_through(slide, f"slide {number}", features)
         return {
-            **{kind: tuple(entries) for kind, entries in told.items()},
+            **{kind: tuple(entries) for kind, entries in features.items()},
             "layouts": tuple(self._layouts()),
             "fonts": tuple(self._fonts()),
             "charts": tuple(self._charts()),
@@ -61,39 +61,45 @@ class PptxReading(OpcReading):
         targets = [links.get(link_of(entry), ("", ""))[1] for entry in entries]
         return [target for target in targets if target in self.members]
 
-    def _look_through(self, slide: str, where: str, told: dict[str, list[str]]) -> None:
+    def _look_through(self, slide: str, where: str, features: dict[str, list[str]]) -> None:
         root, links = self.tree(slide), self.relations(slide)
-        told["text"] += [f"{where}: {_words(one)}" for one in root.iter("{*}p") if _is_text(one)]
-        told["looks of text"] += [f"{where}: {_looks(one)}" for one in root.iter("{*}p")]
-        told["shapes"] += [f"{where}: {shape}" for shape in _shapes(root)]
+        features["text"] += [
+            f"{where}: {_words(one)}" for one in root.iter("{*}p") if _is_text(one)
+        ]
+        features["looks of text"] += [f"{where}: {_looks(one)}" for one in root.iter("{*}p")]
+        features["shapes"] += [f"{where}: {shape}" for shape in _shapes(root)]
         for table in root.iter("{*}tbl"):
             rows = [[_span(cell) for cell in row.iter("{*}tc")] for row in table.iter("{*}tr")]
-            told["tables"].append(f"{where}: {rows}")
+            features["tables"].append(f"{where}: {rows}")
         for element in root.iter("{*}hlinkClick", "{*}hlinkHover", "{*}hlinkMouseOver"):
             _, target = links.get(link_of(element), ("", ""))
             action = element.get("action", "")
             if target or "media" not in action:
-                told["links"].append(f"{where}: {target} {action}")
+                features["links"].append(f"{where}: {target} {action}")
         for element in root.iter(*(f"{{*}}{name}" for name in _FILMS)):
             kind, target = links.get(link_of(element), ("", ""))
-            told["films and sounds"].append(f"{where}: {kind} {target}")
+            features["films and sounds"].append(f"{where}: {kind} {target}")
         for element in root.iter(*(f"{{*}}{name}" for name in (*_STEPS, *_PLAYED))):
             if any(name_of(above) == "timing" for above in element.iterancestors()):
-                told["animations"].append(f"{where}: {name_of(element)} {_digest(element)}")
+                features["animations"].append(f"{where}: {name_of(element)} {_digest(element)}")
         for element in root.iter("{*}transition"):
-            told["transitions"].append(f"{where}: {_digest(element, without=('sndAc',))}")
+            features["transitions"].append(f"{where}: {_digest(element, without=('sndAc',))}")
         for kind, target in links.values():
             if kind == "slideLayout" and target in self.members:
                 layout = self.tree(target)
                 words = [_words(one) for one in layout.iter("{*}p")]
                 name = _slide_name(layout)
-                told["layouts of slides"].append(f"{where}: {name} {words} {[*_shapes(layout)]}")
+                features["layouts of slides"].append(
+                    f"{where}: {name} {words} {[*_shapes(layout)]}"
+                )
             elif kind == "notesSlide" and target in self.members:
                 notes = self.tree(target)
-                told["speaker notes"] += [f"{where}: {_words(one)}" for one in notes.iter("{*}p")]
+                features["speaker notes"] += [
+                    f"{where}: {_words(one)}" for one in notes.iter("{*}p")
+                ]
             elif "comment" in kind.lower() and target in self.members:
                 said = ["".join(one.itertext()) for one in self.tree(target)]
-                told["comments"] += [f"{where}: {words}" for words in said]
+                features["comments"] += [f"{where}: {words}" for words in said]
 
     def _layouts(self) -> Iterator[str]:
         for member in sorted(self.members):
@@ -120,13 +126,15 @@ def read_pptx(source: Source) -> Iterator[PptxReading]:
 
 
 def _shapes(root: Any) -> Iterator[str]:
-    """What stands on a slide, in its order, and how it is drawn; crops are for the pictures."""
+    """Describe the shapes of a slide in their order, and their drawing; crops belong to the
+    pictures.
+    """
     for element in root.iter("{*}sp", "{*}pic", "{*}graphicFrame", "{*}cxnSp", "{*}grpSp"):
         named: Any = next(element.iter("{*}cNvPr"), {})
         own = [child for child in element if name_of(child) in ("spPr", "grpSpPr", "xfrm", "style")]
         drawn = " ".join(_digest(child, without=(*_UNSEEN, "srcRect")) for child in own)
-        told = (named.get("name", ""), named.get("descr", ""), named.get("hidden", ""))
-        yield f"{name_of(element)} {named.get('id', '')} {told} {drawn}"
+        names = (named.get("name", ""), named.get("descr", ""), named.get("hidden", ""))
+        yield f"{name_of(element)} {named.get('id', '')} {names} {drawn}"
     background = root.find("{*}cSld/{*}bg")
     if background is not None:
         yield f"bg {_digest(background, without=('srcRect',))}"
@@ -144,7 +152,9 @@ def _is_text(paragraph: Any) -> bool:
 
 
 def _looks(paragraph: Any) -> str:
-    """How its pieces look, those alike taken together, whatever they say."""
+    """Return the formatting of the runs of a paragraph, equal neighbours joined, without their
+    text.
+    """
     looks = [_digest(paragraph.find("{*}pPr"))]
     lengths: list[int] = []
     for run in paragraph:
@@ -165,7 +175,7 @@ def _span(cell: Any) -> str:
 
 
 def _digest(element: Any, without: tuple[str, ...] = ()) -> str:
-    """The same for elements that say the same; what leads to members is left to their readers."""
+    """Return a digest that is equal for elements of equal content, references to members aside."""
     if element is None:
         return "-"
     parts: list[str] = []
@@ -176,12 +186,12 @@ def _digest(element: Any, without: tuple[str, ...] = ()) -> str:
 def _tell(element: Any, without: tuple[str, ...], parts: list[str]) -> None:
     if not isinstance(element.tag, str) or name_of(element) in without:
         return
-    told = sorted(
+    attributes = sorted(
         (key.split("}")[-1], value)
         for key, value in element.attrib.items()
         if key.split("}")[-1] not in _TRACES
     )
-    parts.append(f"<{name_of(element)}{told}{(element.text or '').strip()}")
+    parts.append(f"<{name_of(element)}{attributes}{(element.text or '').strip()}")
     for child in element:
         if name_of(child) == "extLst":
             continue
@@ -190,5 +200,5 @@ def _tell(element: Any, without: tuple[str, ...], parts: list[str]) -> None:
 
 
 def _slide_name(root: Any) -> str:
-    told = root.find("{*}cSld")
-    return told.get("name", "") if told is not None else ""
+    common = root.find("{*}cSld")
+    return common.get("name", "") if common is not None else ""

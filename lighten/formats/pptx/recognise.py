@@ -1,4 +1,4 @@
-"""Whether a file is a presentation of ECMA-376, sound or not."""
+"""Recognition of presentations of ECMA-376, sound or not."""
 
 import re
 

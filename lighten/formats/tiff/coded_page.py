@@ -75,7 +75,7 @@ def _coding(coded: CodedPicture, *, is_inks: bool) -> tuple[Compression, Photome
 
 
 def _colour_map(coded: CodedPicture, order: str) -> Field:
-    """All reds, all greens, all blues, 16 bits each (TIFF 6.0, section 5)."""
+    """Return all reds, all greens, all blues, 16 bits each (TIFF 6.0, section 5)."""
     entries = np.frombuffer(coded.palette or b"", np.uint8).reshape(-1, coded.colours)
     whole = np.zeros((1 << coded.bits, 3), np.uint16)
     whole[: len(entries)] = entries
@@ -84,7 +84,7 @@ def _colour_map(coded: CodedPicture, order: str) -> Field:
 
 
 def _subsampling(jpeg: bytes) -> tuple[int, int]:
-    """How many luma samples there are to a chroma one, across and down (ITU-T T.81, B.2.2)."""
+    """Return the number of luma samples to a chroma one, across and down (ITU-T T.81, B.2.2)."""
     at = min(place for place in map(jpeg.find, _BASELINE_SOFS) if place >= 0)
     factors = jpeg[at + 11]
     return factors >> 4, factors & 15

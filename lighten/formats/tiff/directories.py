@@ -49,7 +49,7 @@ class Entry:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Directory:
-    """The tags of one picture, or of what is told of one. start, end: of itself in the file.
+    """The tags of one picture, or of a group of Exif tags. start, end: of itself in the file.
 
     below: directories that tags of it point to.
     """
@@ -112,7 +112,7 @@ class TiffFile:
 
 
 def begins_like_tiff(head: bytes) -> bool:
-    """By the first 8 bytes: of either order, classic or big."""
+    """Return whether the first 8 bytes are those of a TIFF, of any byte order, classic or big."""
     return head[:4] in (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
 
 

@@ -27,7 +27,7 @@ from lighten.weights import ExtraKind, Part, PartKind, WeightSheet
 
 __all__ = ["TiffEditing", "edit_tiff"]
 
-# How large the picture is, as Exif tells it besides (Exif 2.32, table 5).
+# Size of the picture, which Exif declares as well (Exif 2.32, table 5).
 _EXIF_WIDTH, _EXIF_HEIGHT = 40962, 40963
 
 
@@ -73,7 +73,7 @@ class TiffEditing:
         return part.size_bytes - recoded.picture.weight if recoded.picture is not None else 0
 
     def apply_rest(self, plan: Plan, workers: Workers) -> Mapping[str, Outcome]:
-        """What is kept and dropped, as it was decided; profiles as the pictures turned out."""
+        """Return the outcomes of extras as decided, and of profiles as the pictures came out."""
         decisions = plan.by_part()
         return {
             part.id: self._outcome(part, decisions[part.id])
@@ -182,9 +182,9 @@ def _told_dots(page: TiffPage) -> tuple[float, float]:
 
 
 def _of_size(directory: PageToWrite, size: tuple[int, int], order: str) -> PageToWrite:
-    told = {
+    sizes = {
         tag: longs(order, side)
         for tag, side in zip((_EXIF_WIDTH, _EXIF_HEIGHT), size, strict=True)
         if tag in directory.fields
     }
-    return replace(directory, fields={**directory.fields, **told})
+    return replace(directory, fields={**directory.fields, **sizes})

@@ -1,4 +1,4 @@
-"""What the directory of a page tells of its picture."""
+"""Facts of a page's picture, read from its directory."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
@@ -18,14 +18,14 @@ __all__ = [
 
 _REDUCED, _MASK = 1, 4
 _POINTS_PER_INCH, _CM = 72.0, 3
-# Of an inch: what scanners and cameras tell; anything else is a leftover of some program.
+# In an inch: values that scanners and cameras declare; others are leftovers of some program.
 _LEAST_DOTS, _MOST_DOTS = 20.0, 4800.0
 _MOST_PIXELS = 120_000_000
 _UNSIGNED, _DEEP = 1, 16
 
 
 class Compression(IntEnum):
-    """How pixels are coded (TIFF 6.0 and its supplements)."""
+    """Compression of pixels (TIFF 6.0 and its supplements)."""
 
     NONE = 1
     GROUP_3_ROWS = 2
@@ -63,7 +63,7 @@ _RARE_TITLES: dict[int, str] = {
 
 
 class Photometric(IntEnum):
-    """What samples mean (TIFF 6.0, section 8)."""
+    """Meaning of samples (TIFF 6.0, section 8)."""
 
     WHITE_IS_ZERO = 0
     BLACK_IS_ZERO = 1
@@ -140,19 +140,19 @@ class TiffPage:
 
     @property
     def coding_title(self) -> str:
-        """For a person."""
+        """Return the name of the coding for people."""
         titles = {**_RARE_TITLES, **_TITLES}
         return titles.get(self.compression, f"coding {self.compression}")
 
     @property
     def colour_title(self) -> str:
-        """For a person."""
+        """Return the name of the colours for people."""
         title = _COLOUR_TITLES.get(self.photometric, "grey")
         return title + (" with a profile" if self.profile else "")
 
     @property
     def own_pt(self) -> tuple[float, float] | None:
-        """Width and height that its resolution tells, in points; None where it tells none."""
+        """Return width and height by the declared resolution, in points; None without one."""
         if self.dots is None:
             return None
         return (
@@ -162,7 +162,7 @@ class TiffPage:
 
 
 def pages_of(file: TiffFile) -> tuple[TiffPage, ...]:
-    """All pages that are no previews of others."""
+    """Return all pages that are not previews of others."""
     everywhere = structure_obstacle(file)
     directories = [one for one in file.pages if not _is_preview(file, one)]
     # A file of previews only is one of small pictures.
@@ -182,7 +182,7 @@ def previews_of(file: TiffFile) -> Iterator[Directory]:
 
 
 def structure_obstacle(file: TiffFile) -> str:
-    """Why the whole file is left alone, or ""."""
+    """Return the reason for leaving the whole file unchanged, or ""."""
     for directory in file.pages:
         if file.number(directory, tags.COMPRESSION, 0) == Compression.OLD_JPEG:
             # Its tags point to bytes outside its strips.
@@ -208,34 +208,34 @@ def _is_preview(file: TiffFile, directory: Directory) -> bool:
 
 
 def _page(file: TiffFile, directory: Directory, number: int, everywhere: str) -> TiffPage:
-    def told(tag: int, default: int) -> int:
+    def number_of(tag: int, default: int) -> int:
         return file.number(directory, tag, default)
 
     is_tiled = tags.TILE_OFFSETS in directory.entries
     offsets = file.numbers(directory, tags.TILE_OFFSETS if is_tiled else tags.STRIP_OFFSETS)
     lengths = file.numbers(directory, tags.TILE_BYTES if is_tiled else tags.STRIP_BYTES)
     bits = file.numbers(directory, tags.BITS) or (1,)
-    samples = told(tags.SAMPLES, 1)
-    photometric = told(tags.PHOTOMETRIC, Photometric.WHITE_IS_ZERO)
+    samples = number_of(tags.SAMPLES, 1)
+    photometric = number_of(tags.PHOTOMETRIC, Photometric.WHITE_IS_ZERO)
     colours = _SAMPLES.get(photometric, samples)
     profile = directory.entries.get(tags.PROFILE)
     page = TiffPage(
         number=number,
         directory=directory,
-        width_px=told(tags.WIDTH, 0),
-        height_px=told(tags.HEIGHT, 0),
+        width_px=number_of(tags.WIDTH, 0),
+        height_px=number_of(tags.HEIGHT, 0),
         bits=bits[0],
         colours=colours,
         extra_samples=max(0, samples - colours),
-        compression=told(tags.COMPRESSION, Compression.NONE),
+        compression=number_of(tags.COMPRESSION, Compression.NONE),
         photometric=photometric,
-        predictor=told(tags.PREDICTOR, 1),
-        is_planar=told(tags.PLANAR, 1) == 2,
+        predictor=number_of(tags.PREDICTOR, 1),
+        is_planar=number_of(tags.PLANAR, 1) == 2,
         is_tiled=is_tiled,
         chunks=_chunks(file, offsets, lengths),
         dots=_dots(file, directory),
         units_per_inch=_units_per_inch(file, directory),
-        orientation=told(tags.ORIENTATION, 1),
+        orientation=number_of(tags.ORIENTATION, 1),
         profile=file.raw(profile) if profile is not None else b"",
     )
     obstacles = _obstacles(file, page, bits, len(offsets))
@@ -269,7 +269,7 @@ def _units_per_inch(file: TiffFile, directory: Directory) -> float:
 
 
 def _obstacles(file: TiffFile, page: TiffPage, bits: tuple[int, ...], chunks: int) -> Iterator[str]:
-    """Why its pixels stay as they are."""
+    """Yield the reasons for leaving the pixels of a page unchanged."""
     formats = file.numbers(page.directory, tags.SAMPLE_FORMAT) or (_UNSIGNED,)
     is_mask = file.number(page.directory, tags.NEW_SUBFILE, 0) & _MASK
     is_jpeg = page.compression == Compression.JPEG

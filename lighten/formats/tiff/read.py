@@ -42,15 +42,15 @@ class TiffReading:
         self._pages = {page.id: page for page in pages_of(file)}
 
     def promises(self) -> dict[str, tuple[str, ...]]:
-        told: dict[str, list[str]] = {name: [] for name in _PROMISES.values()}
+        features: dict[str, list[str]] = {name: [] for name in _PROMISES.values()}
         others: list[str] = []
         for page in self._pages.values():
             for name, value in self._told(page.directory):
-                (others if name is None else told[name]).append(f"{page.id} {value}")
+                (others if name is None else features[name]).append(f"{page.id} {value}")
         return {
             "pages": tuple(_size_text(page) for page in self._pages.values()),
             "page names and numbers": tuple(others),
-            **{name: tuple(values) for name, values in told.items()},
+            **{name: tuple(values) for name, values in features.items()},
         }
 
     def picture(self, part_id: str, least_px: tuple[int, int] | None = None) -> NDArray[np.uint8]:
@@ -76,7 +76,7 @@ class TiffReading:
         return digest.hexdigest()
 
     def _by_pillow(self, page: TiffPage) -> NDArray[np.uint8]:
-        """As it is stored, on white where it is see-through."""
+        """Decode as stored, on white where it is transparent."""
         import io
         import warnings
 
@@ -90,7 +90,7 @@ class TiffReading:
                 return _as_light(image, page)
 
     def _told(self, directory: Directory) -> Iterator[tuple[str | None, str]]:
-        """What it says besides pixels, by kind; what is only kept has none."""
+        """Return the values besides pixels, by kind; values that are merely kept have none."""
         for tag, entry in directory.entries.items():
             if tag in tags.OF_PIXELS | _NOT_PROMISED or tag in directory.below:
                 continue
@@ -116,9 +116,9 @@ def read_tiff(source: Source) -> Iterator[TiffReading]:
 
 
 def _size_text(page: TiffPage) -> str:
-    """How large a page is on paper, or in pixels where it does not say."""
+    """Describe the size of a page on paper, or in pixels where it has no resolution."""
     if page.own_pt is None:
-        return "no size told"
+        return "no size declared"
     return " x ".join(f"{round(side)}" for side in page.own_pt)
 
 

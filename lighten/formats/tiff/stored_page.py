@@ -18,7 +18,7 @@ _RGB, _YCBCR = b"\x00", b"\x01"
 
 
 def stored_page(file: TiffFile, page: TiffPage) -> StoredPicture:
-    """What is to be decoded; a JPEG as such, anything else as a TIFF of this page alone.
+    """Return the picture to decode: a JPEG as such, anything else as a TIFF of this page alone.
 
     Raises: OSError where it cannot be put together.
     """
@@ -70,7 +70,7 @@ def jpeg_of(file: TiffFile, page: TiffPage) -> bytes:
 def fields_of(
     file: TiffFile, directory: Directory, *, kept: frozenset[int] | None = None
 ) -> dict[int, Field]:
-    """What a directory says, but for where pixels and other directories lie. kept: only these."""
+    """Return the fields of a directory without offsets. kept: only these."""
     return {
         tag: Field(type=entry.type, data=file.raw(entry))
         for tag, entry in directory.entries.items()

@@ -91,7 +91,7 @@ SCIENTIFIC = {
     50706: "raw data of a camera",
     65000: "measurement data",
 }
-# Title, author, rights, what it was made with and when, and blocks that tell such things.
+# Title, author, rights, what it was made with and when, and blocks with such values.
 _METADATA = {269, DESCRIPTION, 315, 316, 33432, 700, 33723, 34377, *range(40091, 40096)}
 _CAMERA = {271, 272, 305, TIME, EXIF}
 # Layers and settings of the program that drew it, hints for printers, marks of one reader.
@@ -102,7 +102,7 @@ _PLAIN |= {285, 286, 287, RESOLUTION_UNIT, 297, 337, PROFILE, SUB_IFDS}
 
 
 def is_known(tag: int) -> bool:
-    """What it means, and that it points to nowhere else in the file, is known here."""
+    """Return whether the tag's meaning is known, and that it holds no offset into the file."""
     return (
         tag in OF_PIXELS
         or tag in _PLAIN

@@ -36,7 +36,7 @@ _PADDING_BYTES = 1
 
 
 def weigh_tiff(source: Source, progress: Progress) -> WeightSheet:
-    """Each page's pixels and profile, previews, and what is told besides, adding up to the file.
+    """Weigh each page's pixels and profile, previews, and other data, adding up to the file.
 
     Raises: UnreadableFileError, LimitExceededError.
     """
@@ -118,7 +118,7 @@ def _facts(page: TiffPage, look: PictureClass) -> PictureFacts:
 
 
 def assumed_pt(page: TiffPage) -> tuple[float, float]:
-    """Width and height that a page of no told size is taken to be shown at."""
+    """Return the assumed size of a page without resolution."""
     share = ASSUMED_CM * _POINTS_PER_CM / max(1, page.width_px, page.height_px)
     return max(1, page.width_px) * share, max(1, page.height_px) * share
 

@@ -91,7 +91,7 @@ class _Writer:
         self._link_at = link_at
 
     def _directory(self, page: PageToWrite) -> tuple[int, int]:
-        """Where it begins, and where the place of what follows it is to be written."""
+        """Write a directory; return its start, and the position of the link to the next one."""
         places = [self._put(chunk) for chunk in page.chunks]
         fields = dict(page.fields)
         if page.chunks:

@@ -1,4 +1,4 @@
-"""How large a picture is whose frame tells only which cells it reaches over.
+"""Sizes of pictures whose frames declare only the cells that they cover.
 
 Source: ECMA-376 part 1, 20.5.2.33 (anchors at two cells). Columns are as wide as the workbook's
 usual font makes them, so that the size is taken generously.
@@ -17,7 +17,7 @@ _MARGIN = 1.3
 
 
 def anchored_size(reference: Reference) -> tuple[float, float] | None:
-    """Of the whole picture, in points; None where no cells are told."""
+    """Return the size of the whole picture, in points; None where no cells are declared."""
     anchor = next(
         (
             above
@@ -49,8 +49,8 @@ def _size_of(anchor: Any) -> tuple[float, float] | None:
 
 
 def _place(anchor: Any, end: str, side: str) -> float:
-    """Of an end of the frame, in points from the sheet's edge."""
-    told, offset = (
+    """Return the position of an end of the frame, in points from the sheet's edge."""
+    index, offset = (
         float(anchor.find(f"{{*}}{end}/{{*}}{name}").text) for name in (side, f"{side}Off")
     )
-    return told * (_COLUMN_PT if side == "col" else _ROW_PT) + offset / _EMU_PER_POINT
+    return index * (_COLUMN_PT if side == "col" else _ROW_PT) + offset / _EMU_PER_POINT

@@ -48,7 +48,7 @@ def edit_xlsx(source: Source, sheet: WeightSheet) -> Iterator["XlsxEditing"]:
 
 @dataclass(frozen=True, slots=True)
 class SheetWriter:
-    """What becomes of a piece of a sheet; workers can have it.
+    """Writer of the pieces of a sheet, for use in workers.
 
     links: shared formulas that look into other workbooks, where all such go; else None.
     """
@@ -138,7 +138,7 @@ class XlsxEditing(OpcEditing):
         yield head, waiting, tail
 
     def _extent_left(self, sheet: Sheet, trimming: Trimming) -> Extent:
-        """How far the sheet goes when what shows nothing has gone."""
+        """Return the extent of the sheet once invisible cells are removed."""
         stream = open_stream(self.package, sheet.member, is_plain=sheet.is_plain)
         with open_workers() as workers:
             kept = workers.in_threads(partial(_extent_kept, trimming=trimming), stream.rows())

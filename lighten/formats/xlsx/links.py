@@ -44,8 +44,8 @@ def shared_links(pieces: Iterable[bytes]) -> frozenset[bytes]:
     """Numbers of shared formulas that look into another workbook."""
     numbers = set()
     for piece in pieces:
-        for told, text in _FORMULA.findall(piece):
-            number = _SHARED.search(told)
+        for attributes, text in _FORMULA.findall(piece):
+            number = _SHARED.search(attributes)
             if number and text and _LINK.search(text):
                 numbers.add(number[1])
     return frozenset(numbers)

@@ -35,7 +35,7 @@ class StrayName:
 
 
 def id_of_name(element: Any) -> str:
-    """The same in a copy, whatever else is left out."""
+    """Return the id of a name, equal in a copy whatever else is removed."""
     sheet = element.get("localSheetId", "")
     return f"name:{sheet}:{element.get('name', '')}".replace(" ", "_")
 
@@ -99,7 +99,7 @@ def _is_hidden(element: Any) -> bool:
 def _users(
     package: OpcPackage, sheets: Collection[Sheet], titles: Collection[str]
 ) -> dict[str, list[str]]:
-    """By name, what mentions it."""
+    """Return, by name, the places that mention it."""
     wanted = frozenset(titles)
     users: dict[str, list[str]] = {}
     for sheet in sheets:
@@ -107,7 +107,7 @@ def _users(
         for piece in stream.rows():
             for word in _in_formulas(piece) & wanted:
                 users.setdefault(word, []).append(f"cells of {sheet.title}")
-        # Read to its end here: cells that cannot be told apart may have ended an earlier look.
+        # Read to its end here: ambiguous cells may have ended an earlier pass.
         for word in _in_formulas(stream.head + stream.tail) & wanted:
             users.setdefault(word, []).append(f"rules of {sheet.title}")
     for member in package.archive.members:

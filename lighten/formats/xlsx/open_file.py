@@ -43,10 +43,12 @@ class Workbook(OpcDocument):
     links: frozenset[str]
     own_extras = MappingProxyType(
         {
-            ExtraKind.CALCULATION_ORDER: lambda _, told: told.endswith(
+            ExtraKind.CALCULATION_ORDER: lambda _, content_type: content_type.endswith(
                 "spreadsheetml.calcChain+xml"
             ),
-            ExtraKind.PIVOT_RECORDS: lambda _, told: told.endswith("pivotCacheRecords+xml"),
+            ExtraKind.PIVOT_RECORDS: lambda _, content_type: content_type.endswith(
+                "pivotCacheRecords+xml"
+            ),
         }
     )
 
@@ -56,9 +58,9 @@ class Workbook(OpcDocument):
 
     @cached_property
     def is_sound(self) -> bool:
-        """Every sheet could be read, and uses no styles or strings that are not there.
+        """Return whether every sheet could be read and uses only existing styles and strings.
 
-        Logs of changes, as several people make them at a time, tell strings by number as well.
+        Logs of shared editing refer to strings by number as well.
         """
         if any(name.startswith("xl/revisions/") for name in self.package.archive.members):
             return False
@@ -74,7 +76,7 @@ class Workbook(OpcDocument):
 
     @cached_property
     def used_styles(self) -> NDArray[np.bool_]:
-        """By number. Of a sound workbook."""
+        """Return the numbers of styles in use, for a sound workbook."""
         used = np.zeros(len(self.styles) if self.styles else 1, np.bool_)
         for sheet in self.sheets:
             assert sheet.found is not None
@@ -84,7 +86,7 @@ class Workbook(OpcDocument):
 
     @cached_property
     def used_strings(self) -> NDArray[np.bool_]:
-        """By number. Of a sound workbook."""
+        """Return the numbers of strings in use, for a sound workbook."""
         used = np.zeros(len(self.strings) if self.strings else 0, np.bool_)
         for sheet in self.sheets:
             assert sheet.found is not None
@@ -93,19 +95,19 @@ class Workbook(OpcDocument):
 
     @cached_property
     def names_kept(self) -> NamesKept:
-        """Of styles and formats that no cell uses, what tables, pivots and macros may ask for."""
+        """Return styles and formats that no cell uses, but tables, pivots and macros may."""
         members = self.package.archive.members
         if self.package.has_macros:
             return NamesKept(styles=None, keeps_number_formats=True)
-        told: set[str] = set()
+        styles: set[str] = set()
         for name in members:
             if self.package.content_type(name).endswith("spreadsheetml.table+xml"):
                 for element in self.package.root(name).iter("*"):
-                    told |= {
+                    styles |= {
                         value for key, value in element.attrib.items() if key.endswith("CellStyle")
                     }
         return NamesKept(
-            styles=frozenset(told),
+            styles=frozenset(styles),
             keeps_number_formats=any("pivot" in name.lower() for name in members),
         )
 
@@ -126,7 +128,7 @@ def open_workbook(source: Source, progress: Progress = no_progress) -> Workbook:
             "it in the program it came from and save it again, and try that file."
         )
     pictures, leftovers = pictures_and_leftovers(package, _showings(package))
-    styles_member, strings_member = (_led_to(package, told) for told in ("styles", "sharedStrings"))
+    styles_member, strings_member = (_led_to(package, kind) for kind in ("styles", "sharedStrings"))
     with open_workers() as workers:
         sheets = read_sheets(package, workers, progress)
     links = link_members(package)
@@ -188,7 +190,7 @@ def _showings(package: OpcPackage) -> Iterator[tuple[str, str, Showing]]:
 
 
 def _titles_of_drawings(package: OpcPackage) -> dict[str, str]:
-    """Which sheet each drawing stands on, as readers call it."""
+    """Return the title of the sheet of each drawing."""
     titles: dict[str, str] = {}
     for title, _, member in listed_sheets(package):
         for link in package.relationships.get(member, ()):

@@ -57,12 +57,12 @@ class XlsxReading(OpcReading):
     """Its promises are the cells of each sheet, and what rules and shows beside them."""
 
     def promises(self) -> dict[str, tuple[str, ...]]:
-        told: dict[str, list[str]] = {"sheets": [], "sheets' cells": []}
+        features: dict[str, list[str]] = {"sheets": [], "sheets' cells": []}
         with open_workers() as workers:
             for title, state, member in self.sheets():
-                told["sheets"].append(f"{title} {state}".strip())
+                features["sheets"].append(f"{title} {state}".strip())
                 if member in self.members:
-                    self._look_through(title, member, told, workers)
+                    self._look_through(title, member, features, workers)
         for kind, entries in (
             ("names", self._names(is_linked=False)),
             ("names to other workbooks", self._names(is_linked=True)),
@@ -75,10 +75,10 @@ class XlsxReading(OpcReading):
             ("values from other workbooks", self._hashes("xl/externalLinks/external")),
             ("embedded files", self._hashes("xl/embeddings/", "xl/vbaProject.bin")),
         ):
-            told.setdefault(kind, []).extend(entries)
-        told["broken references"] = list(self.dangling())
-        told["pictures in use"] = list(self.pictures_in_use())
-        return {kind: tuple(entries) for kind, entries in told.items()}
+            features.setdefault(kind, []).extend(entries)
+        features["broken references"] = list(self.dangling())
+        features["pictures in use"] = list(self.pictures_in_use())
+        return {kind: tuple(entries) for kind, entries in features.items()}
 
     def sheets(self) -> Iterator[tuple[str, str, str]]:
         """Title, state, and member of each."""
@@ -88,7 +88,7 @@ class XlsxReading(OpcReading):
             yield sheet.get("name", ""), sheet.get("state", ""), target
 
     def _look_through(
-        self, title: str, member: str, told: dict[str, list[str]], workers: Workers
+        self, title: str, member: str, features: dict[str, list[str]], workers: Workers
     ) -> None:
         sums: CellSums | None = None
         # What only looked plain is read once more, as what does not.
@@ -100,15 +100,15 @@ class XlsxReading(OpcReading):
                 continue
         if sums is None:
             digest = hashlib.sha256(self.content(member)).hexdigest()
-            told["sheets' cells"].append(f"{title}: as stored {digest}")
+            features["sheets' cells"].append(f"{title}: as stored {digest}")
             return
         if self._links:
-            told.setdefault("formulas to other workbooks", []).extend(
+            features.setdefault("formulas to other workbooks", []).extend(
                 f"{title}: {mark}" for mark in self._linked_formulas(member, is_plain)
             )
         for kind, total, count in zip(_NAMES_OF_SUMS, sums.sums, sums.counts, strict=True):
             if count:
-                told.setdefault(kind, []).append(f"{title}: {count} {int(total):x}")
+                features.setdefault(kind, []).append(f"{title}: {count} {int(total):x}")
         for element in _parsed(shell, f"{self._name}: {member}"):
             name = name_of(element)
             if name in _UNTOLD or not name:
@@ -117,17 +117,17 @@ class XlsxReading(OpcReading):
             is_list = name in ("mergeCells", "dataValidations", "conditionalFormatting")
             children = list(element) if is_list else [element]
             name = f"{name} {element.get('sqref', '')}".strip()
-            entries = told.setdefault(kind, [])
+            entries = features.setdefault(kind, [])
             if name == "cols":
                 entries += [f"{title}: {told_of}" for told_of in self._columns_told(element)]
             else:
                 entries += [f"{title}: {name} {_digest(child)}" for child in children]
 
     def _sums(self, member: str, is_plain: bool, workers: Workers) -> tuple[CellSums, bytes]:
-        """Of a sheet, and all of it but its rows. Raises: ValueError."""
+        """Return the sums of a sheet, and its XML without rows. Raises: ValueError."""
         stream = self._stream(member, is_plain)
         strings = self._strings
-        # Columns are told before the rows begin.
+        # Columns are declared before the rows begin.
         unlinked = self._unlinked(member, is_plain)
         rows = map(unlinked, stream.rows())
         first = next(rows, None)
@@ -156,18 +156,18 @@ class XlsxReading(OpcReading):
 
     @cached_property
     def _links(self) -> bool:
-        """It looks into other workbooks."""
+        """Return whether a formula refers to other workbooks."""
         return any(name.startswith("xl/externalLinks/") for name in self.members)
 
     def _unlinked(self, member: str, is_plain: bool) -> Callable[[bytes], bytes]:
-        """Takes formulas out that look into other workbooks, which are told by themselves."""
+        """Remove formulas that refer to other workbooks, which are compared by themselves."""
         if not self._links:
             return bytes
         linked = self._linked_numbers(member, is_plain)
         return partial(_FORMULA.sub, lambda one: b"" if _is_linked(one, linked) else one[0])
 
     def _linked_numbers(self, member: str, is_plain: bool) -> frozenset[bytes]:
-        """Of formulas that several cells share."""
+        """Return the numbers of shared formulas that refer to other workbooks."""
         return frozenset(
             number[1]
             for piece in self._stream(member, is_plain).rows()
@@ -249,7 +249,7 @@ class XlsxReading(OpcReading):
         shown: list[bool] = []
         for own in root.iterfind("{*}cellXfs/*"):
             numbers = {name: int(own.get(f"{name[:-1]}Id", "0")) for name in lists}
-            told = [_item(lists[name], number, "?") for name, number in numbers.items()]
+            items = [_item(lists[name], number, "?") for name, number in numbers.items()]
             rest = {
                 key: value
                 for key, value in own.attrib.items()
@@ -257,7 +257,7 @@ class XlsxReading(OpcReading):
             }
             code = own.get("numFmtId", "0")
             within = [_digest(child) for child in own]
-            look = f"{told} {sorted(rest.items())} {codes.get(code, code)} {within} "
+            look = f"{items} {sorted(rest.items())} {codes.get(code, code)} {within} "
             look += str(names.get(own.get("xfId", "0")))
             marks.append(int.from_bytes(hashlib.md5(look.encode()).digest()[:8], "little"))
             shown.append(any(_item(seen[name], numbers[name], True) for name in seen))
@@ -267,11 +267,11 @@ class XlsxReading(OpcReading):
         marks, seen = self._cell_looks
         columns = np.full(_COLUMNS, marks[0], np.uint64)
         for tag in re.findall(rb"<col [^>]*>", head):
-            told = dict(re.findall(rb'(\w+)="([^"]*)"', tag))
-            style = int(told.get(b"style", b"0"))
+            attributes = dict(re.findall(rb'(\w+)="([^"]*)"', tag))
+            style = int(attributes.get(b"style", b"0"))
             if style >= len(marks):
                 raise ValueError("a column with a style that is not there")
-            columns[int(told[b"min"]) - 1 : int(told[b"max"])] = marks[style]
+            columns[int(attributes[b"min"]) - 1 : int(attributes[b"max"])] = marks[style]
         return Looks(cells=marks, columns=columns, seen=seen)
 
     def _columns_told(self, columns: Any) -> Iterator[str]:
@@ -291,9 +291,11 @@ class XlsxReading(OpcReading):
         for name in self.tree(self.main).iter("{*}definedName"):
             if bool(_LINKED.search((name.text or "").encode())) is not is_linked:
                 continue
-            told = dict(name.attrib)
-            own = f"name:{told.get('localSheetId', '')}:{told.get('name', '')}".replace(" ", "_")
-            yield f"{own} {sorted(told.items())} {name.text}"
+            attributes = dict(name.attrib)
+            own = f"name:{attributes.get('localSheetId', '')}:{attributes.get('name', '')}".replace(
+                " ", "_"
+            )
+            yield f"{own} {sorted(attributes.items())} {name.text}"
 
     def _digests(self, *starts: str, without: tuple[str, ...] = ()) -> Iterator[str]:
         for member in sorted(self.members):
@@ -340,12 +342,12 @@ def _tell(element: Any, without: tuple[str, ...], parts: list[str]) -> None:
     if not name or name in without:
         return
     # What leads to members is left to those who look at them.
-    told = sorted(
+    attributes = sorted(
         (key.split("}")[-1], value)
         for key, value in element.attrib.items()
         if not key.split("}")[0].endswith("/relationships")
     )
-    parts.append(f"<{name}{told}{(element.text or '').strip()}")
+    parts.append(f"<{name}{attributes}{(element.text or '').strip()}")
     for child in element:
         _tell(child, without, parts)
         parts.append((child.tail or "").strip())

@@ -45,7 +45,7 @@ class CellSums:
     last_column: int = 0
 
     def __add__(self, other: "CellSums") -> "CellSums":
-        """Of both."""
+        """Return the sums of both."""
         return CellSums(
             self.sums + other.sums,
             self.counts + other.counts,
@@ -57,7 +57,7 @@ class CellSums:
 def sum_cells(
     piece: bytes, looks: Looks, strings: Marks, extent: tuple[int, int] | None
 ) -> CellSums:
-    """Of whole rows. extent: last row and column of content, or None to find them.
+    """Sum whole rows. extent: last row and column of content, or None to find them.
 
     Raises: ValueError for what is not in the plain form, or leads to what is not there.
     """
@@ -67,18 +67,18 @@ def sum_cells(
     src = np.frombuffer(piece, np.uint8)
     numbers = np.zeros((piece.count(b"<v"), _LONGEST_NUMBER), np.uint8)
     partial = np.zeros(len(numbers), np.uint64)
-    told = np.zeros(10, np.int64)
-    told[8:] = extent or (1 << 30, 1 << 30)
+    state = np.zeros(10, np.int64)
+    state[8:] = extent or (1 << 30, 1 << 30)
     sums = np.zeros(5, np.uint64)
     marks = looks.cells, looks.columns, strings
-    _sum(src, marks, looks.seen, (numbers, partial), sums, told)
-    if told[7]:
+    _sum(src, marks, looks.seen, (numbers, partial), sums, state)
+    if state[7]:
         raise ValueError("cells that cannot be read")
-    texts = numbers[: told[6]].view(f"S{_LONGEST_NUMBER}").reshape(-1)
+    texts = numbers[: state[6]].view(f"S{_LONGEST_NUMBER}").reshape(-1)
     values = texts.astype(np.float64).view(np.uint64)
-    mixed = (partial[: told[6]] ^ values) * _MULTIPLIER
+    mixed = (partial[: state[6]] ^ values) * _MULTIPLIER
     sums[:1] += (mixed ^ (mixed >> np.uint64(29))).sum(dtype=np.uint64, keepdims=True)
-    return CellSums(sums, told[:5], int(told[5]) >> 16, int(told[5]) & 0xFFFF)
+    return CellSums(sums, state[:5], int(state[5]) >> 16, int(state[5]) & 0xFFFF)
 
 
 @within_loops
@@ -96,7 +96,7 @@ def _mark_of(src: Bytes, begin: int, end: int, mark: int) -> int:  # pragma: no 
 
 @within_loops
 def _value_of(src: Bytes, begin: int, end: int, name: int) -> tuple[int, int]:  # pragma: no cover
-    """Where the value of an attribute of one letter stands in a tag; -1 where it has none."""
+    """Return the position of the value of an attribute of one letter in a tag; -1 for none."""
     for place in range(begin, end - 3):
         is_name = src[place] == name and src[place - 1] <= 32
         if is_name and src[place + 1] == 61 and src[place + 2] == 34:
@@ -175,16 +175,17 @@ def _sum(
     seen: Bytes,
     numbers: tuple[Bytes, Marks],
     sums: Marks,
-    told: NDArray[np.int64],
+    state: NDArray[np.int64],
 ) -> None:  # pragma: no cover - compiled
-    """told: counts as `CellSums` has them; 5: last row and column of content; 6: how many numbers;
+    """Sum rows. state: counts as in `CellSums`; 5: last row and column of content; 6: count of
+    numbers;
 
     7: 1 for what cannot be read; 8, 9: last row and column of content, to know what is past it.
     """
     looks, columns, strings = marks
     row, column, row_style = 0, 0, -1
     last_row, last_column = 0, 0
-    told[7] = 1
+    state[7] = 1
     at = 0
     while at + 1 < len(src):
         if src[at] != 60:
@@ -207,10 +208,10 @@ def _sum(
             mark = _others_of(src, at + 4, end, True)
             if mark != 0:
                 sums[4] += np.uint64(_mix(mark, row))
-                told[4] += 1
+                state[4] += 1
             if row_style >= 0:
                 sums[4] += np.uint64(_mix(looks[row_style], row))
-                told[4] += 1
+                state[4] += 1
         elif src[at + 1] == 99:
             begin, close = _value_of(src, at + 2, end, 114)
             column = _column(src, begin, close) if begin >= 0 else column + 1
@@ -227,10 +228,10 @@ def _sum(
                 default = looks[row_style] if row_style >= 0 else columns[column - 1]
                 if looks[style] != default:
                     kind = 1
-                    if row > told[8] or column > told[9]:
+                    if row > state[8] or column > state[9]:
                         kind = 2 if seen[style] else 3
                     sums[kind] += np.uint64(mark)
-                    told[kind] += 1
+                    state[kind] += 1
                 at = end + 1
                 continue
             begin, close = _value_of(src, at + 2, end, 116)
@@ -239,7 +240,7 @@ def _sum(
             if not is_number:
                 mark = _mark_of(src, begin, close, mark)
             last_row, last_column = max(last_row, row), max(last_column, column)
-            told[0] += 1
+            state[0] += 1
             value, value_end = -1, -1
             inner = end + 1
             at = inner
@@ -272,22 +273,22 @@ def _sum(
                         return
                     sums[0] += np.uint64(_mix(mark, strings[index]))
                 elif is_number and 0 < value_end - value < 32:
-                    line = numbers[0][told[6]]
+                    line = numbers[0][state[6]]
                     for place in range(value, value_end):
-                        # What is no number is told by its letters.
+                        # Values that are not numbers are compared by their letters.
                         is_odd = src[place] > 57 and src[place] != 69 and src[place] != 101
                         if is_odd or src[place] < 43 or src[place] == 44 or src[place] == 47:
                             return
                         line[place - value] = src[place]
-                    numbers[1][told[6]] = mark
-                    told[6] += 1
+                    numbers[1][state[6]] = mark
+                    state[6] += 1
                 else:
                     sums[0] += np.uint64(_mark_of(src, value, value_end, mark))
             at += 4
             continue
         at = end + 1
-    told[5] = last_row * 65536 + last_column
-    told[7] = 0
+    state[5] = last_row * 65536 + last_column
+    state[7] = 0
 
 
 @within_loops

@@ -49,17 +49,19 @@ def rows_by_sheet(path: Path, opened: Path) -> Mapping[str, tuple[str, ...]]:
 
 def _marks(sheet: Any, passing: _Places) -> Iterator[str]:
     for row, values in enumerate(sheet.to_python(skip_empty_area=False), start=1):
-        told = [
+        entries = [
             (column, _plain(value))
             for column, value in enumerate(values, start=1)
             if value not in ("", None) and (row, column) not in passing
         ]
-        if told:
-            yield f"{row} {blake2b(repr(told).encode(), digest_size=8).hexdigest()}"
+        if entries:
+            yield f"{row} {blake2b(repr(entries).encode(), digest_size=8).hexdigest()}"
 
 
 def _plain(value: object) -> object:
-    """Old files tell whole numbers apart from others, new ones do not."""
+    """Return the number as a new file has it: legacy files keep whole numbers in a type of their
+    own.
+    """
     return float(value) if isinstance(value, int) and not isinstance(value, bool) else value
 
 
@@ -108,5 +110,5 @@ def _places(members: zipfile.ZipFile, member: str) -> Iterator[tuple[int, int]]:
 
 
 def _column(place: str | None, before: int) -> int:
-    told = _PLACE.fullmatch(place or "")
-    return column_number(told[1]) if told else before + 1
+    match = _PLACE.fullmatch(place or "")
+    return column_number(match[1]) if match else before + 1

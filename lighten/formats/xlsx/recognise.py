@@ -1,4 +1,4 @@
-"""Whether a file is a workbook of ECMA-376, sound or not."""
+"""Recognition of workbooks of ECMA-376, sound or not."""
 
 import re
 

@@ -56,7 +56,7 @@ class Sheet:
 def read_sheets(
     package: OpcPackage, workers: Workers, progress: Progress = no_progress
 ) -> tuple[Sheet, ...]:
-    """In the order in which readers list them, those that nothing lists last.
+    """Return the sheets in the order of the workbook; sheets that it does not list come last.
 
     Raises: UnreadableFileError, LimitExceededError.
     """
@@ -87,10 +87,10 @@ def listed_sheets(package: OpcPackage) -> Iterator[tuple[str, bool, str]]:
     """Title, whether it is hidden, and member of each sheet."""
     links = package.names_of(package.main)
     for sheet in package.root(package.main).iterfind("{*}sheets/{*}sheet"):
-        told = relation_of(sheet)
-        if told in links:
+        relation = relation_of(sheet)
+        if relation in links:
             is_hidden = sheet.get("state", "visible") != "visible"
-            yield sheet.get("name", ""), is_hidden, links[told].target
+            yield sheet.get("name", ""), is_hidden, links[relation].target
 
 
 def _read(

@@ -31,7 +31,7 @@ def rewrite_shell(
     gone: Collection[str],
     drops_idle_rules: bool = False,
 ) -> tuple[bytes, bytes]:
-    """What stands before the rows, with the tag that opens them, and after.
+    """Rewrite the XML before and after the rows, with the tag that opens them.
 
     styles: new numbers. extent: how far the sheet goes now; None for as it was. gone: ids of
     relationships to what is left out. drops_idle_rules: see `without_idle_rules`. Raises: as
@@ -39,9 +39,9 @@ def rewrite_shell(
     """
     root = parse_xml(shell, "a sheet", "")
     for column in root.iterfind("{*}cols/{*}col"):
-        told = column.get("style")
-        if told is not None and int(told) < len(styles):
-            new = int(styles[int(told)])
+        style = column.get("style")
+        if style is not None and int(style) < len(styles):
+            new = int(styles[int(style)])
             if new:
                 column.set("style", str(new))
             else:
@@ -75,7 +75,7 @@ def without_printer_settings(content: bytes, *, gone: Collection[str]) -> bytes:
 
     The rest of the sheet stays to the byte: rows may be many.
     """
-    ids = b"|".join(re.escape(told.encode()) for told in sorted(gone))
+    ids = b"|".join(re.escape(relation.encode()) for relation in sorted(gone))
     held = re.compile(rb"\s+[\w.-]+:id\s*=\s*(?:\"(?:%s)\"|'(?:%s)')" % (ids, ids))
     return _PAGE_SETUP.sub(lambda setup: held.sub(b"", setup[0]), content)
 
@@ -88,7 +88,7 @@ def without_idle_rules(shell: bytes) -> bytes:
 
 
 def _drop_idle_rules(root: Any) -> None:
-    """Of equal rules for the same cells the one that counts first stays (18.3.1.10, priority)."""
+    """Keep, of equal rules for the same cells, the one of highest priority (18.3.1.10)."""
     from lxml import etree
 
     first: dict[tuple[str, bytes], tuple[int, Any]] = {}
@@ -97,8 +97,8 @@ def _drop_idle_rules(root: Any) -> None:
         cells = " ".join(formats.get("sqref", "").split())
         for rule in formats.iterchildren("*"):
             bare = deepcopy(rule)
-            told = bare.attrib.pop("priority", "0")
-            priority = int(told) if told.isdecimal() else 0
+            text = bare.attrib.pop("priority", "0")
+            priority = int(text) if text.isdecimal() else 0
             look = bytes(etree.tostring(bare, method="c14n", with_tail=False))
             before = first.get((cells, look))
             if not cells or (before is not None and before[0] <= priority):

@@ -37,7 +37,7 @@ class StringList:
 
 
 def read_strings(chunks: Iterable[bytes], shown_as: str) -> StringList:
-    """Of the plain form. Raises: LimitExceededError; UnreadableFileError if the list ends early."""
+    """Read the plain form. Raises: LimitExceededError; UnreadableFileError if cut short."""
     marks = bytearray()
     for entry in _Entries(chunks, shown_as):
         marks += hashlib.blake2b(entry, digest_size=_MARK_BYTES).digest()
@@ -45,7 +45,7 @@ def read_strings(chunks: Iterable[bytes], shown_as: str) -> StringList:
 
 
 def new_numbers(strings: StringList, used: NDArray[np.bool_]) -> NDArray[np.int32]:
-    """For each string its number among those that stay; -1 for those that no cell shows."""
+    """Return, for each string, its number among kept strings; -1 for those that no cell shows."""
     numbers = np.full(len(strings), -1, np.int32)
     shown = np.flatnonzero(used)
     if not len(shown):
@@ -83,7 +83,9 @@ def write_strings(
 
 
 def _with_counts(head: bytes, numbers: NDArray[np.int32]) -> bytes:
-    """How often strings are shown need not be told; how many there are may not be wrong."""
+    """Write the count of strings, which may not be wrong; the count of uses is optional and
+    dropped.
+    """
     count = int(numbers.max(initial=-1)) + 1
     return _COUNTS.sub(b"", head).replace(b"<sst", f'<sst uniqueCount="{count}"'.encode(), 1)
 

@@ -24,7 +24,7 @@ _RESERVED = {"fonts": 1, "fills": 2, "borders": 1}
 
 @dataclass(frozen=True, slots=True)
 class NamesKept:
-    """Of named styles and number formats that no cell uses, those that something else may need.
+    """Named styles and number formats that no cell uses, but something else may need.
 
     styles: by their names; None for all. keeps_number_formats: all of them stay.
     """

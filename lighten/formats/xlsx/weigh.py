@@ -186,7 +186,7 @@ def _names(document: Workbook) -> Iterator[Part]:
 
 
 def _kind_of(document: Workbook, name: str) -> tuple[PartKind, str]:
-    """What sort of weight a member is, and what a person calls it."""
+    """Return the kind of part that a member is, and its name for people."""
     if name in document.by_member:
         return PartKind.CELLS, document.by_member[name].title or posixpath.basename(name)
     return kind_of_member(document.package, name, _TITLES)

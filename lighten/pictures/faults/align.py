@@ -50,7 +50,7 @@ def as_light(original: Floats, copy: Floats, tile_px: int) -> Floats:
 
 
 def sharpness_share(original: Floats, copy: Floats) -> float:
-    """How much more than the original has of what is fine in it the copy has; below 0 for less."""
+    """Return the relative gain of fine detail of the copy over the original; below 0 for a loss."""
     fine = original - blurred(original, _ONE_PX)
     sums = np.zeros(2)
     _compare_fine(fine, original, copy, sums)
@@ -106,7 +106,7 @@ def _cubic(share: float) -> tuple[float, float, float, float]:  # pragma: no cov
 def _move(
     plane: Floats, across: float, down: float, line: Floats, out: Floats
 ) -> None:  # pragma: no cover - compiled
-    """What lay at (x - across, y - down) lies at (x, y). line: room for a row."""
+    """Shift a plane: the value at (x - across, y - down) goes to (x, y). line: room for a row."""
     height, width = plane.shape
     left, top = int(np.floor(-across)), int(np.floor(-down))
     weights = _cubic(-across - left)

@@ -1,4 +1,4 @@
-"""What can be wrong with a copy of a picture."""
+"""Faults of a copy of a picture."""
 
 from dataclasses import dataclass
 from enum import StrEnum
@@ -9,7 +9,7 @@ Place = tuple[int, int, int, int]
 
 
 class FaultKind(StrEnum):
-    """What is wrong with a copy."""
+    """Kind of fault of a copy."""
 
     LOST_INK = "lost-ink"
     ADDED_INK = "added-ink"

@@ -1,4 +1,4 @@
-"""Where a copy of a picture no longer shows what its original does."""
+"""Search for regions where a copy of a picture no longer shows the content of its original."""
 
 from collections.abc import Iterator
 
@@ -29,7 +29,7 @@ _LEAST_SHARPNESS, _LEAST_SHARPNESS_DRAWN = 0.87, 0.68
 # Of CIEDE2000, over 5 mm: what is said, and what a person should look at.
 _SAID_TINT, _SEEN_TINT, _TINT_PERCENTILE = 3.0, 8.0, 95.0
 _EDGE_PX = 3
-# As much of a picture as its sharpness is told from.
+# Region of a picture from which its sharpness is measured.
 _SOFTNESS_AREA_PX, _SOFTNESS_PX = 1_000_000, 256
 _LEAST_PX = 24
 

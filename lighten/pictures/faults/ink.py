@@ -12,7 +12,7 @@ Floats = NDArray[np.float32]
 
 # How far away a pixel may lie that counts for another.
 REACH_PX = 28
-# Around each pixel: what its contrast is told from, and its usual difference.
+# Windows around each pixel for its contrast, and for its usual difference.
 _CONTRAST_PX, _USUAL_PX = 17, 41
 _WINDOWS = gaussian(0.8), gaussian(1.3), gaussian(2.2)
 # For each fineness: how far strokes may lie beside where they lay, in pixels; what a difference is
@@ -62,7 +62,7 @@ def _mark(
 
 
 def ink_faults(original: Floats, copy: Floats) -> tuple[Floats, Floats]:
-    """How far each pixel is beyond what coding does: above 1 it is lost, and added, ink.
+    """Return the change of each pixel against that of coding: above 1, ink is lost, or added.
 
     original, copy: brought together before. Returns two planes (height, width) float32.
     """

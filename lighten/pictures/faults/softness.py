@@ -1,4 +1,4 @@
-"""Whether edges are as sharp in a copy as they were."""
+"""Comparison of the sharpness of edges in a copy and its original."""
 
 import numpy as np
 from numpy.typing import NDArray
@@ -32,7 +32,7 @@ def sharpness_kept(original: Floats, copy: Floats) -> float | None:
 
 
 def _bands(plane: Floats) -> tuple[Floats, Floats]:
-    """What is finer than a pixel or so, and what is coarser than two."""
+    """Return detail finer than about a pixel, and structure coarser than two."""
     fine, middle = blurred(plane, _FINE), blurred(plane, _MIDDLE)
     coarse = middle
     for _ in range(_TO_COARSE):

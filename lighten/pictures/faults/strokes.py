@@ -1,4 +1,4 @@
-"""Where a picture has strokes: something thin on an even ground, light or dark."""
+"""Detection of strokes: thin and light or dark, on an even ground."""
 
 from collections.abc import Iterator
 

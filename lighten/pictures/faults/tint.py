@@ -1,4 +1,4 @@
-"""Whether colours are the same over some millimetres, as the eye counts them."""
+"""Comparison of colours averaged over some millimetres, by their visible difference."""
 
 import numpy as np
 from numpy.typing import NDArray
@@ -97,7 +97,7 @@ def ciede2000(one: NDArray[np.float64], other: NDArray[np.float64]) -> NDArray[n
 
 
 def tint_name(shift: NDArray[np.float64]) -> str:
-    """What a shift in L*, a* and b* looks like, by the largest of them."""
+    """Name a shift in L*, a* and b* by the largest of them."""
     light, red, yellow = (float(value) for value in shift)
     if abs(light) >= max(abs(red), abs(yellow)):
         return "lighter" if light > 0 else "darker"

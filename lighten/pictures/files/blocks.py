@@ -16,7 +16,7 @@ class BadPictureError(LightenError):
 
 
 class Role(StrEnum):
-    """What a block is for."""
+    """Purpose of a block."""
 
     PICTURE = "picture"  # all that a decoder needs
     STRUCTURE = "structure"  # what other programs expect
@@ -52,7 +52,7 @@ class Block:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PictureFile:
-    """What its own structure says of a picture file.
+    """A picture file by its structure.
 
     kind: "jpeg", "png", "webp", "gif", "bmp" or "heic". bits: a sample. colours: samples a pixel,
     without opacity; 1 for grey. frames: more than one where it moves. dots: per inch, across and

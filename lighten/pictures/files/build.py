@@ -19,7 +19,7 @@ _PROFILE_HEAD = b"ICC profile\0\0"
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Carried:
-    """What a picture file is to carry besides the picture, each empty where it has none.
+    """Data that a picture file carries besides the picture, each empty where it has none.
 
     dots: per inch, across and down. comments: of a JPEG. chunks: of a PNG, by name and content.
     further: pictures that follow the first in a JPEG.

@@ -100,7 +100,7 @@ def _table_bytes(flags: int) -> int:
 
 
 def _end_of_pieces(data: bytes, at: int) -> int:
-    """Where a row of pieces, each led by its length, ends."""
+    """Return the end of a row of sub-blocks, each with its length in front."""
     while at < len(data):
         length = data[at]
         at += 1 + length
@@ -110,7 +110,7 @@ def _end_of_pieces(data: bytes, at: int) -> int:
 
 
 def _application(data: bytes, at: int) -> Role:
-    """What an application's extension is for: loops belong to the picture."""
+    """Return the role of an application extension: loops belong to the picture."""
     name = data[at + 3 : at + 14]
     if name in (b"NETSCAPE2.0", b"ANIMEXTS1.0"):
         return Role.PICTURE

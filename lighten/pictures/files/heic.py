@@ -18,7 +18,7 @@ _TO_END, _LONG = 0, 1
 
 
 def is_heic(head: bytes) -> bool:
-    """By the first 32 bytes (ISO/IEC 14496-12, 4.3: what kinds the file says it is of)."""
+    """Return whether the brands in the first 32 bytes are those of HEIC (ISO/IEC 14496-12, 4.3)."""
     if head[4:8] != b"ftyp":
         return False
     others = [head[at : at + 4] for at in range(16, min(len(head), head[3]), 4)]
@@ -73,7 +73,7 @@ def _check_boxes(data: bytes) -> None:
 
 
 def _blocks(data: bytes, contents: dict[Role, bytes]) -> list[Block]:
-    """What is told besides the picture, wherever it stands, and the rest between."""
+    """Return the blocks of metadata, wherever they stand, and the rest between."""
     places = sorted(
         (start, start + len(content), role)
         for role, content in contents.items()

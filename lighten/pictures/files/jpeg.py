@@ -127,7 +127,7 @@ _AFTER_SAMPLES = re.compile(rb"\xff[^\x00\xd0-\xd7\xff]", re.DOTALL)
 
 
 def _next_marker(data: bytes, at: int) -> tuple[int, int, int]:
-    """Where its content begins, the marker, and where it begins itself; fill bytes belong to it."""
+    """Return content start, marker, and marker start; fill bytes belong to the marker."""
     start = at
     while data[at : at + 1] == b"\xff" and data[at + 1 : at + 2] == b"\xff":
         at += 1
@@ -139,7 +139,7 @@ def _next_marker(data: bytes, at: int) -> tuple[int, int, int]:
 
 
 def _end_of_scan(data: bytes, at: int) -> int:
-    """Where the next marker after coded samples begins (T.81, B.1.1.5)."""
+    """Return the start of the next marker after coded samples (T.81, B.1.1.5)."""
     marker = _AFTER_SAMPLES.search(data, at)
     if marker is None:
         raise BadPictureError("It is cut short.")
@@ -147,7 +147,7 @@ def _end_of_scan(data: bytes, at: int) -> int:
 
 
 def _role(marker: int, content: bytes) -> tuple[Role, int]:
-    """What a segment is for, and how long the head of its content is."""
+    """Return the role of a segment, and the length of the head of its content."""
     for own, start, role, head in _ROLES:
         if marker == own and content.startswith(start):
             return role, head
@@ -173,14 +173,14 @@ def _with_previews(blocks: tuple[Block, ...], *, has_further: bool) -> tuple[Blo
 
 def _obstacle(marker: int, bits: int, height: int, colours: int) -> str:
     if height == 0:
-        return "left as it is: its height is not told"
+        return "left as it is: its height is not declared"
     if marker in _LOSSLESS_FRAMES or marker > 0xC7 or bits != 8:
         return "left as it is: a rare kind of JPEG"
     return "" if colours in (1, 3, 4) else "left as it is: a JPEG of so many colours"
 
 
 def _dots_of(content: bytes) -> tuple[float, float] | None:
-    """Dots per inch of a JFIF header; None where it tells the shape of pixels only."""
+    """Return the pixels per inch of a JFIF header; None where it declares only their shape."""
     if len(content) < 12 or content[7] not in (1, 2):
         return None
     across, down = struct.unpack(">HH", content[8:12])
@@ -189,7 +189,7 @@ def _dots_of(content: bytes) -> tuple[float, float] | None:
 
 
 def _jfif(dots: tuple[float, float] | None) -> bytes:
-    """A JFIF header that tells dots per inch, and carries no preview."""
+    """Build a JFIF header with pixels per inch and without a preview."""
     unit, across, down = (0, 1, 1) if dots is None else (1, *(max(1, round(dot)) for dot in dots))
     return _segment(0xE0, _JFIF + struct.pack(">HBHHBB", 0x0102, unit, across, down, 0, 0))
 

@@ -1,4 +1,4 @@
-"""What a picture file's own structure tells, as a weight sheet has it."""
+"""Facts of a picture file's structure, as a weight sheet has them."""
 
 from lighten.pictures.files.blocks import PictureFile
 from lighten.weights import PictureClass, PictureFacts
@@ -20,14 +20,14 @@ _CODINGS = {
 
 
 def obstacle_of(file: PictureFile) -> str:
-    """Why the picture stays as it is, or nothing."""
+    """Return the reason for leaving the picture unchanged, or ""."""
     if file.frames > 1:
         return f"left as it is: it moves ({file.frames} pictures)"
     return file.obstacle
 
 
 def picture_facts(file: PictureFile, picture_class: PictureClass) -> PictureFacts:
-    """The facts of a picture file, without what only its place can tell."""
+    """Return the facts of a picture file that do not depend on its placement."""
     return PictureFacts(
         width_px=file.width_px,
         height_px=file.height_px,

@@ -99,7 +99,7 @@ def read_png(data: bytes) -> PictureFile:
 
 
 def build_png(coded: bytes, chunks: list[tuple[str, bytes]]) -> bytes:
-    """A PNG file from a plain one and further chunks, by name and content, in the order given.
+    """Build a PNG from a plain one and further chunks, by name and content, in the order given.
 
     Those that tell colours come before the palette, as RFC 2083, 4.3 asks: all do here.
     """

@@ -51,7 +51,9 @@ def kind_of_picture(head: bytes) -> str:
 
 
 def read_picture_file(data: bytes) -> PictureFile:
-    """Its blocks and what they tell. Raises: BadPictureError if damaged or cut short; KeyError."""
+    """Read the blocks and facts of a file. Raises: BadPictureError if damaged or cut short;
+    KeyError.
+    """
     return _READERS[kind_of_picture(data[:32])](data)
 
 

@@ -1,4 +1,4 @@
-"""How fine a scanned picture is, written into it where its scanner says nothing."""
+"""Resolution written into a scanned picture whose scanner declared none."""
 
 import struct
 import zlib
@@ -18,7 +18,7 @@ _HEAD_OF_PNG = 33  # its mark and IHDR (RFC 2083, 3.1 and 4.1.1)
 
 
 def with_dots_told(content: bytes, ppi: int) -> bytes:
-    """The same JPEG or PNG, saying that it has `ppi` pixels per inch where it says nothing.
+    """Write a resolution of `ppi` into a JPEG or PNG that declares none.
 
     Anything else comes back as it is, as does what cannot be read.
     """
@@ -38,10 +38,10 @@ def with_dots_told(content: bytes, ppi: int) -> bytes:
     return content
 
 
-def _in_jpeg(file: PictureFile, told: bytes) -> bytes:
+def _in_jpeg(file: PictureFile, resolution: bytes) -> bytes:
     for block in file.of_role(Role.STRUCTURE):
         if file.content(block).startswith(b"JFIF\0"):
             at = block.content + _UNIT_AT
-            return file.data[:at] + told + file.data[at + len(told) :]
-    body = _JFIF + told + b"\0\0"
+            return file.data[:at] + resolution + file.data[at + len(resolution) :]
+    body = _JFIF + resolution + b"\0\0"
     return file.data[:2] + b"\xff\xe0" + struct.pack(">H", len(body) + 2) + body + file.data[2:]

@@ -1,1 +1,1 @@
-"""What picture files carry besides their picture: Exif, XMP, captions, and programs' own data."""
+"""Metadata of picture files: Exif, XMP, captions, and data of programs."""

@@ -1,4 +1,4 @@
-"""What a picture file carries besides its picture: weighed by kind, and written without some."""
+"""Metadata of a picture file: weighed by kind, and written without some kinds."""
 
 from collections.abc import Collection
 
@@ -61,7 +61,7 @@ def exif_of(file: PictureFile) -> bytes:
 def carried_by(
     file: PictureFile, change: ExifChange, coding: Coding, *, keeps_profile: bool
 ) -> Carried:
-    """What a file of that coding goes on carrying, without what is dropped.
+    """Return the metadata that a file of that coding keeps, without the dropped kinds.
 
     change: of the picture's size, and what is dropped.
     """
@@ -119,7 +119,7 @@ def _weights_of(file: PictureFile, block: Block) -> dict[ExtraKind, int]:
 
 
 def _weights_of_more(file: PictureFile) -> dict[ExtraKind, int]:
-    """Of what one content spread over many blocks holds, with all their heads."""
+    """Return the weights within one content that spans many blocks, with all their heads."""
     blocks = file.of_role(Role.XMP_MORE)
     weights = xmp_weights(b"".join(file.content(block) for block in blocks))
     return _with_heads(weights, sum(block.size_bytes for block in blocks))
@@ -150,7 +150,7 @@ def _raw_exif(file: PictureFile, block: Block) -> bytes | None:
 
 
 def _comments(file: PictureFile) -> tuple[bytes, ...]:
-    """What people wrote, as the comments of a JPEG: those of a PNG with their keywords."""
+    """Return captions as comments of a JPEG: those of a PNG with their keywords."""
     blocks = file.of_role(Role.TEXT)
     if file.kind == "png":
         return tuple(filter(None, (_png_comment(file, block) for block in blocks)))
@@ -184,7 +184,7 @@ def is_prose(keyword: str) -> bool:
 
 
 def as_text(comment: bytes) -> str:
-    """A comment of a JPEG or GIF, which do not tell how it is coded."""
+    """Decode a comment of a JPEG or GIF, which does not declare its encoding."""
     try:
         return comment.decode()
     except UnicodeDecodeError:

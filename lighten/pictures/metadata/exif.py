@@ -116,8 +116,8 @@ def exif_time(content: bytes) -> str:
     except ValueError:
         return ""
     for tag in _TIMES:
-        if (entry := entries.get(tag)) is not None and (told := time_told(entry.value)):
-            return told
+        if (entry := entries.get(tag)) is not None and (time := time_told(entry.value)):
+            return time
     return ""
 
 
@@ -128,20 +128,20 @@ def time_told(value: bytes) -> str:
 
 
 def exif_orientation(content: bytes) -> int:
-    """How the picture is stored, 1 to 8 as Exif 2.32 counts; 1 where it does not say."""
+    """Return the orientation, 1 to 8 as in Exif 2.32; 1 where it declares none."""
     try:
-        told = read_exif(content).value(_ORIENTATION)
+        entry = read_exif(content).value(_ORIENTATION)
         order = byte_order(content)
     except ValueError:
         return _UPRIGHT
-    if told is None or len(told.value) != 2:
+    if entry is None or len(entry.value) != 2:
         return _UPRIGHT
-    (orientation,) = struct.unpack(order + "H", told.value)
+    (orientation,) = struct.unpack(order + "H", entry.value)
     return orientation if 1 <= orientation <= _MOST_ORIENTATION else _UPRIGHT
 
 
 def as_upright(content: bytes) -> bytes:
-    """The same, saying of the picture that it is stored as it is to be seen."""
+    """Return the Exif data with an upright orientation."""
     order = byte_order(content)
     if exif_orientation(content) == _UPRIGHT:
         return content
@@ -149,13 +149,13 @@ def as_upright(content: bytes) -> bytes:
     (count,) = struct.unpack(order + "H", content[start : start + 2])
     for at in range(start + 2, start + 2 + 12 * count, 12):
         if content[at : at + 2] == struct.pack(order + "H", _ORIENTATION):
-            told = struct.pack(order + "H", _UPRIGHT)
-            return content[: at + 8] + told + content[at + 10 :]
+            orientation = struct.pack(order + "H", _UPRIGHT)
+            return content[: at + 8] + orientation + content[at + 10 :]
     return content
 
 
 def rewrite_exif(content: bytes, change: ExifChange) -> bytes:
-    """The same without what is dropped, and with the picture's new size; b"" if nothing is left.
+    """Rewrite without the dropped kinds and with the picture's new size; b"" if nothing remains.
 
     What cannot be read stays as it is, unless camera data or the place go. A maker's note that
     stays keeps its place: it points into itself from there.
@@ -199,7 +199,7 @@ def _changed(directory: Directory, name: str, change: ExifChange, order: str) ->
 
 
 def _says_much(entry: Entry, order: str) -> bool:
-    """It says that the picture is to be turned, or that its colours are not the usual ones."""
+    """Return whether it declares an orientation, or a colour space other than sRGB."""
     usual = struct.pack(order + "H", 1)
     return entry.tag in (_ORIENTATION, _COLOURS) and entry.value != usual
 

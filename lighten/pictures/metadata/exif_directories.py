@@ -61,7 +61,7 @@ class Directory:
 
 
 def byte_order(content: bytes) -> str:
-    """As `struct` writes it: "<" or ">"; "" for neither."""
+    """Return the byte order as in `struct`: "<" or ">"; "" for neither."""
     return {b"II": "<", b"MM": ">"}.get(content[:2], "")
 
 
@@ -88,7 +88,7 @@ def build_exif(first: Directory, order: str) -> bytes:
 
 
 def _note_place(directory: Directory) -> tuple[int, int]:
-    """Where the maker's note lies, from and to; (0, 0) without one."""
+    """Return the start and end of the maker's note; (0, 0) without one."""
     for entry in directory.entries:
         if entry.tag == MAKERS_NOTE and entry.offset is not None:
             return entry.offset, entry.offset + len(entry.value)
@@ -125,7 +125,7 @@ class _Reader:
         return Directory(entries=tuple(entries), thumbnail=self._thumbnail(entries))
 
     def following(self, at: int) -> int:
-        """Where the directory after the one at `at` lies; 0 for none."""
+        """Return the offset of the directory after the one at `at`; 0 for none."""
         try:
             return self.number("I", at + 2 + self.number("H", at) * _ENTRY_BYTES)
         except ValueError:
@@ -178,7 +178,7 @@ class _Writer:
         return bytes(self._out)
 
     def _directory(self, directory: Directory) -> int:
-        """Where it was put."""
+        """Write a directory; return its offset."""
         entries = directory.entries
         start = self._place(6 + _ENTRY_BYTES * len(entries))
         self._put(start, struct.pack(self._order + "H", len(entries)))

@@ -99,7 +99,9 @@ def _resources(content: bytes) -> Iterator[_Resource]:
 
 
 def _datasets(content: bytes) -> Iterator[tuple[bytes, bool]]:
-    """Each piece of the captions, and whether it tells a place; what is left over as one piece."""
+    """Return each dataset of the captions, and whether it is a position; the remaining bytes as
+    one.
+    """
     at = 0
     while at + 5 <= len(content) and content[at] == _DATASET:
         record, dataset, length = struct.unpack(">BBH", content[at + 1 : at + 5])

@@ -1,4 +1,4 @@
-"""XMP packets (ISO 16684-1): told apart by property, and written without some."""
+"""XMP packets (ISO 16684-1): properties by kind, and packets written without some."""
 
 import hashlib
 import re
@@ -70,8 +70,8 @@ def rewrite_xmp(content: bytes, dropped: Collection[ExtraKind], *, more: bytes =
     root = _parsed(content)
     if root is None:
         return b"" if ExtraKind.METADATA in dropped else content
-    told = list(_properties(root))
-    gone = [remove for remove, kind, _ in told if kind in dropped]
+    properties = list(_properties(root))
+    gone = [remove for remove, kind, _ in properties if kind in dropped]
     has_note = any(_is_note(name) for name in _names(root))
     if not gone and not has_note:
         return content
@@ -143,7 +143,7 @@ def _parsed(content: bytes) -> "etree._Element | None":
 def _properties(
     root: "etree._Element",
 ) -> Iterator[tuple[Callable[[], object], ExtraKind, int]]:
-    """Of each property: how to take it out, what kind it is, and about how many bytes it takes."""
+    """Yield each property: a function to remove it, its kind, and its approximate bytes."""
     for description in _descriptions(root):
         for attribute, value in list(description.attrib.items()):
             name = str(attribute)
@@ -173,7 +173,7 @@ def _names(root: "etree._Element") -> Iterator[str]:
 
 
 def _is_note(name: str) -> bool:
-    """It says that there is more in a further block."""
+    """Return whether the property announces a further block."""
     return name.startswith(f"{{{_NOTE}}}")
 
 

@@ -36,7 +36,7 @@ def laid_over(page: Pixels, strokes: Marks, colour: tuple[int, ...] | CodedPictu
 
 
 def stretched(pixels: Pixels, size_px: tuple[int, int]) -> Pixels:
-    """As large as (width, height) pixels, between its own in straight lines."""
+    """Resize to (width, height) pixels by linear interpolation."""
     from PIL import Image
 
     if (pixels.shape[1], pixels.shape[0]) == size_px:

@@ -1,4 +1,4 @@
-"""Where layers no longer show what the page did."""
+"""Search for regions where layers no longer show the content of the page."""
 
 import numpy as np
 from numpy.typing import NDArray
@@ -53,7 +53,7 @@ def failing_places(page: Pixels, layers: Pixels, ppi: float, square_px: int) -> 
 
 
 def likeness_of(page: Pixels, layers: Pixels, ppi: float) -> float:
-    """As `likeness` has it, where it is looked at; never 1, as grain has gone at least."""
+    """Return the `likeness` in the compared regions; never 1, as grain is lost at least."""
     before, after = (as_rgb(part) for part in _both_at(page, layers, min(1.0, _LOOK_PPI / ppi)))
     return min(_NEARLY_THE_SAME, likeness(before, after))
 

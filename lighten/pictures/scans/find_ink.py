@@ -1,4 +1,4 @@
-"""Where ink lies on the paper of a page."""
+"""Detection of ink on the paper of a page."""
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,7 +21,7 @@ _SMOOTH = gaussian(0.7)
 
 
 def stroke_light(light: Floats) -> Floats:
-    """How light the stroke is that each pixel would belong to: the darkest near it, grain aside."""
+    """Return the lightness of the stroke at each pixel: the darkest near it, without grain."""
     return lowest(blurred(light, _SMOOTH), _CORE_PX)
 
 

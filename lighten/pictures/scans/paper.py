@@ -24,7 +24,7 @@ _CLOSES_CELLS, _DARK = 3, 0.65
 
 
 def paper_light(light: Floats, ppi: float) -> Floats:
-    """How light the paper is under each pixel, 0 to 255: (height, width) as `light`.
+    """Return the lightness of the paper under each pixel, 0 to 255: (height, width) as `light`.
 
     Whatever is dark and at most some 6 mm wide lies on it; shadows, stains and highlighter are its
     own.

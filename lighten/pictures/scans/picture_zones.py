@@ -1,4 +1,4 @@
-"""Where a page shows pictures, which stay pictures."""
+"""Detection of pictures on a page, which stay pictures."""
 
 from collections.abc import Iterator
 
@@ -20,7 +20,7 @@ _MM_PER_INCH = 25.4
 _LEAST_MM, _GAP_ZONES = 10.0, 2
 # The edge of a stroke rises over three pixels or so, by that share of its contrast in one.
 _CRISP, _MOST_SOFT = 0.2, 0.55
-# Squares with fewer edges, or less bare ground, tell nothing by them.
+# Squares with fewer edges, or less bare ground, are no evidence.
 _LEAST_EDGES, _LEAST_BARE = 0.04, 0.1
 # Tones that are neither paper nor near a stroke; strokes that change more often than letters do,
 # as dots of a halftone, in changes a millimetre.
@@ -102,8 +102,9 @@ def _measure(  # noqa: PLR0912 - one pass over the pixels, which are many
     sides: tuple[int, int],
     out: tuple[Floats, Floats, Floats, Floats, Floats],
 ) -> None:  # pragma: no cover - compiled
-    """Of each square: the share of its edges that are soft, of its pixels that are tones, how
-    often ink and paper change along a row on average, and the mean and spread of what is no ink."""
+    """Return, for each square: the share of soft edges, the share of pixels with tones, the mean
+    number of changes between ink and paper along a row, and mean and spread of what is not ink.
+    """
     soft, tones, changes, ground, spread = out
     height, width = light.shape
     side, step = sides

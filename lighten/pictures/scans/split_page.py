@@ -48,7 +48,7 @@ _UNDER_EDGE_PX = 3
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PictureFineness:
-    """Of whatever stays picture on a page. quality: of JPEG, 1 to 100."""
+    """Resolution and quality of parts of a page that stay pictures. quality: of JPEG, 1 to 100."""
 
     ppi: float
     quality: int
@@ -68,7 +68,7 @@ class _Page:
         return self.light.shape[1], self.light.shape[0]
 
     def of_mm(self, length: float) -> int:
-        """In pixels of strokes; whole ones of what was scanned."""
+        """Convert to pixels of strokes; a whole number of the scan's."""
         return self.scale * max(4, round(length / _MM_PER_INCH * self.ppi / self.scale))
 
     def size_at(self, ppi: float) -> tuple[int, int]:
@@ -78,7 +78,7 @@ class _Page:
         return max(1, round(width * share)), max(1, round(height * share))
 
     def within(self, box: Box) -> Pixels:
-        """What was scanned there. box: in pixels of strokes."""
+        """Return the scan within a box. box: in pixels of strokes."""
         left, top, right, low = (side // self.scale for side in box)
         return np.ascontiguousarray(self.pixels[top:low, left:right])
 
@@ -124,7 +124,9 @@ def split_page(
 def _undone(
     page: _Page, ppi: float, layers: tuple[CodedPicture, Marks, Colour], kept: Sequence[Box]
 ) -> tuple[tuple[Box, ...], Pixels]:
-    """What has to go back to pictures, as it would not show the same; and what the rest shows."""
+    """Return the regions that go back to pictures, as they would look different; and the rest's
+    likeness.
+    """
     paper, strokes, colour = layers
     square = page.of_mm(_SQUARE_MM)
     shape = -(-page.size_px[1] // square), -(-page.size_px[0] // square)
@@ -199,7 +201,7 @@ def _to_gaps(boxes: Sequence[Box], strokes: Marks, page: _Page) -> tuple[Box, ..
 
 
 def _nearest_gap(counts: NDArray[np.int64], step: int) -> int:
-    """How far to the nearest place of the fewest strokes; whole pixels of what was scanned."""
+    """Return the distance to the nearest row of least ink; whole pixels of the scan."""
     return step * int(np.argmin(counts[::step])) if counts.size else 0
 
 

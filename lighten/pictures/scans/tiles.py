@@ -27,7 +27,7 @@ def rectangles(marks: Marks) -> tuple[Rectangle, ...]:
 
 
 def grown(marks: Marks, reach: int) -> Marks:
-    """With all squares that lie so near to a marked one; of negative reach, without those."""
+    """Dilate by squares within `reach` of a marked one; erode if it is negative."""
     if reach < 0:
         return ~grown(~marks, -reach)
     padded = np.pad(marks, reach)

@@ -1,4 +1,4 @@
-"""Whether words of a picture can still be read in a copy of it with fewer pixels.
+"""Legibility of the words of a picture in a copy of it with fewer pixels.
 
 Measured with tesseract on 36 generated pictures, 360 codings, letters of 6 to 20 px in six fonts,
 dark and light, on photos: of words whose letters are at least 6.5 px high in the copy (about 12 px

@@ -58,10 +58,10 @@ def with_readable_size(job: RecodeJob) -> tuple[RecodeJob, str]:
 
 
 def readable_px(job: RecodeJob) -> int:
-    """Return the fewest pixels across, of what the cut leaves, that keep its words readable.
+    """Return the fewest pixels across, of the part within the cut, that keep its words readable.
 
     More than it has where these should not be coded with loss either. 0 where it has none, or
-    where nobody can tell: inks and tables of other meanings.
+    where that is unknown: inks and tables of other meanings.
     """
     picture, shown = job.picture, job.shown_px
     if shown is None or picture.is_foreign or picture.is_stretched or picture.is_stencil:

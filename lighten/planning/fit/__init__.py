@@ -1,4 +1,4 @@
-"""As gently as a limit allows: candidates of each picture, and the allocation among them."""
+"""Fitting to a limit: candidates of each picture, and the choice among them."""
 
 from lighten.planning.fit.fit import (
     GENTLY,

@@ -1,4 +1,4 @@
-"""Which candidate each picture gets, so that all together weigh what they may and lose least."""
+"""Choice of a candidate for each picture, so that all fit the limit and lose least."""
 
 import heapq
 from collections.abc import Iterable, Sequence
@@ -38,7 +38,7 @@ class Task:
 
 
 def allocate(tasks: Sequence[Task], limit_bytes: int) -> list[list[Candidate]]:
-    """For each document and picture, what is done to it.
+    """Return the choice for each document and picture.
 
     Every step is taken where it costs least for the bytes it saves, so a larger limit takes a
     part of the steps of a smaller one. Source: Shoham and Gersho, IEEE Trans. Acoustics, Speech

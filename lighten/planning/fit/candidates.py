@@ -1,4 +1,4 @@
-"""What could be done to one picture for a limit: how heavy it would be, and what it would lose."""
+"""Candidates for one picture under a limit: their weight and their loss."""
 
 import math
 from collections.abc import Iterator, Mapping, Sequence
@@ -63,7 +63,7 @@ def picture_candidates(
     *,
     step: int,
 ) -> Iterator[Candidate]:
-    """What could become of a picture; first what loses nothing."""
+    """Return the candidates of a picture; first those without loss."""
     facts = part.picture
     assert facts is not None
     tried = trials.pictures.get(part.id, ())
@@ -131,7 +131,7 @@ def _as_jpeg(
 
 
 def _unbeaten(weights: Floats, scores: Floats, among: NDArray[np.bool_]) -> NDArray[np.bool_]:
-    """Where nothing that looks as well is lighter."""
+    """Return the candidates that no lighter one matches in looks."""
     order = np.lexsort((weights.ravel(), -scores.ravel()))
     ordered = np.where(among.ravel()[order], weights.ravel()[order], np.inf)
     lightest_before = np.concatenate([[np.inf], np.minimum.accumulate(ordered)[:-1]])
@@ -147,7 +147,7 @@ def _finals(
     sizes: Sequence[tuple[int, int] | None],
     colour: ColourChange,
 ) -> dict[tuple[int, int], Trial]:
-    """By width and quality, what was coded for good of just what is offered here."""
+    """Return, by width and quality, the final codings of candidates offered here."""
     finals: dict[tuple[int, int], Trial] = {}
     by_width = {size[0] if size else facts.width_px: size for size in sizes}
     for trial in trials.pictures.get(part.id, ()):
@@ -244,7 +244,7 @@ def _as_lines(part: Part, facts: PictureFacts, trials: Trials, floor: float) -> 
 
 
 def decision_of(part: Part, candidate: Candidate) -> Decision:
-    """What a candidate decides for its picture, with how it will look as the reason."""
+    """Return the decision of a candidate for its picture; its predicted score is the reason."""
     if candidate.decision is not None:
         return candidate.decision
     assert part.picture is not None and candidate.treatment is not None

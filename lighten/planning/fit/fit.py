@@ -58,7 +58,7 @@ class FitRules:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Chosen:
-    """What was decided for a picture: what it will weigh, and how it will look."""
+    """Choice for a picture: its predicted weight and score."""
 
     part_id: str
     bytes_before: int
@@ -68,11 +68,11 @@ class Chosen:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Fit:
-    """The plan for one document. size_bytes: what it is likely to make.
+    """Plan for one document. size_bytes: its predicted size.
 
     is_met: within the limit. gives_up: pictures lose something for it. used: of the ways that
     were allowed. lightest_bytes: the least that is possible by the rules.
-    untried: pictures of which no trial tells yet what could become of them, so that they stay.
+    untried: pictures without trials so far, which stay unchanged.
     """
 
     plan: Plan
@@ -92,9 +92,9 @@ def fit(
     rules: FitRules | None = None,
     exceptions: Mapping[str, PartException] | None = None,
 ) -> Fit:
-    """The gentlest plan for one document that is likely to weigh `limit_bytes` at most.
+    """Return the gentlest plan for one document whose predicted size is at most `limit_bytes`.
 
-    Where none is by the rules, the lightest; `is_met` tells. The same input gives the same plan,
+    The lightest where none is by the rules; see `is_met`. The same input gives the same plan,
     and a larger limit never a plan that loses more.
     """
     return fit_together([(sheet, trials, exceptions or {})], limit_bytes, rules)[0]
@@ -105,7 +105,7 @@ def fit_together(
     limit_bytes: int,
     rules: FitRules | None = None,
 ) -> tuple[Fit, ...]:
-    """As `fit`, for documents that share one limit: what loses least anywhere goes first."""
+    """Fit documents that share one limit, as `fit`: the least visible losses come first."""
     rules = rules or FitRules()
     used: tuple[Way, ...] = ()
     while True:
@@ -126,7 +126,7 @@ def share_limit(
     limit_bytes: int,
     rules: FitRules | None = None,
 ) -> tuple[int, ...]:
-    """What each document may weigh, so that together they weigh `limit_bytes` at most.
+    """Return the limit of each document, so that together they weigh `limit_bytes` at most.
 
     What one does not need goes to those that give up something for the limit.
     """

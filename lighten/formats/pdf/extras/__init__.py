@@ -1,1 +1,1 @@
-"""What a PDF can do without, and how it is left out."""
+"""Removable parts of a PDF, and their removal."""

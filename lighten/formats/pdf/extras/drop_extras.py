@@ -122,7 +122,7 @@ def _is_group(value: object) -> bool:
 
 
 def _drop_layers(pdf: pikepdf.Pdf) -> None:
-    """All that is shown becomes plain content."""
+    """Drop layers; visible content becomes plain content."""
     _drop_hidden_layers(pdf)
     _delete(pdf.Root, "/OCProperties")
     for value in pdf.objects:
@@ -131,7 +131,7 @@ def _drop_layers(pdf: pikepdf.Pdf) -> None:
 
 
 def _drop_form_fields(pdf: pikepdf.Pdf) -> None:
-    """What fields show becomes part of their pages (their own appearances, drawn in place)."""
+    """Draw the appearances of fields into their pages, and drop the fields."""
     form = pdf.Root.get("/AcroForm")
     if not isinstance(form, pikepdf.Dictionary):
         return
@@ -167,7 +167,7 @@ def _draw_into(pdf: pikepdf.Pdf, page: pikepdf.Page, widgets: list[pikepdf.Dicti
 
 
 def _appearance(widget: pikepdf.Dictionary) -> pikepdf.Stream | None:
-    """What the widget shows in its present state."""
+    """Return the appearance of a widget in its present state."""
     appearances = widget.get("/AP")
     normal = appearances.get("/N") if isinstance(appearances, pikepdf.Dictionary) else None
     if isinstance(normal, pikepdf.Dictionary) and not isinstance(normal, pikepdf.Stream):

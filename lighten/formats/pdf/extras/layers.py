@@ -31,7 +31,7 @@ def hidden_layers(pdf: pikepdf.Pdf) -> set[ObjectId]:
 
 
 def is_hidden(content: pikepdf.Object | None, hidden: set[ObjectId]) -> bool:
-    """What belongs to this group, or to these groups by a rule, is not shown.
+    """Return whether content of this group, or of these groups by a rule, is hidden.
 
     Rules written as expressions (VE) count as shown: what is left in loses nothing.
     """
@@ -108,7 +108,8 @@ def _kept(
 def _moves_of(
     operator: str, operands: list[pikepdf.Object]
 ) -> Iterator[pikepdf.ContentStreamInstruction]:
-    """What showing text does besides: ' and " begin a line (ISO 32000-1, 9.4.3).
+    """Return the moves that a text operator makes besides: ' and " begin a line (ISO 32000-1,
+    9.4.3).
 
     Text that follows on the same line would have stood after it; where that shifts, the proof
     of the copy finds it.

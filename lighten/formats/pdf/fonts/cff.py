@@ -19,7 +19,7 @@ def parse_cff(data: bytes) -> "CFFFontSet":
 
 
 def compile_cff(fonts: "CFFFontSet") -> bytes:
-    """The file of those fonts; their bounding boxes stay as they are told."""
+    """Compile a file of those fonts; their bounding boxes stay as declared."""
     from fontTools.ttLib import TTFont
 
     out = io.BytesIO()

@@ -1,4 +1,4 @@
-"""What the font library raises on fonts that are not as their specification has them."""
+"""Exceptions of the font library for fonts that break their specification."""
 
 import struct
 
@@ -6,7 +6,7 @@ __all__ = ["font_errors"]
 
 
 def font_errors() -> tuple[type[Exception], ...]:
-    """For `except`; a font that raises one of these is left as it is."""
+    """Return the exceptions to catch; a font that raises one of them stays unchanged."""
     from fontTools.misc.psLib import PSError
     from fontTools.ttLib import TTLibError
 

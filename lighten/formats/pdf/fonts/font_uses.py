@@ -1,4 +1,4 @@
-"""Which letters of which fonts a PDF shows."""
+"""Letters of each font that a PDF shows."""
 
 from collections import defaultdict
 from dataclasses import dataclass, field

@@ -178,7 +178,7 @@ class _TrueType:
                 own.cmap.update(table.cmap)
 
     def _raise_limits(self, other: "_TrueType") -> None:
-        """What a reader must make room for is what the most demanding of them says."""
+        """Set each limit to the highest value of all merged fonts."""
         mine, theirs = self.font["maxp"], other.font["maxp"]
         for name, value in vars(theirs).items():
             if name.startswith("max") and isinstance(value, int):
@@ -242,9 +242,9 @@ class _Cff:
     def _rules(self) -> tuple[object, ...]:
         top = self.top
         private = top.FDArray[0].Private if hasattr(top, "FDArray") else top.Private
-        told = {key: value for key, value in private.rawDict.items() if key != "Subrs"}
+        entries = {key: value for key, value in private.rawDict.items() if key != "Subrs"}
         matrix = getattr(top, "FontMatrix", None)
-        return (getattr(top, "ROS", None), repr(matrix), repr(sorted(told.items())))
+        return (getattr(top, "ROS", None), repr(matrix), repr(sorted(entries.items())))
 
     def _append(self, name: str, letter: Any) -> None:
         from fontTools.misc.psCharStrings import T2CharString

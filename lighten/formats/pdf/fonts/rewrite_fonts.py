@@ -28,7 +28,7 @@ _SUBSET_TAG = re.compile(r"^/[A-Z]{6}\+")
 _LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 # A font of the PDF, and the one below it that has the file where it is a composite one.
 _Holder = tuple[pikepdf.Dictionary, pikepdf.Dictionary]
-_NOT_SURE = "left as it is: which of its letters are used cannot be told for certain"
+_NOT_SURE = "left as it is: the letters in use are not certain"
 _MERGED = "only the letters in use stay, in one file for all {} that had letters of this font"
 _NOT_LIGHTER = "left as it is: it has no letters to spare"
 
@@ -234,7 +234,7 @@ def _use(outer: pikepdf.Dictionary, inner: pikepdf.Dictionary, uses: FontUses) -
 
 
 def _names(encoding: pikepdf.Object | None) -> dict[int, str]:
-    """What /Differences says (ISO 32000-1, 9.6.6)."""
+    """Return the names of a /Differences array (ISO 32000-1, 9.6.6)."""
     differences = encoding.get("/Differences") if isinstance(encoding, pikepdf.Dictionary) else None
     names, code = {}, 0
     for difference in differences if isinstance(differences, pikepdf.Array) else ():

@@ -1,4 +1,4 @@
-"""Which embedded fonts readers could do without."""
+"""Embedded fonts that readers have substitutes for."""
 
 import pikepdf
 

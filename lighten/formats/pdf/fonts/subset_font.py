@@ -188,7 +188,7 @@ def _type1_as_cff(job: FontJob) -> bytes:
     for name in order:
         recorded = DecomposingRecordingPen(letters)
         letters[name].draw(recorded)
-        # Standing alone, as the width is told in each (Type 2 format, 3.1).
+        # By itself, as each declares its width (Type 2 format, 3.1).
         pen = T2CharStringPen(letters[name].width, None)
         recorded.replay(pen)
         programs[name] = pen.getCharString()

@@ -1,4 +1,4 @@
-"""What each object of a PDF is there for: picture, font, drawing, structure or extra."""
+"""Purpose of each object of a PDF: picture, font, drawing, structure or extra."""
 
 import re
 from collections.abc import Iterator
@@ -193,7 +193,7 @@ def _sort_alternates(streams: dict[ObjectId, pikepdf.Stream], belongings: Belong
 
 
 def _extra_roots(pdf: pikepdf.Pdf) -> Iterator[tuple[ExtraKind, list[pikepdf.Object | None]]]:
-    """Where each kind of extra hangs on."""
+    """Return the objects from which each kind of extra is reached."""
     root, names = pdf.Root, pdf.Root.get("/Names")
     if not isinstance(names, pikepdf.Dictionary):
         names = pikepdf.Dictionary()
@@ -241,7 +241,7 @@ def _claim(
     references: dict[ObjectId, frozenset[ObjectId]],
     pdf: pikepdf.Pdf,
 ) -> None:
-    """What hangs on `roots` and on nothing that pages need is an extra of that kind."""
+    """Claim objects for an extra that only `roots` lead to, and no page."""
     start: set[ObjectId] = set()
     for root in roots:
         if isinstance(root, pikepdf.Dictionary | pikepdf.Array | pikepdf.Stream):

@@ -1,4 +1,4 @@
-"""What leads to what in a PDF."""
+"""References between the objects of a PDF."""
 
 from collections.abc import Mapping
 
@@ -12,7 +12,7 @@ __all__ = ["all_references", "reach", "reachable_objects"]
 def all_references(
     pdf: pikepdf.Pdf, known: Mapping[ObjectId, frozenset[ObjectId]]
 ) -> dict[ObjectId, frozenset[ObjectId]]:
-    """What each object points to; for objects that are in `known`, what it says."""
+    """Return the references of each object; for objects in `known`, those given there."""
     references = dict(known)
     for value in pdf.objects:
         # Numbers and names come as plain values and point nowhere.
@@ -30,7 +30,7 @@ def reach(
     *,
     stop: set[ObjectId] | None = None,
 ) -> set[ObjectId]:
-    """All that can be come to from `start`, not going through `stop`."""
+    """Return all objects that can be reached from `start` without passing `stop`."""
     reached: set[ObjectId] = set()
     waiting = [object_id for object_id in start if not stop or object_id not in stop]
     while waiting:

@@ -1,4 +1,4 @@
-"""Which bytes of the file belong to which object."""
+"""Byte ranges of the objects in a file."""
 
 import mmap
 import re
@@ -48,11 +48,11 @@ class FileSpans:
 
 
 def read_spans(path: Path, stream_length: Callable[[ObjectId], int | None]) -> FileSpans:
-    """The spans of all objects that stand in the file by themselves.
+    """Return the byte ranges of all objects that are not in object streams.
 
     Reads the file from front to back and not by its cross-reference table, so it works for
     damaged files as well; of two objects of one number the later counts (ISO 32000-1, 7.5.6).
-    stream_length: the length of a stream whose own text does not tell it.
+    stream_length: the length of a stream whose own text does not declare it.
     """
     spans = FileSpans()
     with path.open("rb") as file, mmap.mmap(file.fileno(), 0, access=mmap.ACCESS_READ) as data:
@@ -64,12 +64,12 @@ def read_spans(path: Path, stream_length: Callable[[ObjectId], int | None]) -> F
 
 
 def reference_pattern() -> re.Pattern[bytes]:
-    """Of "12 0 R", with number and generation as groups."""
+    """Return the pattern of "12 0 R", with number and generation as groups."""
     return _REFERENCE
 
 
 def references_in(text: bytes) -> frozenset[ObjectId]:
-    """All "12 0 R" in a piece of PDF."""
+    """Return all "12 0 R" in a piece of PDF."""
     return frozenset(
         (int(number), int(generation)) for number, generation in _REFERENCE.findall(text)
     )
@@ -99,10 +99,10 @@ def _stream_end(
     object_id: ObjectId,
     stream_length: Callable[[ObjectId], int | None],
 ) -> int:
-    """Where the object ends whose "stream" ends at `keyword_end`."""
+    """Return the end of the object whose "stream" ends at `keyword_end`."""
     content = keyword_end + (2 if data[keyword_end : keyword_end + 2] == b"\r\n" else 1)
-    told = _DIRECT_LENGTH.search(data, text_start, keyword_end)
-    length = int(told[1]) if told else stream_length(object_id)
+    declared = _DIRECT_LENGTH.search(data, text_start, keyword_end)
+    length = int(declared[1]) if declared else stream_length(object_id)
     if length is not None:
         tail = data[content + length : content + length + _TAIL_BYTES]
         if tail.lstrip().startswith(b"endstream"):

@@ -76,7 +76,7 @@ def archive_standard(pdf: pikepdf.Pdf) -> str:
     """
     if not isinstance(pdf.Root.get("/Metadata"), pikepdf.Stream):
         return ""
-    # A damaged packet claims nothing; nobody needs to be told.
+    # A damaged packet claims nothing, and needs no report.
     logging.getLogger("pikepdf").setLevel(logging.CRITICAL)
     try:
         metadata = pdf.open_metadata()  # read only: it is written back by its context alone

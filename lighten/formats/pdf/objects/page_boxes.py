@@ -1,4 +1,4 @@
-"""How large a page is (ISO 32000-1, 14.11.2), also where a file says it wrongly."""
+"""Page sizes (ISO 32000-1, 14.11.2), also where a file declares them wrongly."""
 
 import pikepdf
 
@@ -22,13 +22,13 @@ def crop_box(page: pikepdf.Page) -> PageBox:
 
 def user_unit(page: pikepdf.Page) -> float:
     """Points a unit of the page (ISO 32000-1, table 30)."""
-    told = numbers_of(pikepdf.Array([page.obj.get("/UserUnit", 1)]))
-    return told[0] if told and told[0] > 0 else 1.0
+    numbers = numbers_of(pikepdf.Array([page.obj.get("/UserUnit", 1)]))
+    return numbers[0] if numbers and numbers[0] > 0 else 1.0
 
 
-def _box(told: pikepdf.Object) -> PageBox | None:
+def _box(box: pikepdf.Object) -> PageBox | None:
     """None where it is no rectangle, or an empty one."""
-    sides = numbers_of(told)
+    sides = numbers_of(box)
     if len(sides) != 4:
         return None
     (left, right), (low, high) = sorted(sides[::2]), sorted(sides[1::2])

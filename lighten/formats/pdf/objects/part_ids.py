@@ -23,5 +23,5 @@ def part_object_id(id_: str) -> ObjectId:
 
 
 def part_object(pdf: pikepdf.Pdf, id_: str) -> pikepdf.Object:
-    """The same as an object of `pdf`. Raises: KeyError."""
+    """Return the object of a part in `pdf`. Raises: KeyError."""
     return pdf.get_object(part_object_id(id_))

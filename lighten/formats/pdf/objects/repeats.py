@@ -11,7 +11,7 @@ from lighten.formats.pdf.objects.values import text_of, whole_number
 
 __all__ = ["find_repeats", "merge_repeats"]
 
-# A picture whose mask is a repeat becomes one itself once the masks are told to be equal.
+# A picture whose mask is a repeat becomes one itself once the masks are found equal.
 _ROUNDS = 3
 _LEAST_BYTES = 64
 

@@ -1,1 +1,1 @@
-"""What pages draw: where pictures stand, paths, and pages as files of their own."""
+"""Drawing of pages: placements of pictures, paths, and pages as files of their own."""

@@ -34,7 +34,7 @@ def has_pictures_in_letters(pdf: pikepdf.Pdf) -> bool:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TextState:
-    """Where text stands (ISO 32000-1, 9.3 and 9.4); changed copies come from `after`.
+    """Position of text (ISO 32000-1, 9.3 and 9.4); changed copies come from `after`.
 
     font: of the letters, or None. place, line: the text matrix and where its line began.
     Strings in other fonts than drawn ones do not move `place`: only its size matters here, and
@@ -140,7 +140,7 @@ def _pieces(operands: tuple[object, ...]) -> Iterator[bytes | float]:
 
 
 def _glyphs(font: pikepdf.Dictionary) -> dict[int, pikepdf.Stream]:
-    """What draws each code, by the differences that such a font must tell (9.6.5)."""
+    """Return the procedure that draws each code, by the /Differences of such a font (9.6.5)."""
     procedures = dictionary_of(font.get("/CharProcs"))
     glyphs, code = {}, 0
     for entry in array_of(dictionary_of(font.get("/Encoding")).get("/Differences")):
@@ -155,7 +155,7 @@ def _glyphs(font: pikepdf.Dictionary) -> dict[int, pikepdf.Stream]:
 
 
 def _widths(font: pikepdf.Dictionary) -> dict[int, float]:
-    """How far each code moves on, in text space for size 1."""
+    """Return the advance of each code, in text space for size 1."""
     scale = matrix_of(font.get("/FontMatrix")).a
     first = whole_number(font.get("/FirstChar"))
     widths = numbers_of(font.get("/Widths"))

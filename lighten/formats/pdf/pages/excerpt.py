@@ -62,7 +62,7 @@ def _named_places(pdf: pikepdf.Pdf) -> dict[str, pikepdf.Object]:
 def _leads_to(
     named: dict[str, pikepdf.Object], gone: Pages
 ) -> Callable[[pikepdf.Dictionary], bool]:
-    """Whether a bookmark or link leads to a page that is gone."""
+    """Return whether a bookmark or link leads to a removed page."""
 
     def leads_there(holder: pikepdf.Dictionary) -> bool:
         action = dictionary_of(holder.get("/A"))
@@ -199,7 +199,7 @@ def _prune_tags(pdf: pikepdf.Pdf, gone: Pages) -> None:
 def _has_tags_here(
     element: pikepdf.Dictionary, gone: Pages, page: tuple[int, int] | None, depth: int
 ) -> bool:
-    """Whether anything of the element is on pages that stay; what is not is taken off it."""
+    """Return whether any of the element is on kept pages; the rest is removed from it."""
     own = element.get("/Pg")
     page = own.objgen if isinstance(own, pikepdf.Dictionary) else page
     held = element.get("/K")

@@ -1,4 +1,4 @@
-"""Where the pages show their pictures, and how large."""
+"""Placements of pictures on pages, with their sizes."""
 
 import math
 import re
@@ -29,7 +29,7 @@ _SHOWS = re.compile(rb"(?<!\w)Do(?!\w)")
 _MOST_CLIPPED_BYTES = 2_000_000
 _TEXT = frozenset(TEXT_OPERATORS.split())
 _DEEPEST_NESTING = 24
-# A page that shows more than this draws a pattern of pictures; the rest would tell nothing new.
+# A page that shows more than this draws a pattern of pictures; the rest would add nothing.
 _MOST_PLACEMENTS_A_PAGE = 20_000
 
 # Left, low, right, high in points; None where nothing is cut off.
@@ -50,7 +50,7 @@ class PictureUses:
     visible: dict[ObjectId, Share] = field(default_factory=dict)
 
     def with_repeats(self, repeats: Mapping[ObjectId, ObjectId]) -> "PictureUses":
-        """The same, with the showings of repeats counted for what they repeat."""
+        """Return the placements, with those of repeats counted for their originals."""
         for repeat, first in repeats.items():
             if repeat in self.placements:
                 own = self.placements.setdefault(first, [])
@@ -63,7 +63,7 @@ class PictureUses:
 
 
 def find_uses(pdf: pikepdf.Pdf) -> PictureUses:
-    """All showings: page contents, forms, patterns, letters, soft-mask groups, annotations."""
+    """Find placements: page contents, forms, patterns, letters, soft-mask groups, annotations."""
     walk = _Walk(follows_text=has_pictures_in_letters(pdf))
     for number, page in enumerate(pdf.pages, start=1):
         walk.read_page(number, page)
@@ -194,7 +194,7 @@ class _Walk:
         )
 
     def _steps(self, stream: pikepdf.Object, *, is_page: bool = False) -> tuple[_Step, ...]:
-        """What the stream does, without what it draws by itself; nothing if it cannot be read."""
+        """Return the operators of the stream without its own drawing; none if it cannot be read."""
         parsed_before = self._parsed.get(stream.objgen) if stream.is_indirect else None
         if parsed_before is None:
             try:
@@ -212,7 +212,7 @@ class _Walk:
 
 
 def _operators_for(stream: pikepdf.Object, page: pikepdf.Page | None) -> str:
-    """What has to be followed in this content: clipping too, where there is any."""
+    """Return the operators to follow in this content, clipping included where there is any."""
     if page is None:
         pieces = [stream]
     else:
@@ -298,7 +298,9 @@ def _narrowed(clip: Clip, rectangle: Matrix, current: Matrix) -> Clip:
 
 
 def _visible_share(matrix: Matrix, clip: Clip) -> Share:
-    """What `clip` leaves of a picture drawn by `matrix`; all of it where that is not plain."""
+    """Return the part of a picture drawn by `matrix` that `clip` leaves; all where that is not
+    plain.
+    """
     a, b, c, d, e, f = matrix.shorthand
     if clip is None or ((b or c) and (a or d)):
         return _WHOLE
@@ -345,7 +347,7 @@ def _appearances(annotation: pikepdf.Object) -> Iterator[tuple[pikepdf.Stream, M
 
 
 def appearance_matrix(appearance: pikepdf.Stream, annotation: pikepdf.Dictionary) -> Matrix:
-    """What brings an appearance, its own matrix applied, into the annotation's Rect.
+    """Return the matrix from an appearance, with its own matrix applied, to the annotation's Rect.
 
     Raises: ValueError where one of their rectangles is none.
     """

@@ -37,7 +37,7 @@ def turn_page(
 
 
 def _turn(degrees: float) -> Matrix:
-    """With the clock, about the origin (ISO 32000-1, 8.3.3)."""
+    """Return the matrix of a clockwise turn about the origin (ISO 32000-1, 8.3.3)."""
     angle = math.radians(-degrees)
     return Matrix(math.cos(angle), math.sin(angle), -math.sin(angle), math.cos(angle), 0, 0)
 
@@ -45,7 +45,7 @@ def _turn(degrees: float) -> Matrix:
 def _turned(
     instructions: list[Instruction], turn: Matrix, objects: pikepdf.Dictionary
 ) -> Iterator[Instruction]:
-    """The same, with every text matrix set to what the turn makes of it (9.4.2)."""
+    """Return the operators with every text matrix turned (9.4.2)."""
     current, saved = IDENTITY, []
     for instruction in instructions:
         operator = text_of(instruction.operator)

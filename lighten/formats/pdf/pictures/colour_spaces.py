@@ -33,7 +33,7 @@ _MOST_INKS = 8
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ColourSpace:
-    """How samples become colours.
+    """Colour space of samples.
 
     name: for a person, as "ICCBased (3)" or "Indexed over DeviceRGB".
     colours: samples a pixel, or a palette entry; 0 where it is not understood here.
@@ -50,7 +50,7 @@ class ColourSpace:
 
 
 def read_colour(space: pikepdf.Object | None, *, depth: int = 0) -> ColourSpace:
-    """What is known of a colour space; `colours` is 0 for those not understood here.
+    """Read a colour space; `colours` is 0 for those not understood here.
 
     Source: ISO 32000-1, 8.6.
     """
@@ -99,7 +99,7 @@ def profile_of(colour: ColourSpace) -> bytes:
 
 
 def _content_of(value: pikepdf.Object) -> bytes:
-    """Of a stream; nothing of anything else, and of one that cannot be read."""
+    """Return the data of a stream; empty for anything else, or if it cannot be read."""
     if not isinstance(value, pikepdf.Stream):
         return b""
     try:

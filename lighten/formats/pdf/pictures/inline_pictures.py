@@ -120,7 +120,7 @@ def _uses(
 
 
 def _text_with_pictures(stream: pikepdf.Stream) -> bytes:
-    """What the stream says, or nothing where it can't hold a heavy picture."""
+    """Return the text of the stream; empty where it cannot hold a heavy picture."""
     try:
         text = stream.read_bytes()
     except pikepdf.PdfError:

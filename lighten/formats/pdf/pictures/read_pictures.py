@@ -71,10 +71,10 @@ def coding_of(picture: pikepdf.Object) -> tuple[str, ...]:
 
 
 def why_untouchable(picture: pikepdf.Stream) -> str:
-    """Why this version leaves the picture as it is, or ""; does not read its bytes."""
+    """Return the reason for not treating the picture, or ""; does not read its bytes."""
     width, height = whole_number(picture.get("/Width")), whole_number(picture.get("/Height"))
     if width < 1 or height < 1:
-        return "left as it is: its size is not told"
+        return "left as it is: its size is not declared"
     if width * height > _MOST_PIXELS:
         return "left as it is: more pixels than can be worked on safely"
     if picture.get("/ImageMask", False):
@@ -125,7 +125,7 @@ def read_picture(picture: pikepdf.Stream, *, with_rendering: bool = False) -> St
 
 
 def may_repack(picture: pikepdf.Object) -> bool:
-    """It is a JPEG whose own coding can be packed tighter, and nothing beside it says how."""
+    """Return whether it is a JPEG that can be packed tighter, without parameters beside it."""
     return (
         coding_of(picture)[-1:] == ("DCTDecode",)
         and not _last_parameters(picture)
@@ -172,7 +172,7 @@ def bits_of(picture: pikepdf.Object) -> int:
 
 def _colour_of(picture: pikepdf.Object) -> ColourSpace:
     if "/ColorSpace" not in picture and coding_of(picture)[-1:] == ("JPXDecode",):
-        # The coding tells its colours itself (ISO 32000-1, 7.4.9).
+        # The coding declares its colours itself (ISO 32000-1, 7.4.9).
         return ColourSpace(name="in the coding", colours=3, palette=None, base=None)
     return read_colour(picture.get("/ColorSpace"))
 
@@ -216,8 +216,8 @@ def _two_tone_parameters(picture: pikepdf.Object) -> TwoToneParameters:
         return TwoToneParameters()
     parameters = _last_parameters(picture)
     shared = parameters.get("/JBIG2Globals")
-    told = {key: value for key, value in parameters.items() if key != "/JBIG2Globals"}
-    text = " ".join(f"{key} {text_of(value).lower()}" for key, value in told.items())
+    entries = {key: value for key, value in parameters.items() if key != "/JBIG2Globals"}
+    text = " ".join(f"{key} {text_of(value).lower()}" for key, value in entries.items())
     return TwoToneParameters(
         dictionary=text.encode("ascii", "replace"),
         jbig2_globals=shared.read_bytes() if isinstance(shared, pikepdf.Stream) else b"",

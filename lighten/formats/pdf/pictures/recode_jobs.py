@@ -1,4 +1,4 @@
-"""What is to be done with a picture of a PDF, with all that the engine needs for it."""
+"""Recoding jobs for pictures of a PDF, with everything that the engine needs."""
 
 import pikepdf
 

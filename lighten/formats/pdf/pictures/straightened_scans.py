@@ -26,7 +26,7 @@ def can_turn(part: Part) -> bool:
 
 
 def _only_place(part: Part) -> Placement | None:
-    """Of a page scan that is shown once, on a page of its own."""
+    """Return the placement of a page scan that is shown once, on a page of its own."""
     facts = part.picture
     if facts is None or facts.picture_class is not PictureClass.PAGE_SCAN:
         return None

@@ -1,4 +1,4 @@
-"""The pictures of a PDF, weighed and told apart."""
+"""Pictures of a PDF: their weights and classes."""
 
 from collections.abc import Iterator
 from dataclasses import replace

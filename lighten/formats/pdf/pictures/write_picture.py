@@ -14,7 +14,9 @@ PLAIN_SPACES = {
 
 
 def write_picture(stream: pikepdf.Stream, coded: CodedPicture, base: pikepdf.Object | None) -> None:
-    """What a new stream says of a picture, and its data. base: its colours; None for plain ones."""
+    """Return the entries of the new stream, and its data. base: its colour space; None for plain
+    ones.
+    """
     stream.Width, stream.Height = coded.width_px, coded.height_px
     stream.BitsPerComponent = coded.bits
     if not bool(stream.get("/ImageMask", False)):

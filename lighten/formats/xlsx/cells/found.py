@@ -1,4 +1,4 @@
-"""What stands in the rows of a sheet: how far they go, and which styles and strings they use."""
+"""Usage of the rows of a sheet: their extent, styles and strings."""
 
 from dataclasses import dataclass, field
 
@@ -17,7 +17,7 @@ MOST_STRINGS = 20_000_000
 
 @dataclass(frozen=True, slots=True)
 class RowsFound:
-    """Of some rows. content, anything: how far they go.
+    """Usage of some rows. content, anything: extents of cells with content, and of all cells.
 
     styles, strings: True for each that is in use, by its number, up to the last of these.
     """
@@ -31,7 +31,7 @@ class RowsFound:
     strings: NDArray[np.bool_] = field(default_factory=lambda: np.zeros(0, np.bool_))
 
     def __or__(self, other: "RowsFound") -> "RowsFound":
-        """Of both."""
+        """Return the usage of both."""
         return RowsFound(
             rows=self.rows + other.rows,
             cells=self.cells + other.cells,

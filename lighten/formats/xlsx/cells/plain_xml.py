@@ -19,7 +19,7 @@ _FLUSH_AT = 4_000
 
 
 def as_plain(chunks: Iterable[bytes], shown_as: str) -> Iterator[bytes]:
-    """The same sheet. Raises: UnreadableFileError if it is not well formed or declares entities."""
+    """Return the sheet in plain form. Raises: UnreadableFileError if malformed or with entities."""
     writer = _Writer()
     parser = expat.ParserCreate()
     parser.buffer_text = True
@@ -56,9 +56,9 @@ class _Writer:
         self.out.clear()
         return whole.encode()
 
-    def start(self, name: str, told: list[str]) -> None:
+    def start(self, name: str, pairs: list[str]) -> None:
         self._close_tag()
-        attributes = dict(zip(told[::2], told[1::2], strict=True))
+        attributes = dict(zip(pairs[::2], pairs[1::2], strict=True))
         if self._prefix is None:
             self._prefix = name.rpartition(":")[0]
             if self._prefix:

@@ -64,7 +64,7 @@ class SheetStream:
         self.tail = self._within_limit(buffer[end:] + b"".join(chunks))
 
     def _read_head(self, chunks: Iterator[bytes]) -> bytes | None:
-        """What is left of the buffer when the rows begin; None if there are none."""
+        """Read up to the first row; return the rest of the buffer, or None if there are no rows."""
         buffer = b""
         for chunk in chunks:
             buffer += chunk

@@ -51,7 +51,7 @@ class Cell:
 
 
 class Type:
-    """What a cell's value is."""
+    """Type of a cell's value."""
 
     NUMBER, SHARED, OTHER = range(3)
 
@@ -66,19 +66,19 @@ class CellTable:
 
     @property
     def is_blank(self) -> NDArray[np.bool_]:
-        """For each cell, that it holds nothing."""
+        """Return, for each cell, whether it is empty."""
         blank: NDArray[np.bool_] = self.cells[:, Cell.INNER] == self.cells[:, Cell.INNER_END]
         return blank
 
     @property
     def row_numbers(self) -> Table:
-        """For each cell."""
+        """Return the row number of each cell."""
         numbers: Table = self.rows[self.cells[:, Cell.ROW], Row.NUMBER]
         return numbers
 
     @property
     def shared_strings(self) -> Table:
-        """Which lines of the table of cells show a shared string."""
+        """Return the lines of the table of cells that show a shared string."""
         is_shared = self.cells[:, Cell.TYPE] == Type.SHARED
         return np.flatnonzero(is_shared & (self.cells[:, Cell.VALUE] >= 0)).astype(np.int32)
 
@@ -94,43 +94,43 @@ def read_rows(piece: bytes) -> CellTable:
     src = np.frombuffer(piece, np.uint8)
     rows = np.zeros((piece.count(b"<row"), 7), np.int32)
     cells = np.zeros((piece.count(b"<c"), 12), np.int32)
-    told = np.zeros(3, np.int64)
-    _read(src, rows, cells, told)
-    if not told[2]:
+    counts = np.zeros(3, np.int64)
+    _read(src, rows, cells, counts)
+    if not counts[2]:
         raise NotPlainError
-    return CellTable(src, rows[: told[0]], cells[: told[1]])
+    return CellTable(src, rows[: counts[0]], cells[: counts[1]])
 
 
 @compiled
 def _read(
-    src: Bytes, rows: Table, cells: Table, told: NDArray[np.int64]
+    src: Bytes, rows: Table, cells: Table, counts: NDArray[np.int64]
 ) -> None:  # pragma: no cover - compiled
-    """told: rows, cells, and 1 where all of it was plain."""
+    """Read rows. counts: rows, cells, and 1 where all of it was plain."""
     at = after_spaces(src, 0)
     before = 0
     while at < len(src):
-        at = _read_row(src, at, rows, cells, told)
+        at = _read_row(src, at, rows, cells, counts)
         if at < 0:
             return
-        number = rows[told[0] - 1, 0]
+        number = rows[counts[0] - 1, 0]
         if number <= before or number > ROWS:
             return
         before = number
         at = after_spaces(src, at)
-    told[2] = 1
+    counts[2] = 1
 
 
 @within_loops
 def _read_row(
-    src: Bytes, at: int, rows: Table, cells: Table, told: NDArray[np.int64]
+    src: Bytes, at: int, rows: Table, cells: Table, counts: NDArray[np.int64]
 ) -> int:  # pragma: no cover - compiled
     """The place after the row that begins at `at`; -1 if it is not plain."""
     is_row = at + 5 < len(src) and src[at] == 60 and src[at + 1] == 114 and src[at + 3] == 119
-    if not is_row or told[0] >= len(rows):
+    if not is_row or counts[0] >= len(rows):
         return -1
-    row = rows[told[0]]
-    told[0] += 1
-    row[1], row[2], row[4], row[6] = -1, at + 4, told[1], 1
+    row = rows[counts[0]]
+    counts[0] += 1
+    row[1], row[2], row[4], row[6] = -1, at + 4, counts[1], 1
     style, has_own = -1, False
     begin, end, value, after = attribute_at(src, at + 4)
     while begin >= 0 and begin != end:
@@ -153,11 +153,11 @@ def _read_row(
     at = after_spaces(src, begin + 1)
     column = 0
     while at + 5 < len(src) and src[at] == 60 and src[at + 1] == 99:
-        at = _read_cell(src, at + 2, column, cells, told)
+        at = _read_cell(src, at + 2, column, cells, counts)
         if at < 0:
             return -1
-        cell = cells[told[1] - 1]
-        cell[0], column = told[0] - 1, cell[1]
+        cell = cells[counts[1] - 1]
+        cell[0], column = counts[0] - 1, cell[1]
         row[5] += 1
         at = after_spaces(src, at)
     is_end = at + 5 < len(src) and src[at + 1] == 47 and src[at + 2] == 114 and src[at + 5] == 62
@@ -180,13 +180,13 @@ def is_hint(src: Bytes, begin: int, end: int) -> bool:  # pragma: no cover - com
 
 @within_loops
 def _read_cell(
-    src: Bytes, at: int, before: int, cells: Table, told: NDArray[np.int64]
+    src: Bytes, at: int, before: int, cells: Table, counts: NDArray[np.int64]
 ) -> int:  # pragma: no cover - compiled
     """The place after the cell whose attributes begin at `at`; -1 if it is not plain."""
-    if told[1] >= len(cells) or (src[at] != 32 and src[at] != 62 and src[at] != 47):
+    if counts[1] >= len(cells) or (src[at] != 32 and src[at] != 62 and src[at] != 47):
         return -1
-    cell = cells[told[1]]
-    told[1] += 1
+    cell = cells[counts[1]]
+    counts[1] += 1
     cell[1], cell[4], cell[5], cell[8], cell[9], cell[10] = before + 1, at, at, -1, -1, 1
     begin, end, value, after = attribute_at(src, at)
     while begin >= 0 and begin != end:
@@ -210,7 +210,7 @@ def _read_cell(
     while at >= 0 and at + 3 < len(src):
         if src[at + 1] == 47 and src[at + 2] == 99 and src[at + 3] == 62:
             cell[7] = at
-            # A number of a string that is not where it should be cannot be told again.
+            # A number of a string that is out of place cannot be read again.
             return -1 if cell[3] == 1 and cell[8] < 0 and at > begin + 1 else int(at) + 4
         if src[at + 1] == 118 and src[at + 2] == 62:
             cell[8], cell[9] = at + 3, next_tag(src, at + 3)

@@ -51,7 +51,7 @@ def attribute_at(src: Bytes, at: int) -> tuple[int, int, int, int]:  # pragma: n
 
 @within_loops
 def number_of(src: Bytes, begin: int, end: int) -> int:  # pragma: no cover - compiled
-    """Of digits; -1 for anything else."""
+    """Return the number that digits stand for; -1 for anything else."""
     if end <= begin or end - begin > _DIGITS:
         return -1
     number = 0

@@ -1,4 +1,4 @@
-"""Which rows and cells show nothing, so that a sheet looks the same without them."""
+"""Rows and cells that show nothing, so that a sheet looks the same without them."""
 
 from dataclasses import dataclass
 
@@ -27,7 +27,7 @@ NOWHERE = Extent()
 
 @dataclass(frozen=True, slots=True)
 class Trimming:
-    """What may go.
+    """Rows and cells that may be removed.
 
     column_styles: of each column, counted from 0, the style that its cells have by themselves.
     shows: by style, whether it shows where a cell is blank: a fill, a line.

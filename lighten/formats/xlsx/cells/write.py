@@ -42,17 +42,17 @@ def write_rows(table: CellTable, numbers: NewNumbers, trimming: Trimming) -> byt
     """
     keeps = kept_lines(table, trimming)
     room = np.empty(len(table.src) + _MOST_GROWTH * len(table.cells) + 64, np.uint8)
-    told = np.zeros(2, np.int64)
+    state = np.zeros(2, np.int64)
     kept = keeps[0].astype(np.uint8), keeps[1].astype(np.uint8)
     maps = numbers.styles, numbers.strings
-    _write(table.src, (table.rows, table.cells), kept, maps, int(numbers.is_compact), room, told)
-    if told[1]:
+    _write(table.src, (table.rows, table.cells), kept, maps, int(numbers.is_compact), room, state)
+    if state[1]:
         raise IndexError("a style or string that is not there")
-    return _shortened(room[: told[0]].tobytes())
+    return _shortened(room[: state[0]].tobytes())
 
 
 def _shortened(marked: bytes) -> bytes:
-    """All numbers behind a mark in their shortest spelling, and the marks gone."""
+    """Write all numbers behind a mark in their shortest form, and remove the marks."""
     first, *pieces = marked.split(_MARK)
     out = [first]
     for piece in pieces:
@@ -69,26 +69,26 @@ def shortest(text: bytes) -> bytes:
     is the shortest in digits.
     """
     try:
-        told = repr(float(text)).encode()
+        digits = repr(float(text)).encode()
     except ValueError:
         return text
-    if b"e" in told or told.startswith((b"0.0", b"-0.0")):
-        told = _with_power(told)
-    elif told.endswith(b".0"):
-        told = told[:-2]
-    # What is beyond the largest double is told in letters.
-    return told if len(told) < len(text) and not told.endswith(b"f") else text
+    if b"e" in digits or digits.startswith((b"0.0", b"-0.0")):
+        digits = _with_power(digits)
+    elif digits.endswith(b".0"):
+        digits = digits[:-2]
+    # Numbers beyond the largest double are written as text.
+    return digits if len(digits) < len(text) and not digits.endswith(b"f") else text
 
 
-def _with_power(told: bytes) -> bytes:
+def _with_power(number: bytes) -> bytes:
     """A small fraction, or what has a power of ten, in the shorter of both ways."""
-    digits, _, power = told.partition(b"e")
+    digits, _, power = number.partition(b"e")
     if power:
         return digits.removesuffix(b".0") + b"E" + str(int(power)).encode()
-    sign, digits = (b"-", told[1:]) if told.startswith(b"-") else (b"", told)
+    sign, digits = (b"-", number[1:]) if number.startswith(b"-") else (b"", number)
     left = digits.removeprefix(b"0.").lstrip(b"0")
     spelt = sign + left + b"E-" + str(len(digits) - 2).encode()
-    return min(told.removesuffix(b".0"), spelt, key=len) if left else told.removesuffix(b".0")
+    return min(number.removesuffix(b".0"), spelt, key=len) if left else number.removesuffix(b".0")
 
 
 @compiled
@@ -99,9 +99,9 @@ def _write(
     maps: tuple[Table, Table],
     is_compact: int,
     out: Bytes,
-    told: NDArray[np.int64],
+    state: NDArray[np.int64],
 ) -> None:  # pragma: no cover - compiled
-    """told: how many bytes, and 1 where a number leads nowhere."""
+    """Write rows. state: number of bytes, and 1 where an index is out of range."""
     rows, cells = tables
     to = 0
     for line in range(len(rows)):
@@ -110,7 +110,7 @@ def _write(
         row = rows[line]
         # "<row"
         out[to], out[to + 1], out[to + 2], out[to + 3] = 60, 114, 111, 119
-        to = _write_row_attributes(src, row, maps[0], out, to + 4, told)
+        to = _write_row_attributes(src, row, maps[0], out, to + 4, state)
         begin = to
         out[to] = 62
         to += 1
@@ -119,7 +119,7 @@ def _write(
             if keeps[1][place]:
                 cell = cells[place]
                 tells_place = is_compact == 0 or cell[1] != before + 1
-                to = _write_cell(src, cell, maps, tells_place, out, to, told)
+                to = _write_cell(src, cell, maps, tells_place, out, to, state)
                 before = cell[1]
         if to == begin + 1:
             out[begin], out[begin + 1] = 47, 62
@@ -129,7 +129,7 @@ def _write(
             out[to], out[to + 1], out[to + 2] = 60, 47, 114
             out[to + 3], out[to + 4], out[to + 5] = 111, 119, 62
             to += 6
-    told[0] = to
+    state[0] = to
 
 
 @within_loops
@@ -163,7 +163,7 @@ def _put_attribute(name: int, number: int, out: Bytes, to: int) -> int:  # pragm
 
 @within_loops
 def _write_row_attributes(
-    src: Bytes, row: Table, styles: Table, out: Bytes, to: int, told: NDArray[np.int64]
+    src: Bytes, row: Table, styles: Table, out: Bytes, to: int, state: NDArray[np.int64]
 ) -> int:  # pragma: no cover - compiled
     begin, end, value, after = attribute_at(src, row[2])
     while begin >= 0 and begin != end:
@@ -171,7 +171,7 @@ def _write_row_attributes(
         if name == 115:
             style = number_of(src, value, after)
             if style < 0 or style >= len(styles):
-                told[1] = 1
+                state[1] = 1
                 return to
             to = _put_attribute(115, styles[style], out, to)
         elif name != 114 and not is_hint(src, begin, end):
@@ -189,13 +189,13 @@ def _write_cell(
     tells_place: bool,
     out: Bytes,
     to: int,
-    told: NDArray[np.int64],
+    state: NDArray[np.int64],
 ) -> int:  # pragma: no cover - compiled
     # "<c"
     out[to], out[to + 1] = 60, 99
     to += 2
     if cell[2] >= len(maps[0]):
-        told[1] = 1
+        state[1] = 1
         return to
     if maps[0][cell[2]] != 0:
         to = _put_attribute(115, maps[0][cell[2]], out, to)
@@ -225,7 +225,7 @@ def _write_cell(
         if cell[3] == 1:
             index = number_of(src, cell[8], cell[9])
             if index < 0 or index >= len(maps[1]) or maps[1][index] < 0:
-                told[1] = 1
+                state[1] = 1
                 return to
             to = _put_number(maps[1][index], out, to)
         else:
@@ -241,7 +241,9 @@ def _write_cell(
 
 @within_loops
 def _may_be_shorter(src: Bytes, begin: int, end: int) -> bool:  # pragma: no cover - compiled
-    """It has more digits than a double needs, a power of ten, or zeros by its point."""
+    """Return whether it has more digits than a double needs, an exponent, or zeros next to its
+    point.
+    """
     has_point, has_power = False, False
     for place in range(begin, end):
         letter = src[place]

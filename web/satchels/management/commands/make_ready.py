@@ -1,4 +1,4 @@
-"""All that has to be done before server and workers of an installation start."""
+"""Preparation of an installation before its server and workers start."""
 
 from typing import Any
 
@@ -13,7 +13,7 @@ class Command(BaseCommand):
     help = __doc__
 
     def handle(self, *args: Any, **options: Any) -> None:
-        """In one process: each start of Django would take a second."""
+        """Prepare in one process, as each start of Django would take a second."""
         call_command("migrate", verbosity=0)
         # Workers of other machines may be at work.
         sweep_leftovers(is_nobody_at_work=not settings.REDIS_URL)

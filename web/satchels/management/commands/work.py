@@ -85,7 +85,7 @@ def _look_for_the_dead() -> None:
 
 
 def _forget_old() -> None:
-    """What nobody has changed for the stated number of days goes, in every installation."""
+    """Delete satchels that nobody has changed for the set number of days, in every installation."""
     try:
         call_command("forget_old", stdout=io.StringIO())
     except OperationalError:
