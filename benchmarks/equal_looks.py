@@ -53,14 +53,14 @@ def _compared(source: Path) -> float | None:
         mark = "" if means.min() <= mean <= means.max() else " (outside)"
         after = ours.stat().st_size
         print(
-            f"| {source.name} | {after:,} | {_told(looks)} | {theirs:,.0f}{mark} "
-            f"| {_told(nearest)} | {after / theirs:.2f} |",
+            f"| {source.name} | {after:,} | {_described(looks)} | {theirs:,.0f}{mark} "
+            f"| {_described(nearest)} | {after / theirs:.2f} |",
             flush=True,
         )
         return after / theirs
 
 
-def _told(scores: list[float]) -> str:
+def _described(scores: list[float]) -> str:
     return f"{np.mean(scores):.0f}, {np.percentile(scores, 5):.0f}, {min(scores):.0f}"
 
 

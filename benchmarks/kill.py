@@ -79,7 +79,7 @@ class Strain:
                 killer.join()
                 self._place.wait()
 
-        satchel = self.bring(0)
+        satchel = self.convert_with_office(0)
         with killing("upload"):
             self._upload(satchel, 2)
         self._upload(satchel, 2 - len(self._documents(satchel)))
@@ -97,7 +97,7 @@ class Strain:
         seconds = None if self._killed_at is None else time.monotonic() - self._killed_at
         return seconds, faults
 
-    def bring(self, count: int) -> str:
+    def convert_with_office(self, count: int) -> str:
         """A new satchel with so many documents; its id."""
         satchel = str(self._again("POST", "/api/satchels", json={"name": "Season"})["id"])
         self._upload(satchel, count)
@@ -244,8 +244,8 @@ def main() -> int:
         try:
             for moment, kind in itertools.islice(itertools.cycle(every_pair), told.kills):
                 seconds, faults = strain.go_through(moment, kind)
-                told_s = "none was there" if seconds is None else f"{seconds:5.1f} s"
-                print(f"{kind:10} during {moment:9} {told_s}", *faults, flush=True)
+                duration = "none was there" if seconds is None else f"{seconds:5.1f} s"
+                print(f"{kind:10} during {moment:9} {duration}", *faults, flush=True)
                 waits += [] if seconds is None else [seconds]
                 wrong += faults
             place.kill()

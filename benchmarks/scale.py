@@ -53,7 +53,7 @@ def _documents_a_minute(documents: int, workers: int, cores: list[int]) -> float
         stack.callback(place.stop)
         strain = Strain(place, random.Random(1))
         stack.callback(strain.close)
-        satchel = strain.bring(documents)
+        satchel = strain.convert_with_office(documents)
         for number in range(workers):
             core = cores[number % len(cores)]
             machine = WorkerMachine(place, folder / f"machine {number}", core=core)

@@ -87,7 +87,7 @@ def _remove(options: argparse.Namespace) -> str:
     return f"{options.name} is gone, with every file."
 
 
-def _list(_told: argparse.Namespace) -> str:
+def _list(_described: argparse.Namespace) -> str:
     from django.contrib.auth import get_user_model
 
     people = get_user_model().objects.order_by("username")

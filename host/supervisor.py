@@ -44,16 +44,16 @@ class _Kept:
 
 def run_together(commands: Sequence[Sequence[str]], environment: Mapping[str, str]) -> int:
     """Run all until stopped by a signal; programs that end before are started again."""
-    is_told_to_stop = False
+    is_stop_requested = False
 
     def stop(_signal: int, _frame: FrameType | None) -> None:
-        nonlocal is_told_to_stop
-        is_told_to_stop = True
+        nonlocal is_stop_requested
+        is_stop_requested = True
 
     signal.signal(signal.SIGINT, stop)
     signal.signal(signal.SIGTERM, stop)
     kept = [_Kept(command, environment) for command in commands]
-    while not is_told_to_stop:
+    while not is_stop_requested:
         for one in kept:
             one.look_after()
         time.sleep(_ASKED_EVERY_S)

@@ -44,10 +44,10 @@ from lighten.gathering import (
 from lighten.limits import Carrier, Limit, message_bytes, read_limit, rounded_size
 from lighten.making import (
     FitOrder,
-    LaidApart,
-    Made,
+    LayerPreview,
     Naming,
     Order,
+    OrderResult,
     Piece,
     copy_ending,
     lay_page_apart,
@@ -67,7 +67,7 @@ from lighten.making import (
 from lighten.messages import Attachment, Message, plan_messages
 from lighten.parallel import keep_workers, prepare_to_work
 from lighten.pictures.coding_cache import CodingCache
-from lighten.pictures.files import with_dots_told
+from lighten.pictures.files import with_resolution
 from lighten.pictures.page_corners import Corners, check_corners
 from lighten.planning import (
     Estimate,
@@ -96,17 +96,17 @@ from lighten.proving import Place, SideBySide, prove, prove_any_two, read_both
 from lighten.rasterising import Rasterised, RasterPage, rasterise
 from lighten.registry import FORMATS, format_named, format_of
 from lighten.report import (
-    comparison_as_json,
-    copy_as_json,
-    error_as_json,
-    made_as_json,
-    piece_as_json,
-    plan_as_json,
-    preset_as_json,
-    proof_as_json,
-    sheet_as_json,
+    comparison_report,
+    copy_report,
+    error_report,
+    order_result_report,
+    piece_report,
+    plan_report,
+    preset_report,
+    proof_report,
+    sheet_report,
 )
-from lighten.sheet_json import sheet_from_json, sheet_to_json, trials_from_json, trials_to_json
+from lighten.sheet_json import dump_sheet, sheet_from_json, trials_from_json, trials_to_json
 from lighten.source import Progress, Source, TimeLeft, no_progress, share_of
 from lighten.treatments import (
     ASSUMED_CM,
@@ -175,16 +175,16 @@ __all__ = [
     "FitRules",
     "FontTreatment",
     "Gathered",
-    "LaidApart",
+    "LayerPreview",
     "LightenError",
     "Limit",
-    "Made",
     "Message",
     "NameRule",
     "NamedLimit",
     "Naming",
     "Offers",
     "Order",
+    "OrderResult",
     "Outcome",
     "PageColours",
     "PageLook",
@@ -228,10 +228,11 @@ __all__ = [
     "checklist_from_json",
     "checklist_to_json",
     "column_letters",
-    "comparison_as_json",
-    "copy_as_json",
+    "comparison_report",
     "copy_ending",
-    "error_as_json",
+    "copy_report",
+    "dump_sheet",
+    "error_report",
     "estimate",
     "exceptions_from_json",
     "exceptions_to_json",
@@ -244,7 +245,6 @@ __all__ = [
     "limit_from_json",
     "limit_to_json",
     "look_at_page",
-    "made_as_json",
     "make",
     "make_copy",
     "make_proved_copy",
@@ -253,19 +253,20 @@ __all__ = [
     "name_pieces",
     "no_progress",
     "numbered_names",
+    "order_result_report",
     "pages_text",
     "part_estimates",
-    "piece_as_json",
+    "piece_report",
     "plan",
-    "plan_as_json",
     "plan_messages",
     "plan_order",
+    "plan_report",
     "prepare_to_work",
-    "preset_as_json",
     "preset_from_json",
     "preset_named",
+    "preset_report",
     "preset_to_json",
-    "proof_as_json",
+    "proof_report",
     "prove",
     "prove_any_two",
     "rasterise",
@@ -275,10 +276,9 @@ __all__ = [
     "run_trials",
     "share_limit",
     "share_of",
-    "sheet_as_json",
     "sheet_estimates",
     "sheet_from_json",
-    "sheet_to_json",
+    "sheet_report",
     "switch_savings",
     "take_pages",
     "thumbnail_name",
@@ -287,6 +287,6 @@ __all__ = [
     "trials_from_json",
     "trials_to_json",
     "weigh",
-    "with_dots_told",
+    "with_resolution",
     "write_thumbnails",
 ]

@@ -20,7 +20,7 @@ from typing import Any, Generic, ParamSpec
 
 import numpy as np
 
-__all__ = ["FOLDER_SETTING", "TRIED_NUMBA", "Loop", "compiled", "within_loops"]
+__all__ = ["FOLDER_SETTING", "TRIED_NUMBA", "Loop", "compiled", "jit_helper"]
 
 # The environment's name for a folder that belongs to whoever runs this.
 FOLDER_SETTING = "GREEN_SATCHEL_COMPILED"
@@ -51,7 +51,7 @@ class Loop(Generic[Parameters]):
 
     It takes arrays that lie in one piece (C order), whole numbers, floats, and tuples of arrays or
     of float32; returns nothing, and writes into arrays it is given, as it can make none. It may
-    call functions that are marked with `within_loops`. It lets go of the interpreter.
+    call functions that are marked with `jit_helper`. It lets go of the interpreter.
     Raises: TypeError or ValueError for other arguments.
     """
 
@@ -88,8 +88,8 @@ class Loop(Generic[Parameters]):
         self._dispatcher(*args)
 
 
-class _Within:
-    """A function that loops call; see `within_loops`."""
+class JitHelper:
+    """A function that loops call; see `jit_helper`."""
 
     def __init__(self, function: FunctionType) -> None:
         self.function = function
@@ -98,10 +98,10 @@ class _Within:
         return self.function(*args)
 
 
-def within_loops(function: Callable[..., object]) -> Callable[..., Any]:
+def jit_helper(function: Callable[..., object]) -> Callable[..., Any]:
     """A function that loops may call, and others of these, which is compiled with each of them."""
     assert isinstance(function, FunctionType)
-    return _Within(function)
+    return JitHelper(function)
 
 
 def compiled(function: Callable[Parameters, object]) -> Loop[Parameters]:
@@ -293,12 +293,12 @@ def _type_of(argument: object) -> Any:
 
 
 def _called(function: FunctionType) -> dict[str, FunctionType]:
-    """The functions marked with `within_loops` that it calls, by the names it has for them."""
+    """The functions marked with `jit_helper` that it calls, by the names it has for them."""
     names = set(function.__code__.co_names)
     return {
         name: value.function
         for name, value in function.__globals__.items()
-        if isinstance(value, _Within) and name in names
+        if isinstance(value, JitHelper) and name in names
     }
 
 

@@ -18,7 +18,7 @@ from lighten.source import Progress, Source
 from lighten.weights import ExtraKind, Part, PictureCoding, WeightSheet
 
 __all__ = [
-    "Bringing",
+    "ConvertingFormat",
     "Editing",
     "FileKind",
     "FontsReading",
@@ -110,7 +110,7 @@ class Reading(Protocol):
     def readers(self) -> tuple[str, ...]:
         """Names of the programs and libraries that read each thing, for the proof to name."""
 
-    def promises(self) -> Mapping[str, tuple[str, ...]]:
+    def preserved_features(self) -> Mapping[str, tuple[str, ...]]:
         """Return the features that must survive, by their kind ("links", "bookmarks" ...), in
         order, as text.
         """
@@ -130,16 +130,18 @@ class PagedReading(Reading, Protocol):
     def view(self, page: int, dpi: float) -> PageView:
         """A page, counted from 1. Raises: UnreadableFileError if it cannot be drawn."""
 
-    def spot(self, page: int, dpi: float, box: Box) -> NDArray[np.uint8]:
+    def render_region(self, page: int, dpi: float, box: Box) -> NDArray[np.uint8]:
         """A part of a page, (height, width, 3) uint8, sRGB. Raises: as `view`."""
 
-    def place(self, page: int, box: Box, size_px: tuple[int, int]) -> NDArray[np.uint8]:
+    def render_region_at_size(
+        self, page: int, box: Box, size_px: tuple[int, int]
+    ) -> NDArray[np.uint8]:
         """A part of a page over just so many pixels, (height, width, 3) uint8. Raises: as `view`.
 
         What fills the box and has as many pixels comes out nearly pixel by pixel.
         """
 
-    def stored(self, page: int, box: Box) -> NDArray[np.uint8] | None:
+    def embedded_image(self, page: int, box: Box) -> NDArray[np.uint8] | None:
         """The picture that fills a box, as many pixels as it has, without its mask; if it is one.
 
         (height, width, 3) uint8. Raises: as `view`.
@@ -255,14 +257,14 @@ class Splittable(Format, Protocol):
 
 
 @runtime_checkable
-class Bringing(Format, Protocol):
+class ConvertingFormat(Format, Protocol):
     """A format whose files become those of another before anything is made lighter."""
 
     @property
     def becomes(self) -> Format:
         """The format of what they become."""
 
-    def open_form(self, source: Source) -> Source:
+    def convert(self, source: Source) -> Source:
         """Return the form that the file is converted to. Raises: UnsupportedFileError,
         UnreadableFileError.
         """

@@ -7,13 +7,13 @@ from contextlib import contextmanager
 from lighten.errors import LightenError, UnforeseenDamageError
 from lighten.source import Source
 
-__all__ = ["damage_told"]
+__all__ = ["report_as_damage"]
 
 _log = logging.getLogger(__name__)
 
 
 @contextmanager
-def damage_told(source: Source) -> Iterator[None]:
+def report_as_damage(source: Source) -> Iterator[None]:
     """Report exceptions of code that reads a person's file as damage of that file.
 
     A file can be wrong in more ways than anybody foresees. What nobody did is logged whole, so

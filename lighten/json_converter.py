@@ -14,6 +14,10 @@ __all__ = ["JsonMistakeError", "from_json", "new_converter", "to_json"]
 Json = dict[str, Any]
 Value = TypeVar("Value")
 
+# Names that stored values had before they were renamed, with those that they have now.
+_FORMER_KEYS = {"goes_with": "removed_with"}
+_FORMER_CHOICES = {"lighten": "brighten"}
+
 
 class JsonMistakeError(ValueError):
     """The first mistake in some JSON: where, and what is wrong with it."""
@@ -84,6 +88,8 @@ def _number(value: Any, _type: Any) -> float:
 
 def _choice(value: Any, kind: Any) -> Any:
     if value not in set(kind):
+        value = _FORMER_CHOICES.get(value, value) if isinstance(value, str) else value
+    if value not in set(kind):
         raise ValueError(f"{value!r} is none of {', '.join(kind)}")
     return kind(value)
 
@@ -96,6 +102,10 @@ def _object(cls: Any, converter: "cattrs.Converter") -> Callable[[Any, Any], Any
     def checked(value: Any, kind: Any) -> Any:
         if not isinstance(value, Mapping):
             raise ValueError("is not an object")  # noqa: TRY004 - of what a person wrote
+        for former, now in _FORMER_KEYS.items():
+            if former in value and now not in value:
+                value = {**value, now: value[former]}
+                del value[former]
         return structure(value, kind)
 
     return checked

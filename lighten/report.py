@@ -4,7 +4,7 @@ from dataclasses import asdict
 from typing import Any
 
 from lighten.errors import LightenError
-from lighten.making import Made, Piece
+from lighten.making import OrderResult, Piece
 from lighten.plans import Copy, Outcome, Plan
 from lighten.presets import Preset
 from lighten.proofs import PageProof, PictureProof, Proof
@@ -12,21 +12,21 @@ from lighten.proving import verdict_of_page
 from lighten.weights import Part, PictureFacts, WeightSheet
 
 __all__ = [
-    "comparison_as_json",
-    "copy_as_json",
-    "error_as_json",
-    "made_as_json",
-    "piece_as_json",
-    "plan_as_json",
-    "preset_as_json",
-    "proof_as_json",
-    "sheet_as_json",
+    "comparison_report",
+    "copy_report",
+    "error_report",
+    "order_result_report",
+    "piece_report",
+    "plan_report",
+    "preset_report",
+    "proof_report",
+    "sheet_report",
 ]
 
 Json = dict[str, Any]
 
 
-def sheet_as_json(sheet: WeightSheet) -> Json:
+def sheet_report(sheet: WeightSheet) -> Json:
     """`bytes` is the sum of `parts[].bytes`."""
     return {
         "bytes": sheet.size_bytes,
@@ -41,7 +41,7 @@ def sheet_as_json(sheet: WeightSheet) -> Json:
     }
 
 
-def plan_as_json(plan: Plan) -> list[Json]:
+def plan_report(plan: Plan) -> list[Json]:
     """The decision for each part."""
     return [
         {
@@ -54,16 +54,16 @@ def plan_as_json(plan: Plan) -> list[Json]:
     ]
 
 
-def made_as_json(made: Made, sheet: WeightSheet) -> Json:
+def order_result_report(made: OrderResult, sheet: WeightSheet) -> Json:
     """Report the result of an order, with the name of the copy and its pieces."""
     return {
-        **copy_as_json(made.copy, made.proof, sheet),
+        **copy_report(made.copy, made.proof, sheet),
         "name": made.name,
-        "pieces": [piece_as_json(piece) for piece in made.pieces],
+        "pieces": [piece_report(piece) for piece in made.pieces],
     }
 
 
-def piece_as_json(piece: Piece) -> Json:
+def piece_report(piece: Piece) -> Json:
     """The pages `first` to `last` as a file of their own."""
     return {
         "path": str(piece.path),
@@ -73,7 +73,7 @@ def piece_as_json(piece: Piece) -> Json:
     }
 
 
-def copy_as_json(copy: Copy, proof: Proof | None, sheet: WeightSheet) -> Json:
+def copy_report(copy: Copy, proof: Proof | None, sheet: WeightSheet) -> Json:
     """Report a copy of a document; `verdict` is null where there is no copy.
 
     remarks: what the proof did not look at, and why.
@@ -93,7 +93,7 @@ def copy_as_json(copy: Copy, proof: Proof | None, sheet: WeightSheet) -> Json:
     }
 
 
-def proof_as_json(proof: Proof) -> Json:
+def proof_report(proof: Proof) -> Json:
     """The verdict, and each page with its figures; each picture in a document without pages."""
     return {
         "verdict": str(proof.verdict),
@@ -113,11 +113,11 @@ def proof_as_json(proof: Proof) -> Json:
     }
 
 
-def comparison_as_json(proof: Proof) -> Json:
+def comparison_report(proof: Proof) -> Json:
     """The verdict on any two files: pages with their own, and all pictures that were read."""
     shown = (*proof.pictures, *(picture for page in proof.pages for picture in page.pictures))
     return {
-        **proof_as_json(proof),
+        **proof_report(proof),
         "pages": [_page(page) | {"reasons": list(page.faults)} for page in proof.pages],
         "pictures": [_picture_proof(picture) | {"page": picture.page} for picture in shown],
     }
@@ -149,7 +149,7 @@ def _picture_proof(picture: PictureProof) -> Json:
     }
 
 
-def preset_as_json(preset: Preset) -> Json:
+def preset_report(preset: Preset) -> Json:
     """A preset with what it does to each class of picture."""
     return {
         "name": preset.name,
@@ -166,7 +166,7 @@ def preset_as_json(preset: Preset) -> Json:
     }
 
 
-def error_as_json(error: LightenError) -> Json:
+def error_report(error: LightenError) -> Json:
     """A stable code and a message a person can read."""
     return {"code": error.code, "message": error.message}
 

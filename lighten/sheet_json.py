@@ -11,21 +11,21 @@ from lighten.weights import WeightSheet
 if TYPE_CHECKING:
     import cattrs
 
-__all__ = ["sheet_from_json", "sheet_to_json", "trials_from_json", "trials_to_json"]
+__all__ = ["dump_sheet", "sheet_from_json", "trials_from_json", "trials_to_json"]
 
 Json = dict[str, Any]
 
 _NAMES = [field.name for field in fields(Trial)]
 
 
-def sheet_to_json(sheet: WeightSheet) -> Json:
+def dump_sheet(sheet: WeightSheet) -> Json:
     """The sheet as plain values that `json.dumps` takes."""
     stored: Json = to_json(sheet)
     return stored
 
 
 def sheet_from_json(stored: Json) -> WeightSheet:
-    """The sheet that `sheet_to_json` was given. Raises: ValueError, with the place of a mistake."""
+    """The sheet that `dump_sheet` was given. Raises: ValueError, with the place of a mistake."""
     return from_json(stored, WeightSheet, "the sheet")
 
 

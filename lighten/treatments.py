@@ -61,7 +61,7 @@ class FilterKind(StrEnum):
     WHITEN_PAPER = "whiten-paper"
     REMOVE_SPECKS = "remove-specks"
     STRAIGHTEN = "straighten"
-    LIGHTEN = "lighten"
+    BRIGHTEN = "brighten"
     DARKEN = "darken"
     CONTRAST = "contrast"
 

@@ -131,5 +131,5 @@ def non_picture_key(sheet: WeightSheet, plan: Plan) -> str:
         for part in sheet.parts
         if part.kind is not PartKind.PICTURE and decisions[part.id].action is Action.RECODE
     )
-    told_apart_by = (repr(plan.fonts), repr(plan.drawing), plan.is_linearized, dropped, recoded)
-    return hashlib.sha256(repr(told_apart_by).encode()).hexdigest()[:16]
+    settings = (repr(plan.fonts), repr(plan.drawing), plan.is_linearized, dropped, recoded)
+    return hashlib.sha256(repr(settings).encode()).hexdigest()[:16]

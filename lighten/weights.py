@@ -345,7 +345,7 @@ class Part:
     name: for a person.
     extra: set for kind EXTRA only; picture, font, sheet, name_facts: for kinds
     PICTURE, FONT, CELLS and NAME only.
-    goes_with: the kind of extra that nothing else needs this for; it goes where that goes.
+    removed_with: the kind of extra that nothing else needs this for; it goes where that goes.
     stroke_bytes: of kind DRAWING, what long runs of path segments weigh, as a pen leaves them.
     """
 
@@ -358,13 +358,13 @@ class Part:
     sheet: SheetFacts | None = None
     name_facts: NameFacts | None = None
     extra: ExtraKind | None = None
-    goes_with: ExtraKind | None = None
+    removed_with: ExtraKind | None = None
     stroke_bytes: int = 0
 
     @property
     def extra_kind(self) -> ExtraKind | None:
         """The kind of extra that it is, or goes with."""
-        return self.extra or self.goes_with
+        return self.extra or self.removed_with
 
 
 def with_structure(parts: Iterable[Part], size_bytes: int) -> tuple[Part, ...]:

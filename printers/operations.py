@@ -174,7 +174,7 @@ def _begin(operation: Group, desk: PrinterDesk) -> PrintJob:
     )
 
 
-def _told(job: PrintJob, desk: PrinterDesk) -> list[tuple[int, Group]]:
+def _described(job: PrintJob, desk: PrinterDesk) -> list[tuple[int, Group]]:
     names = frozenset({"job-id", "job-uri", "job-state", "job-state-reasons", "job-state-message"})
     return [(Tag.JOB, _only(job_attributes(job, desk.queue, datetime.now(UTC)), names, ()))]
 
@@ -185,7 +185,7 @@ def _print_job(operation: Group, job: Group, document: BinaryIO, desk: PrinterDe
     content = _unpacked(operation, document)
     begun = _begin(operation, desk)
     desk.take(begun.number, content, media_type, _pages(job))
-    return _told(_again(begun, desk), desk), unsupported
+    return _described(_again(begun, desk), desk), unsupported
 
 
 def _validate_job(operation: Group, job: Group, _document: BinaryIO, _desk: PrinterDesk) -> _Answer:
@@ -195,7 +195,7 @@ def _validate_job(operation: Group, job: Group, _document: BinaryIO, _desk: Prin
 
 def _create_job(operation: Group, job: Group, _document: BinaryIO, desk: PrinterDesk) -> _Answer:
     unsupported = _check_fidelity(operation, job)
-    return _told(_begin(operation, desk), desk), unsupported
+    return _described(_begin(operation, desk), desk), unsupported
 
 
 def _send_document(
@@ -209,11 +209,11 @@ def _send_document(
     if job.state.is_over:
         raise _StatusError(_NOT_POSSIBLE, "That job is over.")
     desk.take(job.number, _unpacked(operation, document), media_type, _pages(group))
-    return _told(_again(job, desk), desk), {}
+    return _described(_again(job, desk), desk), {}
 
 
 def _close_job(operation: Group, _group: Group, _document: BinaryIO, desk: PrinterDesk) -> _Answer:
-    return _told(_job(operation, desk), desk), {}
+    return _described(_job(operation, desk), desk), {}
 
 
 def _cancel_job(operation: Group, _group: Group, _document: BinaryIO, desk: PrinterDesk) -> _Answer:

@@ -34,7 +34,7 @@ def log_tasks() -> None:
     task_finished.connect(_on_end)
 
 
-def _on_start(task_result: Any, **_told: Any) -> None:
+def _on_start(task_result: Any, **_described: Any) -> None:
     # Tasks take ids, so that what they were given tells what they are about.
     name, ids = task_result.task.name, [str(id_) for id_ in task_result.args]
     _ids.set({"task": str(task_result.id), "task_name": name, "about": " ".join(ids)})
@@ -42,7 +42,7 @@ def _on_start(task_result: Any, **_told: Any) -> None:
     logger.info("task began")
 
 
-def _on_end(task_result: Any, **_told: Any) -> None:
+def _on_end(task_result: Any, **_described: Any) -> None:
     seconds = round(time.monotonic() - _began.get(), 3)
     outcome = str(task_result.status).lower()
     logger.info("task ended", extra={"seconds": seconds, "outcome": outcome})

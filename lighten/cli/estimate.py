@@ -16,7 +16,7 @@ from lighten import (
     Source,
     Trials,
     WeightSheet,
-    error_as_json,
+    error_report,
     estimate,
     plan,
     run_trials,
@@ -53,7 +53,7 @@ def estimate_files(options: argparse.Namespace) -> int:
                 "seconds": round(time.monotonic() - started, 3),
             }
         except LightenError as error:
-            entry["error"] = error_as_json(error)
+            entry["error"] = error_report(error)
             print(error.message, file=sys.stderr)
         entries.append(entry)
         if not options.json and not entry["error"]:

@@ -19,11 +19,11 @@ from lighten import (
     Source,
     Verdict,
     arranged,
-    error_as_json,
+    error_report,
     gather,
     keep_workers,
-    made_as_json,
     make,
+    order_result_report,
     pages_text,
     share_of,
     weigh,
@@ -56,7 +56,7 @@ def gather_pictures(options: argparse.Namespace) -> int:
         entry["pictures_bytes"] = sum(path.stat().st_size for path in options.pictures)
         entry["remarks"] = [f"{name}: {remark}" for name, remark in gathered.remarks.items()]
     except LightenError as error:
-        entry["error"] = error_as_json(error)
+        entry["error"] = error_report(error)
     except ValueError as error:
         print(f"--turn: {error}", file=sys.stderr)
         return WRONG_USAGE
@@ -115,7 +115,9 @@ def put_together(
             sheet = weigh(source, share_of(progress, _GATHERING_SHARE, _WEIGHED_SHARE))
             lighter = Path(folder) / "lighter"
             made = make(source, sheet, order, lighter, share_of(progress, _WEIGHED_SHARE, 1))
-            verdict = {name: made_as_json(made, sheet)[name] for name in ("verdict", "reasons")}
+            verdict = {
+                name: order_result_report(made, sheet)[name] for name in ("verdict", "reasons")
+            }
             if made.proof is not None and made.proof.verdict is Verdict.CHECK:
                 verdict["reasons"] = [*verdict["reasons"], "so the pictures stay as they were"]
             else:

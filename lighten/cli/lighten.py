@@ -16,20 +16,20 @@ from lighten import (
     FitOrder,
     FitRules,
     LightenError,
-    Made,
     Naming,
     Order,
+    OrderResult,
     Source,
     TimeLeft,
     Trials,
     Verdict,
     WeightSheet,
     copy_ending,
-    error_as_json,
+    error_report,
     keep_workers,
-    made_as_json,
     make,
     name_pieces,
+    order_result_report,
     plan_order,
     share_limit,
     share_of,
@@ -213,14 +213,14 @@ def lighten_file(
     try:
         folder = options.out / below if options.out else path.parent
 
-        def make_with(password: str) -> tuple[WeightSheet, Made]:
+        def make_with(password: str) -> tuple[WeightSheet, OrderResult]:
             source = Source(path=path, password=password)
             return _make(source, order, folder, names, place)
 
         sheet, made = with_password(make_with, options.password, path.name)
-        entry.update(made_as_json(made, sheet))
+        entry.update(order_result_report(made, sheet))
     except LightenError as error:
-        entry["error"] = error_as_json(error)
+        entry["error"] = error_report(error)
     except FileExistsError as error:
         message = f"{error}: is there already. Use --force to replace it, or another --suffix."
         entry["error"] = {"code": "exists", "message": message}
@@ -233,7 +233,7 @@ def lighten_file(
 
 def _make(
     source: Source, order: Order, folder: Path, names: CopyNames, place: InRun | None
-) -> tuple[WeightSheet, Made]:
+) -> tuple[WeightSheet, OrderResult]:
     """The proved copy of one file in `folder`. Raises: FileExistsError, before or after the work.
 
     What kind of file the copy is, and so its name, is known for sure only when it is made.
@@ -264,7 +264,7 @@ def _make(
                 unnamed.unlink(missing_ok=True)
 
 
-def _named(made: Made, folder: Path, source: Source, names: CopyNames) -> Made:
+def _named(made: OrderResult, folder: Path, source: Source, names: CopyNames) -> OrderResult:
     """The copy and its pieces under the names they are to have."""
     if made.copy.path is None:
         return made

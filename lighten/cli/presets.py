@@ -3,7 +3,7 @@
 import argparse
 import json
 
-from lighten import PRESETS, preset_as_json, preset_to_json
+from lighten import PRESETS, preset_report, preset_to_json
 from lighten.cli.printing import DONE
 
 __all__ = ["list_presets"]
@@ -14,7 +14,7 @@ def list_presets(options: argparse.Namespace) -> int:
     if options.export:
         print(json.dumps(preset_to_json(options.export), indent=2))
     elif options.json:
-        print(json.dumps([preset_as_json(preset) for preset in PRESETS], indent=2))
+        print(json.dumps([preset_report(preset) for preset in PRESETS], indent=2))
     else:
         for preset in PRESETS:
             print(f"{preset.title:<14}{preset.description}")

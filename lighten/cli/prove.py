@@ -8,8 +8,8 @@ from lighten import (
     LightenError,
     Source,
     Verdict,
-    comparison_as_json,
-    error_as_json,
+    comparison_report,
+    error_report,
     keep_workers,
     prove_any_two,
 )
@@ -31,14 +31,14 @@ def prove_copy(options: argparse.Namespace) -> int:
             proof = prove_any_two(original, copy, progress, lays_out=not options.no_layout)
     except LightenError as error:
         if options.json:
-            print(json.dumps({"error": error_as_json(error)}, indent=2))
+            print(json.dumps({"error": error_report(error)}, indent=2))
         print(error.message, file=sys.stderr)
         return SOME_FAILED
     except OSError as error:
         print(f"{error.filename}: cannot be read ({error.strerror}).", file=sys.stderr)
         return SOME_FAILED
     if options.json:
-        print(json.dumps(comparison_as_json(proof), indent=2))
+        print(json.dumps(comparison_report(proof), indent=2))
     else:
         print(f"{options.copy}: {proof.verdict}")
         for reason in proof.reasons:

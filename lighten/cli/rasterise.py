@@ -15,7 +15,7 @@ from lighten import (
     RasterTreatment,
     Source,
     TwoToneMethod,
-    error_as_json,
+    error_report,
     keep_workers,
     pages_text,
     rasterise,
@@ -75,7 +75,7 @@ def rasterise_file(options: argparse.Namespace) -> int:
             for page in made.pages
         ]
     except LightenError as error:
-        entry["error"] = error_as_json(error)
+        entry["error"] = error_report(error)
     except OSError as error:
         entry["error"] = not_written(error, out)
     entry["seconds"] = round(time.monotonic() - started, 3)

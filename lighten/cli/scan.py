@@ -12,10 +12,10 @@ from lighten import (
     DoesNotFitError,
     LightenError,
     Source,
-    error_as_json,
+    error_report,
     keep_workers,
     pages_text,
-    with_dots_told,
+    with_resolution,
 )
 from lighten.cli.gather import put_together
 from lighten.cli.printing import (
@@ -45,7 +45,7 @@ def scan_pages(options: argparse.Namespace) -> int:
                 entry |= _put_together(options, pages)
             entry["error"] = error or entry["error"]
     except LightenError as error:
-        entry["error"] = error_as_json(error)
+        entry["error"] = error_report(error)
     except OSError as error:
         entry["error"] = not_written(error, options.out)
     entry["seconds"] = round(time.monotonic() - started, 3)
@@ -69,7 +69,7 @@ def _scan(options: argparse.Namespace, folder: Path) -> tuple[list[Source], dict
         with Scanner(options.scanner) as scanner, progress_bar("scanning") as progress:
             for number, page in enumerate(scanner.scan(settings), start=1):
                 path = folder / f"Page {number}{page.suffix}"
-                path.write_bytes(with_dots_told(page.content, settings.ppi))
+                path.write_bytes(with_resolution(page.content, settings.ppi))
                 pages.append(Source(path=path))
                 # Nobody knows how many there are.
                 progress(1 - 0.8**number, f"page {number}")
@@ -86,7 +86,7 @@ def _put_together(options: argparse.Namespace, pages: list[Source]) -> dict[str,
             gathered, lightened = put_together(options, pages, progress)
             entry |= lightened
         except DoesNotFitError as error:
-            entry["error"] = error_as_json(error)
+            entry["error"] = error_report(error)
             plain = argparse.Namespace(**{**vars(options), "preset": None, "limit": None})
             gathered, _ = put_together(plain, pages, progress)
     return {

@@ -13,8 +13,8 @@ from lighten import (
     Source,
     WeightSheet,
     column_letters,
-    error_as_json,
-    sheet_as_json,
+    error_report,
+    sheet_report,
 )
 from lighten import weigh as weigh_source
 from lighten.cli.passwords import with_password
@@ -32,10 +32,10 @@ def weigh_files(options: argparse.Namespace) -> int:
         try:
             sheet = with_password(partial(_weigh, path), options.password, path.name)
         except LightenError as error:
-            entries.append({"path": str(path), "error": error_as_json(error)})
+            entries.append({"path": str(path), "error": error_report(error)})
             print(error.message, file=sys.stderr)
             continue
-        entries.append({"path": str(path), **sheet_as_json(sheet)})
+        entries.append({"path": str(path), **sheet_report(sheet)})
         if not options.json:
             _print_sheet(path, sheet)
     if options.json:

@@ -1,6 +1,6 @@
 """A Deflate stream written in pieces that several threads pack at a time.
 
-The packer that packs tightest ends every stream for good. Here the end of a piece is opened again:
+The packer that packs tightest ends every stream for good. Here the end of a piece is cleared:
 its last block is no longer marked as such, and an empty block brings it to a whole byte.
 Source: RFC 1951, 3.2.
 """
@@ -10,9 +10,9 @@ from collections.abc import Iterable, Iterator
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.compiled import compiled, within_loops
+from lighten.compiled import compiled, jit_helper
 
-__all__ = ["joined", "opened"]
+__all__ = ["clear_final_block", "joined"]
 
 # Symbols of lengths and distances: extra bits, by symbol (3.2.5).
 _LENGTH_BITS = np.array([0] * 8 + [n for n in range(1, 6) for _ in range(4)] + [0], np.int64)
@@ -27,17 +27,17 @@ _EMPTY = b"\x00\x00\xff\xff"
 
 
 def joined(pieces: Iterable[bytes]) -> Iterator[bytes]:
-    """One raw Deflate stream out of whole ones, in order. Raises: as `opened`."""
+    """One raw Deflate stream out of whole ones, in order. Raises: as `clear_final_block`."""
     waiting: bytes | None = None
     for piece in pieces:
         if waiting is not None:
-            yield opened(waiting)
+            yield clear_final_block(waiting)
         waiting = piece
     if waiting is not None:
         yield waiting
 
 
-def opened(piece: bytes) -> bytes:
+def clear_final_block(piece: bytes) -> bytes:
     """A whole raw Deflate stream as one that others may follow. Raises: ValueError for no such."""
     data = np.frombuffer(piece, np.uint8)
     found = np.zeros(3, np.int64)
@@ -54,7 +54,7 @@ def opened(piece: bytes) -> bytes:
     return bytes(out) + _EMPTY
 
 
-@within_loops
+@jit_helper
 def _bits(data: NDArray[np.uint8], at: int, count: int) -> int:  # pragma: no cover - compiled
     """`count` bits from the bit `at`; zeros beyond the end."""
     value = 0
@@ -65,7 +65,7 @@ def _bits(data: NDArray[np.uint8], at: int, count: int) -> int:  # pragma: no co
     return value
 
 
-@within_loops
+@jit_helper
 def _build(
     lengths: NDArray[np.int64], first: int, count: int, codes: NDArray[np.int64], at: int
 ) -> None:  # pragma: no cover - compiled
@@ -83,7 +83,7 @@ def _build(
                 start += 1
 
 
-@within_loops
+@jit_helper
 def _symbol(
     data: NDArray[np.uint8], at: int, codes: NDArray[np.int64], base: int
 ) -> int:  # pragma: no cover - compiled
@@ -103,7 +103,7 @@ def _symbol(
     return -1
 
 
-@within_loops
+@jit_helper
 def _read_codes(
     data: NDArray[np.uint8],
     at: int,
@@ -152,7 +152,7 @@ def _read_codes(
     return at
 
 
-@within_loops
+@jit_helper
 def _fixed_codes(room: Room) -> None:  # pragma: no cover - compiled
     """Return the fixed codes of a block without its own (3.2.6)."""
     lengths, _, codes = room

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.codecs.pdfium_turns import in_turn
+from lighten.codecs.pdfium_lock import pdfium_serialised
 
 __all__ = [
     "CCITT",
@@ -62,7 +62,7 @@ def encode_group4(black: NDArray[np.bool_]) -> bytes:
     return file.getvalue()[start : start + size]
 
 
-@in_turn
+@pdfium_serialised
 def decode_two_tone(
     data: bytes, coding: str, parameters: TwoToneParameters, *, width_px: int, height_px: int
 ) -> NDArray[np.uint8]:

@@ -15,7 +15,7 @@ __all__ = [
     "MemberJob",
     "MemberStream",
     "Rewrite",
-    "in_turn",
+    "chain_rewrites",
     "pack_job",
     "pack_stream",
     "with_other_ending",
@@ -93,7 +93,7 @@ def _work_and_pack(job: tuple[Callable[[Any], bytes], Any]) -> tuple[bytes, byte
     return content, pack_piece(content)
 
 
-def in_turn(*rewrites: Rewrite | None) -> Rewrite:
+def chain_rewrites(*rewrites: Rewrite | None) -> Rewrite:
     """One after the other, those that there are."""
     return partial(_run_in_turn, [rewrite for rewrite in rewrites if rewrite is not None])
 

@@ -66,7 +66,7 @@ def loose_pictures(source: Source) -> Iterator[LoosePicture]:
     is_tiff = False
     with suppress(OSError):  # reported when it is opened below
         if _LAYERED.recognises(source):
-            source = _LAYERED.open_form(source)
+            source = _LAYERED.convert(source)
         is_tiff = TIFF.recognises(source)
     if is_tiff:
         with open_tiff(source) as file:
@@ -144,8 +144,8 @@ def _coded(file: TiffFile, page: TiffPage) -> CodedPicture | None:
             bits = np.unpackbits(np.frombuffer(data, np.uint8), bitorder="little")
             data = np.packbits(bits).tobytes()
         return _as_coded(page, Coding.GROUP_4, data)
-    is_told = page.predictor == 1 or (page.predictor == 2 and page.bits == 8)
-    if page.compression in _DEFLATE and is_told:
+    is_declared = page.predictor == 1 or (page.predictor == 2 and page.bits == 8)
+    if page.compression in _DEFLATE and is_declared:
         palette = _palette(file, page) if page.has_palette else None
         coded = _as_coded(page, Coding.FLATE, data)
         return replace(coded, palette=palette, colours=3) if palette else coded

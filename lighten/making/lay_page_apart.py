@@ -15,14 +15,14 @@ from lighten.proving.side_by_side import Place, read_both
 from lighten.registry import format_of
 from lighten.source import Source, no_progress
 
-__all__ = ["LaidApart", "lay_page_apart"]
+__all__ = ["LayerPreview", "lay_page_apart"]
 
 # What is shown of the worst place: about a word across, as a screen shows them close.
 _PLACE_PT, _PLACE_DPI = (62.0, 52.0), 300.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class LaidApart:
+class LayerPreview:
     """size_bytes: in layers; what the page weighs as it came, where nothing is lighter.
 
     is_layered: it could be laid apart at all. score: the worst there, 0 to 100, or None where
@@ -45,7 +45,7 @@ def lay_page_apart(
     *,
     corners: Corners | None = None,
     cache: CodingCache | None = None,
-) -> LaidApart:
+) -> LayerPreview:
     """Draw the worst place of a page picture in layers, as Scan stack codes it, into `folder`.
 
     corners: of the sheet in a photo that is to be the page.
@@ -63,7 +63,9 @@ def lay_page_apart(
     layered = next((outcome for outcome in copy.outcomes if outcome.is_layered), None)
     reason = layered.reason if layered else next(iter(copy.reasons), "")
     if copy.path is None or proof is None:
-        return LaidApart(size_bytes=copy.bytes_after, is_layered=False, reason=reason, verdict=None)
+        return LayerPreview(
+            size_bytes=copy.bytes_after, is_layered=False, reason=reason, verdict=None
+        )
     page = proof.pages[0]
     scores = [picture.score for picture in page.pictures if picture.score is not None]
     shown = (folder / "as-it-came.png", folder / "in-layers.png")
@@ -71,7 +73,7 @@ def lay_page_apart(
         place = Place(page=1, part_id="", size_pt=(0.0, 0.0), box=_around(page.worst, page.size_pt))
         for side, path in zip(("original", "copy"), shown, strict=True):
             both.draw(side, place, _PLACE_DPI, path)
-    return LaidApart(
+    return LayerPreview(
         size_bytes=copy.bytes_after,
         is_layered=layered is not None,
         reason=reason,

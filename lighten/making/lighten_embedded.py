@@ -4,7 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-from lighten.contract import Bringing, Editing, Nesting
+from lighten.contract import ConvertingFormat, Editing, Nesting
 from lighten.errors import LightenError
 from lighten.planning import plan as plan_document
 from lighten.plans import Action, Copy, Plan
@@ -47,7 +47,7 @@ def _lighter(content: bytes, preset: Preset, folder: Path, make: Make) -> bytes 
         source = Source(path=path)
         try:
             format_ = format_of(source)
-            if isinstance(format_, Bringing):
+            if isinstance(format_, ConvertingFormat):
                 return None
             sheet = format_.weigh(source, no_progress)
             copy = make(source, sheet, plan_document(sheet, preset), out)

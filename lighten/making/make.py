@@ -2,11 +2,11 @@
 
 from pathlib import Path
 
-from lighten.damage import damage_told
+from lighten.damage import report_as_damage
 from lighten.errors import DoesNotFitError
 from lighten.making.fit_to_limit import make_fitted_copy
 from lighten.making.make_proved_copy import make_proved_copy
-from lighten.making.orders import Made, Order, Piece
+from lighten.making.orders import Order, OrderResult, Piece
 from lighten.making.run_trials import run_trials
 from lighten.making.split_pages import make_pieces
 from lighten.parallel import SECONDS_A_FONT, SECONDS_A_PAGE, keep_workers, open_workers
@@ -28,7 +28,7 @@ def weigh(source: Source, progress: Progress = no_progress) -> WeightSheet:
 
     Raises: UnreadableFileError, PasswordNeededError, UnsupportedFileError, LimitExceededError.
     """
-    with damage_told(source):
+    with report_as_damage(source):
         return format_of(source).weigh(source, progress)
 
 
@@ -52,14 +52,14 @@ def make(
     *,
     trials: Trials | None = None,
     cache: CodingCache | None = None,
-) -> Made:
+) -> OrderResult:
     """The copy that was ordered, proved, at `out`, and beside it its pieces where it was split.
 
     trials: made before, for a limit; what is missing is tried first. cache: of codings.
     Raises: FileExistsError; DoesNotFitError; SignedFileError; UnsoundCopyError;
     WrongDecisionError.
     """
-    with damage_told(source), keep_workers(), open_workers() as workers:
+    with report_as_damage(source), keep_workers(), open_workers() as workers:
         fonts = sum(part.kind is PartKind.FONT for part in sheet.parts)
         workers.expect(SECONDS_A_PAGE * (sheet.pages or 0) + SECONDS_A_FONT * fonts)
         return _make(source, sheet, order, out, progress, trials=trials, cache=cache)
@@ -74,7 +74,7 @@ def _make(
     *,
     trials: Trials | None,
     cache: CodingCache | None,
-) -> Made:
+) -> OrderResult:
     if order.fit is None:
         copy, proof = make_proved_copy(
             source,
@@ -85,7 +85,7 @@ def _make(
             cache=cache,
             lays_out=order.lays_out,
         )
-        return Made(copy=copy, proof=proof, name=_name(source, sheet, order, copy))
+        return OrderResult(copy=copy, proof=proof, name=_name(source, sheet, order, copy))
     known_trials = trials or Trials()
     trying = run_trials(source, sheet, None, out.parent, cache=cache, earlier=known_trials)
     for share, so_far in trying:
@@ -116,7 +116,7 @@ def _make_fitted(
     *,
     trials: Trials,
     cache: CodingCache | None,
-) -> Made:
+) -> OrderResult:
     """Make the gentlest copy within the limit, or pieces where it cannot be met and they are
     wanted.
     """
@@ -140,7 +140,7 @@ def _make_fitted(
             cache=cache,
         )
     name = _name(source, sheet, order, copy)
-    return Made(copy=copy, proof=proof, name=name, fit=fitted, pieces=pieces)
+    return OrderResult(copy=copy, proof=proof, name=name, fit=fitted, pieces=pieces)
 
 
 def _name(source: Source, sheet: WeightSheet, order: Order, copy: Copy) -> str:

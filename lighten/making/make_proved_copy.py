@@ -126,7 +126,7 @@ class _Plans:
 def is_own_fault(error: Exception) -> bool:
     """Return True for an error of our writing code that a copy can be made without.
 
-    Not for errors that are reported to people, or are the machine's. Never where `STRICT_SETTING` is
+    Not for errors that are reported to people, or are the machine's. Never if `STRICT_SETTING` is
     set.
     """
     is_foreseen = isinstance(error, LightenError | OSError | MemoryError | ImportError)

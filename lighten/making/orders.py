@@ -11,7 +11,7 @@ from lighten.plans import Copy, PartException
 from lighten.presets import DEFAULT_PRESET, Preset
 from lighten.proofs import Proof
 
-__all__ = ["FitOrder", "Made", "Naming", "Order", "Piece", "numbered_names"]
+__all__ = ["FitOrder", "Naming", "Order", "OrderResult", "Piece", "numbered_names"]
 
 
 # What file systems take in common use (POSIX.1-2017, NAME_MAX, as Linux has it), and what a number
@@ -97,7 +97,7 @@ class Piece:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Made:
+class OrderResult:
     """Result of an order.
 
     proof: None where no copy was lighter. name: what the copy is to be called.

@@ -70,7 +70,7 @@ def best_candidate(job: RecodeJob) -> Candidate:
     """The lightest coding that is good enough, with the mask it needs. Raises: as `decode`."""
     if job.replacement is not None:
         return _replacement(job, job.replacement)
-    if job.picture.is_stencil:
+    if job.picture.is_mask:
         return _lines_of(job, decode(job.picture))
     if job.holder is not Holder.STREAM and _keeps_16_bits(job):
         return _deep(job)
@@ -85,7 +85,7 @@ def best_candidate(job: RecodeJob) -> Candidate:
 def can_be_exact(job: RecodeJob) -> bool:
     """`exact_candidate` can code it."""
     picture = job.picture
-    is_plain = not (picture.is_stencil or picture.has_opacity or picture.colour_key)
+    is_plain = not (picture.is_mask or picture.has_opacity or picture.colour_key)
     return is_plain and picture.bits <= 8 and job.replacement is None
 
 

@@ -19,7 +19,7 @@ _WORTH_SMOOTHING = 0.5
 LIGHT_BITS_A_PIXEL = 0.25
 # Packing tighter what is packed leaves no less of it than that.
 _LEAST_REPACKED_SHARE = 0.4
-_QUALITY_IF_UNTOLD = 80
+_DEFAULT_QUALITY = 80
 
 Pixels = NDArray[np.uint8]
 
@@ -103,7 +103,7 @@ def _may_be_lighter_exactly(picture: StoredPicture, best: CodedPicture) -> bool:
 
 
 def _quality(job: RecodeJob) -> int:
-    return job.treatment.quality or _QUALITY_IF_UNTOLD
+    return job.treatment.quality or _DEFAULT_QUALITY
 
 
 def _is_jpeg_2000(job: RecodeJob) -> bool:

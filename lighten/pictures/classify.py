@@ -18,8 +18,8 @@ _FEW_TONES_SHARE_OF_GRAPHICS = 0.6
 _PAPER_LUMINANCE = 140
 _PAPER_SPREAD = 20
 _PAPER_SHARE, _EVEN_PAPER_SHARE, _BARE_PAPER_SHARE = 0.4, 0.88, 0.7
-# Old paper is dark, and lit unevenly, so strokes are detected against the ground beside them, whatever its
-# tone: how much darker ink is, and bare ground is not; how even the ground is over so many pixels.
+# Old paper is dark and unevenly lit, so strokes are detected against the ground beside them: the
+# darkness of ink, that of bare ground, and the evenness of the ground over so many pixels.
 # Set on 21 pages, as they are and darkened, and 26 photos: of pages .96 and more is even, of photos
 # with as much bare ground and as little between, .88 at most.
 _INK_DEPTH, _BARE_DEPTH, _EVEN_STEP, _EVEN_OVER_PX = 0.3, 0.12, 0.15, 16

@@ -33,7 +33,7 @@ _HALVED_CHROMA_UP_TO = 85
 # Hard edges show JPEG's ripples first: drawn pictures get that much more quality.
 QUALITY_FOR_EDGES = 10
 # Of a draft that needs no floor, below the 1 of what is exact.
-_UNTOLD_LIKENESS = 0.99
+_ASSUMED_LIKENESS = 0.99
 _QUALITY_STEPS = (0, 8, 15)
 # Of drawn pictures: the qualities tried, from that asked for, and the score that is enough at the
 # quality for reading on a screen; at a lower one as much less is.
@@ -163,7 +163,7 @@ def _encode_jpeg(
             is_draft=is_draft,
         )
         if is_draft and floor <= 0:
-            alike = _UNTOLD_LIKENESS
+            alike = _ASSUMED_LIKENESS
         else:
             # Colour is judged later, where pages are proved: luma is what a low quality loses.
             alike = float(similarity_map(original_luma, luma(decode_jpeg_luma(data))).mean())

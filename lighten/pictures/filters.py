@@ -143,7 +143,7 @@ def _levelness(ink: object, degrees: float) -> float:
     return float(np.square(np.diff(turned.sum(axis=1))).sum())
 
 
-def _lighten(pixels: Pixels, strength: float) -> Pixels:
+def _brighten(pixels: Pixels, strength: float) -> Pixels:
     return _by_gamma(pixels, 1 - _GAMMA_RANGE * strength)
 
 
@@ -173,7 +173,7 @@ _WORK: dict[FilterKind, Callable[[Pixels, float], Pixels]] = {
     FilterKind.SHARPEN: _sharpen,
     FilterKind.WHITEN_PAPER: _whiten_paper,
     FilterKind.REMOVE_SPECKS: _remove_specks,
-    FilterKind.LIGHTEN: _lighten,
+    FilterKind.BRIGHTEN: _brighten,
     FilterKind.DARKEN: _darken,
     FilterKind.CONTRAST: _contrast,
 }

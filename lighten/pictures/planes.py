@@ -9,7 +9,7 @@ makes them ten times as quick. They let go of the interpreter: threads work side
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.compiled import compiled, within_loops
+from lighten.compiled import compiled, jit_helper
 
 __all__ = [
     "as_rgb",
@@ -186,7 +186,7 @@ def _luma(pixels: Pixels, out: Floats) -> None:  # pragma: no cover - compiled
             out[y, x] = total / channels
 
 
-@within_loops
+@jit_helper
 def _light(red, green, blue):  # type: ignore[no-untyped-def] # numbers in, one out  # pragma: no cover - compiled
     """Return luma in 65,536ths, rounded: 0.299, 0.587 and 0.114."""
     # Narrow numbers: a vector of the processor holds more of them.

@@ -14,8 +14,8 @@ from lighten.pictures.coded import CodedPicture, Coding
 from lighten.pictures.decode import UNREADABLE, decode
 from lighten.pictures.encode_exactly import encode_exactly
 from lighten.pictures.filters import LEAST_SKEW_DEGREES
-from lighten.pictures.hold_least_score import hold_least_score
 from lighten.pictures.layered import LayeredPicture
+from lighten.pictures.raise_quality_to_score import raise_quality_to_score
 from lighten.pictures.recode_job import Cut, RecodeJob, cut_out
 from lighten.pictures.repack import repack
 from lighten.pictures.resample import resample
@@ -113,7 +113,7 @@ def saved_bytes(job: RecodeJob, recoded: Recoded) -> int:
 def _recode(job: RecodeJob) -> Recoded:
     if job.may_repack and (_asks_nothing_new(job) or _is_coarse_enough(job)):
         return _repacked(job)
-    candidate = hold_least_score(job, best_candidate)
+    candidate = raise_quality_to_score(job, best_candidate)
     coded = candidate.coded
     now = job.picture.weight
     is_exact = coded.likeness == 1.0 and not candidate.is_resampled

@@ -4,7 +4,7 @@ import math
 
 from lighten.weights import PictureFacts
 
-__all__ = ["SCREEN_PPI", "grown", "pixels_at", "screen_px", "target_size"]
+__all__ = ["SCREEN_PPI", "pixels_at", "screen_px", "target_size", "upscaled_to"]
 
 _POINTS_PER_INCH = 72.0
 # As a screen shows a document.
@@ -34,7 +34,9 @@ def target_size(
     return sides[0], sides[1]
 
 
-def grown(size_px: tuple[int, int], longest_px: int, most_px: tuple[int, int]) -> tuple[int, int]:
+def upscaled_to(
+    size_px: tuple[int, int], longest_px: int, most_px: tuple[int, int]
+) -> tuple[int, int]:
     """`size_px` with its longer side brought to `longest_px`, neither beyond `most_px`."""
     share = longest_px / max(size_px)
     width, height = (

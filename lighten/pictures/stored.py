@@ -82,7 +82,7 @@ class StoredPicture:
     is_foreign: bool = False
     has_inverted_inks: bool = False
     is_stretched: bool = False
-    is_stencil: bool = False
+    is_mask: bool = False
     two_tone: TwoToneParameters = field(default_factory=TwoToneParameters)
     profile: bytes = b""
     colour_key: tuple[int, ...] | None = None

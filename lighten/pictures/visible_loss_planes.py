@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.compiled import compiled, within_loops
+from lighten.compiled import compiled, jit_helper
 from lighten.pictures.planes import Half
 
 __all__ = ["differences", "halved", "light_of", "linear_light", "opponent"]
@@ -33,7 +33,7 @@ _BIAS = np.float32(0.0037930732552754493)
 _ROOT_OF_BIAS = np.float32(0.0037930732552754493 ** (1 / 3))
 
 
-@within_loops
+@jit_helper
 def _cube_root(value):  # type: ignore[no-untyped-def] # one number in, one out  # pragma: no cover - compiled
     """From roots that processors have: the power 5/16, then two steps of Halley's method."""
     quarter = np.sqrt(np.sqrt(value))
@@ -144,7 +144,7 @@ def _add_differences(
         lines[:5, radius : width + radius] = 0
         for step in range(-radius, radius + 1):
             row, weight = min(height - 1, max(0, y + step)), window[abs(step)]
-            # Loops with one result each: for more, the compiler cannot prove that they do not overlap.
+            # Loops with one result each: for more, the compiler cannot exclude overlaps.
             for x in range(width):
                 lines[0, x + radius] += plane[row, x] * weight
             for x in range(width):

@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from lighten.extras import EXTRAS
 from lighten.pictures.recode_job import Cut
-from lighten.pictures.sizes import grown, target_size
+from lighten.pictures.sizes import target_size, upscaled_to
 from lighten.planning.layered_pages import in_layers_already
 from lighten.planning.plan_warnings import warnings_of, withheld_by_rules
 from lighten.plans import Action, Decision, PartException, Plan
@@ -158,8 +158,8 @@ def _decide(
 ) -> Decision:
     if exception is not None and exception.is_exempt:
         return Decision(part_id=part.id, action=Action.KEEP, reason="left as it is: exempted")
-    if part.goes_with in treatment.dropped_extras:
-        reason = f"goes with: {EXTRAS[part.goes_with].title.lower()}"
+    if part.removed_with in treatment.dropped_extras:
+        reason = f"goes with: {EXTRAS[part.removed_with].title.lower()}"
         return Decision(part_id=part.id, action=Action.DROP, reason=reason)
     return _decide_by_kind(part, treatment, exception, rules, may_blur_text=may_blur_text)
 
@@ -327,7 +327,7 @@ def _target(facts: PictureFacts, own: PictureTreatment) -> tuple[int, int] | Non
         share = own.largest_px / max(width, height)
         width, height = max(1, round(width * share)), max(1, round(height * share))
     if own.smallest_px is not None and max(width, height) < own.smallest_px:
-        width, height = grown((width, height), own.smallest_px, stored)
+        width, height = upscaled_to((width, height), own.smallest_px, stored)
     return None if (width, height) == stored else (width, height)
 
 

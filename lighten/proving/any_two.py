@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from lighten.contract import Bringing, Format
+from lighten.contract import ConvertingFormat, Format
 from lighten.errors import UnsupportedFileError
 from lighten.plans import Action, Outcome
 from lighten.proofs import Proof
@@ -51,7 +51,7 @@ def prove_any_two(
 
 
 def _may_become(format_: Format) -> tuple[str, ...]:
-    if isinstance(format_, Bringing):
+    if isinstance(format_, ConvertingFormat):
         return format_.name, format_.becomes.name
     return (format_.name,)
 

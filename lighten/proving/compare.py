@@ -13,7 +13,7 @@ from lighten.contract import (
     PicturesReading,
     Reading,
 )
-from lighten.damage import damage_told
+from lighten.damage import report_as_damage
 from lighten.errors import LightenError
 from lighten.parallel import open_workers
 from lighten.pictures.faults.find_faults import MOST_READ_PPI
@@ -78,13 +78,13 @@ def prove(
         return _unsound(fault)
     try:
         with (
-            damage_told(original),
+            report_as_damage(original),
             format_.read(original) as before,
             format_.read(copy) as after,
         ):
             if fault := _malformed(before, after):
                 return _unsound(fault)
-            promises = before.promises(), after.promises()
+            preserved_features = before.preserved_features(), after.preserved_features()
             readers = before.readers
             fonts = _changed_fonts(before, copy, permitted)
             if isinstance(before, PagedReading) and isinstance(after, PagedReading):
@@ -98,7 +98,7 @@ def prove(
     if len(sizes[0]) != len(sizes[1]):
         fault = _other_count(len(sizes[0]), len(sizes[1]))
         return _unsound(fault)
-    faults = [*_broken_promises(*promises, permitted), *_other_sizes(*sizes), *fonts]
+    faults = [*_broken_promises(*preserved_features, permitted), *_other_sizes(*sizes), *fonts]
     pages: tuple[PageProof, ...] = ()
     remarks: tuple[str, ...] = ()
     if is_laid_out:
@@ -115,7 +115,7 @@ def prove(
             permitted=permitted,
         )
         pages = compare_all_pages(batch, progress, known_pages)
-    has_text = any(promises[0].values())
+    has_text = any(preserved_features[0].values())
     unprovable = (
         *_left_to_readers(sheet, outcomes),
         *_proved_apart(sheet, outcomes),
@@ -125,7 +125,7 @@ def prove(
     proof = _verdict(tuple(faults), pages, pictures, has_text=has_text, may_be_same=not unprovable)
     return replace(
         proof,
-        counts=_counts(*promises),
+        counts=_counts(*preserved_features),
         remarks=(*remarks, *unprovable),
         is_sound=is_sound,
         readers=(*readers, *((_LAID_OUT_BY,) if is_laid_out and pages else ())),
@@ -135,8 +135,8 @@ def prove(
 def _why_unreadable(copy: Source, format_: Format, pages: int | None) -> str:
     """Return what keeps a second reader from opening the copy, or from finding its pages; or ""."""
     try:
-        with damage_told(copy), format_.read(copy) as reading:
-            reading.promises()
+        with report_as_damage(copy), format_.read(copy) as reading:
+            reading.preserved_features()
             found = len(reading.page_sizes) if isinstance(reading, PagedReading) else None
     except LightenError as error:
         return f"the copy cannot be opened by a second reader: {error.message}"

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-from lighten.contract import Bringing, PagedReading
+from lighten.contract import ConvertingFormat, PagedReading
 from lighten.errors import LightenError
 from lighten.office_suite import OfficeSuite
 from lighten.proofs import PageProof
@@ -84,9 +84,9 @@ def lay_out_both(
     Of a file of an old form, what it became: the suite lays out old forms by other rules.
     """
     format_ = format_named(format_name)
-    if isinstance(format_, Bringing):
+    if isinstance(format_, ConvertingFormat):
         original, media_type = (
-            format_.open_form(original),
+            format_.convert(original),
             format_.becomes.offers.kinds[0].media_type,
         )
     ending = format_.offers.kind_of(media_type).suffixes[0]

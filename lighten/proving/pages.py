@@ -215,8 +215,8 @@ def _read(
             size = (round((box[2] - box[0]) * share[0]), round((box[3] - box[1]) * share[1]))
             if min(size) < 1:
                 return PictureRead()
-            before = level(original.place(page, box, size), treated.turned_degrees)
-            pixels = before, copy.place(page, box, size)
+            before = level(original.render_region_at_size(page, box, size), treated.turned_degrees)
+            pixels = before, copy.render_region_at_size(page, box, size)
         else:
             box = treated.box
             pixels = stored[0], at_size(stored[1], treated.read_px)
@@ -279,7 +279,10 @@ def _cut_score(
         return None
     size = width * _DRAWN_FINER, height * _DRAWN_FINER
     try:
-        drawn = original.place(page, box, size), copy.place(page, box, size)
+        drawn = (
+            original.render_region_at_size(page, box, size),
+            copy.render_region_at_size(page, box, size),
+        )
     except UnreadableFileError:
         return None
     blocks = height, _DRAWN_FINER, width, _DRAWN_FINER, 3
@@ -321,7 +324,7 @@ def _at_reading_size(
     # No finer than the original is.
     own_ppi = _POINTS_PER_INCH * treated.original_px[0] / (treated.box[2] - treated.box[0])
     size = pixels_at(sides_pt, min(READ_PPI, max(ppi, own_ppi)))
-    return level(original.place(page, box, size), treated.turned_degrees)
+    return level(original.render_region_at_size(page, box, size), treated.turned_degrees)
 
 
 def _stored(
@@ -330,8 +333,8 @@ def _stored(
     """Both as they are stored, which no drawing has softened; None where they have to be drawn."""
     if treated.turned_degrees:
         return None
-    after = copy.stored(page, treated.box)
-    before = original.stored(page, treated.box) if after is not None else None
+    after = copy.embedded_image(page, treated.box)
+    before = original.embedded_image(page, treated.box) if after is not None else None
     if before is None or after is None or not are_same_shape(before, after):
         return None
     if np.array_equal(before, after):

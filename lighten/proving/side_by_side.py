@@ -78,7 +78,7 @@ class SideBySide:
         if isinstance(reading, PagedReading) and place.page is not None:
             if place.box is None:
                 return reading.view(place.page, dpi).pixels
-            return reading.spot(place.page, dpi, place.box)
+            return reading.render_region(place.page, dpi, place.box)
         if isinstance(reading, PicturesReading) and place.part_id:
             return self._of_picture(reading, side, place, dpi)
         raise UnreadableFileError("There is no such place in this document.")

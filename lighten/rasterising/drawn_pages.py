@@ -10,8 +10,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.codecs.pdfium_turns import in_turn
-from lighten.contract import Bringing, Format
+from lighten.codecs.pdfium_lock import pdfium_serialised
+from lighten.contract import ConvertingFormat, Format
 from lighten.errors import LimitExceededError, MissingToolError, UnreadableFileError
 from lighten.gathering.loose_pictures import LoosePicture, loose_pictures
 from lighten.office_suite import OfficeSuite
@@ -93,8 +93,8 @@ def _laid_out(source: Source, format_: Format, folder: Path) -> Source:
             "it out. Export it as a PDF, and take that."
         )
     media_type = format_.offers.kinds[0].media_type
-    if isinstance(format_, Bringing):
-        source = format_.open_form(source)
+    if isinstance(format_, ConvertingFormat):
+        source = format_.convert(source)
         media_type = format_.becomes.offers.kinds[0].media_type
     ending = Path(source.name).suffix or format_.offers.kind_of(media_type).suffixes[0]
     made = suite.lay_out([(source.path, ending)], folder)
@@ -124,7 +124,7 @@ class _Drawing:
             pixels, has_text = self._draw(number, scale)
             yield DrawnPage(pixels=pixels, ppi=self._ppi, has_text=has_text)
 
-    @in_turn
+    @pdfium_serialised
     def _draw(self, number: int, scale: float) -> tuple[Pixels, bool]:
         import pypdfium2
 

@@ -12,12 +12,12 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lighten.compiled import FOLDER_SETTING, _keep, _places_for, compiled, within_loops
+from lighten.compiled import FOLDER_SETTING, _keep, _places_for, compiled, jit_helper
 
 Floats = np.ndarray
 
 
-@within_loops
+@jit_helper
 def _half(value):  # type: ignore[no-untyped-def] # one number in, one out
     return value * np.float32(0.5)
 

@@ -8,6 +8,7 @@ from enum import StrEnum
 from hypothesis import given
 from hypothesis import strategies as st
 
+from lighten import ExtraKind, Filter, FilterKind, Part, PartKind
 from lighten.json_converter import JsonMistakeError, from_json, to_json
 
 
@@ -56,6 +57,24 @@ class RoundTrips(unittest.TestCase):
     def test_the_same_value_gives_the_same_json(self, value: Round) -> None:
         again = from_json(to_json(value), Round, "the round")
         self.assertEqual(json.dumps(to_json(again)), json.dumps(to_json(value)))
+
+
+class FormerNames(unittest.TestCase):
+    def test_stored_choice_is_read_under_its_new_name(self) -> None:
+        self.assertIs(from_json({"kind": "lighten"}, Filter, "it").kind, FilterKind.BRIGHTEN)
+
+    def test_stored_field_is_read_under_its_new_name(self) -> None:
+        part = to_json(
+            Part(
+                id="a",
+                kind=PartKind.EXTRA,
+                size_bytes=1,
+                name="a",
+                removed_with=ExtraKind.MEDIA,
+            )
+        )
+        part["goes_with"] = part.pop("removed_with")
+        self.assertIs(from_json(part, Part, "it").removed_with, ExtraKind.MEDIA)
 
 
 class Mistakes(unittest.TestCase):

@@ -5,12 +5,12 @@ import json
 from lighten import PRESETS, Source, make_proved_copy, plan, preset_named, weigh
 from lighten.errors import PasswordNeededError
 from lighten.report import (
-    copy_as_json,
-    error_as_json,
-    plan_as_json,
-    preset_as_json,
-    proof_as_json,
-    sheet_as_json,
+    copy_report,
+    error_report,
+    plan_report,
+    preset_report,
+    proof_report,
+    sheet_report,
 )
 from tests.builders import FolderCase
 from tests.core.formats.pdf.samples import report
@@ -28,18 +28,18 @@ class Reports(FolderCase):
         copy, proof = make_proved_copy(self.source, self.sheet, self.plan, out)
         assert proof is not None
         for value in (
-            sheet_as_json(self.sheet),
-            plan_as_json(self.plan),
-            copy_as_json(copy, proof, self.sheet),
-            proof_as_json(proof),
-            [preset_as_json(preset) for preset in PRESETS],
+            sheet_report(self.sheet),
+            plan_report(self.plan),
+            copy_report(copy, proof, self.sheet),
+            proof_report(proof),
+            [preset_report(preset) for preset in PRESETS],
         ):
             self.assertEqual(json.loads(json.dumps(value)), value)
 
     def test_of_a_copy_account_for_every_part(self) -> None:
         out = self.folder / "b.pdf"
         copy, proof = make_proved_copy(self.source, self.sheet, self.plan, out)
-        told = copy_as_json(copy, proof, self.sheet)
+        told = copy_report(copy, proof, self.sheet)
         self.assertEqual([p["id"] for p in told["parts"]], [p.id for p in self.sheet.parts])
         self.assertEqual(sum(p["bytes_before"] for p in told["parts"]), told["bytes_before"])
         self.assertEqual(sum(p["bytes_after"] for p in told["parts"]), told["bytes_after"])
@@ -48,18 +48,18 @@ class Reports(FolderCase):
         out = self.folder / "b.pdf"
         copy, proof = make_proved_copy(self.source, self.sheet, self.plan, out)
         assert proof is not None
-        pages = proof_as_json(proof)["pages"]
+        pages = proof_report(proof)["pages"]
         self.assertEqual([page["page"] for page in pages], [1, 2])
         shown = {picture["id"] for page in pages for picture in page["pictures"]}
         treated = {o.part_id for o in copy.outcomes if o.likeness is not None}
         self.assertEqual(shown, treated)
 
     def test_of_errors_have_a_stable_code(self) -> None:
-        told = error_as_json(PasswordNeededError("a.pdf: it is locked."))
+        told = error_report(PasswordNeededError("a.pdf: it is locked."))
         self.assertEqual(told, {"code": "password_needed", "message": "a.pdf: it is locked."})
 
     def test_of_a_plan_say_the_size_aimed_at(self) -> None:
-        sizes = [one["target_px"] for one in plan_as_json(self.plan) if one["target_px"]]
+        sizes = [one["target_px"] for one in plan_report(self.plan) if one["target_px"]]
         # 216 pt are 3 in: 330 px at 110 ppi.
         self.assertIn([330, 220], sizes)
 

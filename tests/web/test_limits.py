@@ -37,14 +37,14 @@ class Trials(LimitCase):
 
     def test_follow_weighing_and_every_choice_and_foretell_the_copy(self) -> None:
         (document,) = self.shown()["documents"]
-        self.assertEqual(document["learned"], 1)
+        self.assertEqual(document["trial_progress"], 1)
         current = document["estimates"]["current"]
         self.assertLess(current["high"] - current["low"], 0.2 * current["bytes"])
         before = Document.objects.get(pk=self.document).version
         self.choose(preset="post")
         self.assertGreater(Document.objects.get(pk=self.document).version, before)
         (document,) = self.shown()["documents"]
-        self.assertEqual(document["learned"], 1)
+        self.assertEqual(document["trial_progress"], 1)
         copy = self.run_over()
         foretold = document["estimates"]["current"]["bytes"]
         self.assertAlmostEqual(foretold / copy["bytes_after"], 1, delta=0.08)
@@ -64,17 +64,17 @@ class Trials(LimitCase):
     def test_give_way_to_copies_and_go_on_after_the_last_of_them(self) -> None:
         other = self.upload(album(self.folder / "other.pdf", pages=2).path.read_bytes(), "b.pdf")
         documents = Document.objects.filter(pk__in=[self.document, other["id"]])
-        documents.update(learned=0, trials={})
+        documents.update(trial_progress=0, trials={})
         with patch("web.satchels.runs.start_copies"):
             self.post(f"/api/satchels/{self.satchel}/runs", {})
         for document in documents:
             try_document.call(str(document.pk))
-        self.assertFalse(documents.filter(learned=1).exists())
+        self.assertFalse(documents.filter(trial_progress=1).exists())
         first, last = Copy.objects.all()
         make_copy.call(str(first.pk))
-        self.assertFalse(documents.filter(learned=1).exists())
+        self.assertFalse(documents.filter(trial_progress=1).exists())
         make_copy.call(str(last.pk))
-        self.assertEqual(documents.filter(learned=1).count(), 2)
+        self.assertEqual(documents.filter(trial_progress=1).count(), 2)
 
 
 class Choices(ApiCase):

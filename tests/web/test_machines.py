@@ -153,7 +153,7 @@ class Machines(unittest.TestCase):
             first, second = (WorkerMachine(place, folder / name) for name in ("one", "two"))
             stack.callback(second.stop)
             stack.callback(first.stop)
-            satchel = strain.bring(6)
+            satchel = strain.convert_with_office(6)
             strain.until_weighed(satchel)
             strain.start_copies(satchel)
             time.sleep(0.5)

@@ -43,20 +43,20 @@ class GivingWay(ApiCase):
 
     def test_trials_give_way_to_a_document_that_waits_to_be_weighed(self) -> None:
         tried = Document.objects.get(pk=self.upload(self.report())["id"])
-        Document.objects.filter(pk=tried.pk).update(learned=0, trials={})
+        Document.objects.filter(pk=tried.pk).update(trial_progress=0, trials={})
         waiting = tried.satchel.documents.create(name="b.pdf", size_bytes=1, state="waiting")
         tasks.try_document.call(str(tried.pk))
         tried.refresh_from_db()
-        self.assertEqual((tried.learned, tried.trials), (0, {}))
+        self.assertEqual((tried.trial_progress, tried.trials), (0, {}))
         # ... and go on once it is weighed, or cannot be.
         with patch.object(tasks, "run_job", side_effect=tasks.JobFailedError("unreadable", "no")):
             tasks.weigh_document.call(str(waiting.pk))
         tried.refresh_from_db()
-        self.assertEqual(tried.learned, 1)
+        self.assertEqual(tried.trial_progress, 1)
 
     def test_trials_give_way_to_whatever_comes_before_them_and_go_on_after(self) -> None:
         tried = Document.objects.get(pk=self.upload(self.report())["id"])
-        Document.objects.filter(pk=tried.pk).update(learned=0, trials={})
+        Document.objects.filter(pk=tried.pk).update(trial_progress=0, trials={})
         with override_settings(TASKS=IN_DATABASE):
             # Anything that somebody waits for: a page taken in, pages as pictures, mail.
             tasks.make_copy.enqueue("none")
@@ -65,7 +65,7 @@ class GivingWay(ApiCase):
             queued = [task.args_kwargs["args"][0] for task in DBTaskResult.objects.ready()]
         self.assertEqual(queued, ["none", str(tried.pk)])
         tried.refresh_from_db()
-        self.assertEqual((tried.learned, tried.trials), (0, {}))
+        self.assertEqual((tried.trial_progress, tried.trials), (0, {}))
 
 
 class HowLongStill(ApiCase):

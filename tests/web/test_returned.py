@@ -19,7 +19,7 @@ class Returned(ApiCase):
         self.document = self.upload(self.content)["id"]
         self.path = f"/api/documents/{self.document}/returned"
 
-    def bring(self, content: bytes, name: str = "back.pdf") -> Any:
+    def convert_with_office(self, content: bytes, name: str = "back.pdf") -> Any:
         """The copy as it is shown once its proof is through."""
         with self.captureOnCommitCallbacks(execute=True):
             answer = self.api.post(
@@ -29,7 +29,7 @@ class Returned(ApiCase):
         return self.send("get", self.path)[0]
 
     def test_the_document_itself_is_the_same(self) -> None:
-        returned = self.bring(self.content)
+        returned = self.convert_with_office(self.content)
         self.assertEqual((returned["state"], returned["verdict"]), ("done", "same"))
         self.assertEqual(returned["name"], "back.pdf")
         self.assertEqual(len(self.shown()["documents"]), 1)
@@ -40,19 +40,19 @@ class Returned(ApiCase):
             text = pdf.pages[0].Contents
             text.write(text.read_bytes().replace(b"forty", b"fifty"))
             pdf.save(changed)
-        returned = self.bring(changed.read_bytes())
+        returned = self.convert_with_office(changed.read_bytes())
         self.assertEqual(returned["verdict"], "check")
         self.assertIn("page 1: its text is not the same", returned["reasons"])
 
     def test_what_is_no_such_file_is_said_and_loses_nothing(self) -> None:
-        returned = self.bring(b"%PDF-1.7 and no more", "torn.pdf")
+        returned = self.convert_with_office(b"%PDF-1.7 and no more", "torn.pdf")
         self.assertEqual(returned["state"], "failed")
         self.assertIn("torn.pdf", returned["error_message"])
         original = self.api.get(f"/api/documents/{self.document}/original")
         self.assertEqual(b"".join(original.streaming_content), self.content)
 
     def test_can_be_thrown_away_with_its_file(self) -> None:
-        returned = self.bring(self.content)
+        returned = self.convert_with_office(self.content)
         path = Path(ReturnedCopy.objects.get(pk=returned["id"]).file.path)
         self.assertTrue(path.exists())
         self.assertEqual(self.api.delete(f"/api/returned/{returned['id']}").status_code, 204)
@@ -60,7 +60,7 @@ class Returned(ApiCase):
         self.assertEqual(self.send("get", self.path), [])
 
     def test_others_see_none_of_it(self) -> None:
-        mine = self.bring(self.content)["id"]
+        mine = self.convert_with_office(self.content)["id"]
         other = APIClient()
         other.force_authenticate(
             get_user_model().objects.create_user("other", password="sedge and reeds")

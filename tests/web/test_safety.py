@@ -105,7 +105,16 @@ class Requests(ApiCase):
     """What a client may say, and what only the server may."""
 
     OWNED = {
-        *("id", "state", "progress", "doing", "seconds_left", "learned", "estimates", "savings"),
+        *(
+            "id",
+            "state",
+            "progress",
+            "doing",
+            "seconds_left",
+            "trial_progress",
+            "estimates",
+            "savings",
+        ),
         *("size_bytes", "error", "error_message", "created_at", "owner", "downloads", "ends_at"),
     }
 

@@ -147,7 +147,7 @@ class Tuning(ApiCase):
         body = {"exceptions": {"picture:999-0": {"is_exempt": True}}}
         self.send("patch", path, body, status=400)
 
-    def bring(self, size: tuple[int, int], *, status: int) -> Any:
+    def convert_with_office(self, size: tuple[int, int], *, status: int) -> Any:
         file = io.BytesIO()
         Image.new("RGB", size, "teal").save(file, "PNG")
         answer = self.api.post(
@@ -159,7 +159,7 @@ class Tuning(ApiCase):
         return answer.json()
 
     def test_a_picture_brought_along_replaces_one(self) -> None:
-        self.bring((600, 400), status=201)
+        self.convert_with_office((600, 400), status=201)
         self.post(f"{self.path}/runs", {})
         copy = self.document()["copy"]
         self.assertEqual((copy["state"], copy["is_current"]), ("done", True), copy)
@@ -167,7 +167,7 @@ class Tuning(ApiCase):
         self.assertIn("replace", [part["decision"] for part in sheet["parts"]])
 
     def test_a_picture_of_another_shape_is_refused(self) -> None:
-        self.assertEqual(self.bring((400, 600), status=422)["code"], "other_shape")
+        self.assertEqual(self.convert_with_office((400, 600), status=422)["code"], "other_shape")
 
 
 class Slips(ApiCase):

@@ -8,7 +8,7 @@ from django.conf import settings
 from django.core.files.base import ContentFile
 from django_tasks import task
 
-from lighten import with_dots_told
+from lighten import with_resolution
 from scanners import (
     ColourMode,
     PaperSize,
@@ -26,7 +26,7 @@ __all__ = ["look_at_page", "run_scan", "scan_settings"]
 logger = logging.getLogger(__name__)
 # Somebody stands at the scanner.
 _AT_ONCE, _SOON = 80, 40
-_TOLD_EVERY_S = 0.4
+_REPORTED_EVERY_S = 0.4
 
 
 def scan_settings(wanted: dict[str, Any]) -> ScanSettings:
@@ -54,13 +54,13 @@ def run_scan(scan_id: str) -> None:
     if address is None:
         scan.fail("unreachable", f"{scan.scanner} is no scanner of this installation any more.")
         return
-    told_at = time.monotonic()
+    reported_at = time.monotonic()
 
     def on_share(share: float) -> None:
-        nonlocal told_at
-        if time.monotonic() - told_at > _TOLD_EVERY_S:
+        nonlocal reported_at
+        if time.monotonic() - reported_at > _REPORTED_EVERY_S:
             scan.tell(share=round(share, 3))
-            told_at = time.monotonic()
+            reported_at = time.monotonic()
 
     try:
         with Scanner(address) as scanner:
@@ -82,7 +82,7 @@ def run_scan(scan_id: str) -> None:
 def _take(scan: Scan, scanned: ScannedPage, number: int) -> None:
     place = scan.intake.pages.count() + 1
     name = f"Page {place}{scanned.suffix}"
-    content = with_dots_told(scanned.content, scan.wanted["ppi"])
+    content = with_resolution(scanned.content, scan.wanted["ppi"])
     page = scan.intake.take(ContentFile(content), name, scan=scan)
     scan.tell(pages_came=number, share=0)
     look_at_page.enqueue(str(page.pk))

@@ -44,11 +44,11 @@ _SIDES = {"as-it-came": "as-it-came.png", "in-layers": "in-layers.png"}
 @api_view(["GET"])
 def list_scanners(request: Request) -> Response:
     """The scanners of this installation, asked what they can do."""
-    scanners = [_told_of(name, address) for name, address in settings.SCANNERS.items()]
+    scanners = [_scanner_entry(name, address) for name, address in settings.SCANNERS.items()]
     return Response(ScannerSerializer(scanners, many=True).data)
 
 
-def _told_of(name: str, address: str) -> dict[str, Any]:
+def _scanner_entry(name: str, address: str) -> dict[str, Any]:
     try:
         with Scanner(address, limits=_LISTING) as scanner:
             capabilities, state = scanner.capabilities(), scanner.state()

@@ -33,23 +33,23 @@ from lighten import (
     Trials,
     TwoToneMethod,
     WeightSheet,
-    error_as_json,
+    dump_sheet,
+    error_report,
     exceptions_from_json,
     gather,
     lay_page_apart,
     look_at_page,
-    made_as_json,
     make,
+    order_result_report,
     plan_order,
     preset_from_json,
-    proof_as_json,
+    proof_report,
     prove_any_two,
     rasterise,
     read_both,
     run_trials,
     share_of,
     sheet_from_json,
-    sheet_to_json,
     switch_savings,
     trials_from_json,
     trials_to_json,
@@ -57,7 +57,7 @@ from lighten import (
     write_thumbnails,
 )
 
-_TOLD_EVERY_S = 1.5
+_REPORTED_EVERY_S = 1.5
 # How far a job stands back for others on the same cores (nice(2)): pages are answered first. What
 # is drawn is part of a page; nobody waits for trials.
 _BEHIND_THE_PAGES = 8
@@ -79,7 +79,7 @@ def main() -> int:
     try:
         _say(result=_WORK[job["work"]](job))
     except LightenError as error:
-        _say(error=error_as_json(error))
+        _say(error=error_report(error))
     except BrokenPipeError:
         pass  # nobody listens any more
     except OSError as error:
@@ -103,13 +103,13 @@ def _try(job: Job) -> Any:
     source, sheet = _source(job), sheet_from_json(job["sheet"])
     trials = trials_from_json(job["trials"])
     chosen = plan_order(sheet, _order(job))
-    told_at = time.monotonic()
+    reported_at = time.monotonic()
     trying = run_trials(source, sheet, chosen, Path(job["out"]), cache=_cache(job), earlier=trials)
     for share, so_far in trying:
         trials = so_far
-        if time.monotonic() - told_at > _TOLD_EVERY_S:
+        if time.monotonic() - reported_at > _REPORTED_EVERY_S:
             _say(progress=share, doing="", seconds_left=None, partial=_as_tried(sheet, trials))
-            told_at = time.monotonic()
+            reported_at = time.monotonic()
     return _as_tried(sheet, trials)
 
 
@@ -132,7 +132,7 @@ def _weigh(job: Job) -> Any:
     )
     ids = [part.id for part in heaviest[:_THUMBNAILS_AT_ONCE]]
     write_thumbnails(source, sheet, ids, Path(job["thumbnails"]))
-    return {"sheet": sheet_to_json(sheet), "savings": switch_savings(sheet)}
+    return {"sheet": dump_sheet(sheet), "savings": switch_savings(sheet)}
 
 
 def _gather(job: Job, out: Path, progress: Progress) -> tuple[str, ...]:
@@ -234,8 +234,8 @@ def _lighten(job: Job) -> Any:
         cache=_cache(job),
     )
     return {
-        **made_as_json(made, sheet),
-        "proof": proof_as_json(made.proof) if made.proof else None,
+        **order_result_report(made, sheet),
+        "proof": proof_report(made.proof) if made.proof else None,
     }
 
 
@@ -243,7 +243,7 @@ def _prove(job: Job) -> Any:
     """A copy that came back, held against the original."""
     copy = Source(path=Path(job["copy"]), password=job["password"], shown_as=job["copy_name"])
     proof = prove_any_two(_source(job), copy, _teller())
-    return proof_as_json(proof)
+    return proof_report(proof)
 
 
 def _view(job: Job) -> Any:

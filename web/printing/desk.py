@@ -10,7 +10,7 @@ from django.conf import settings
 from django.core.files import File
 from django.db import transaction
 
-from lighten import LightenError, Source, format_of, take_pages, weigh, with_dots_told
+from lighten import LightenError, Source, format_of, take_pages, weigh, with_resolution
 from printers import (
     BadRasterError,
     JobState,
@@ -50,13 +50,15 @@ class QueueDesk:
 
     def jobs(self) -> Sequence[PrintJob]:
         """The latest first; one is done when its document is weighed."""
-        return [_told(job) for job in self._queue.jobs.select_related("document")[:_SHOWN_JOBS]]
+        return [
+            _described(job) for job in self._queue.jobs.select_related("document")[:_SHOWN_JOBS]
+        ]
 
     def begin(self, name: str, user: str) -> PrintJob:
         room = self._queue.room()
         if room.documents.count() >= settings.DOCUMENTS_LIMIT:
             raise PrintRefusedError("Its satchel is full. Take documents out of it, or delete it.")
-        return _told(self._queue.begin(name, user))
+        return _described(self._queue.begin(name, user))
 
     def take(
         self, number: int, document: BinaryIO, media_type: str, pages: tuple[int, int] | None
@@ -103,7 +105,7 @@ class QueueDesk:
             transaction.on_commit(lambda: start_weighing(document))
 
 
-def _told(job: PrintedJob) -> PrintJob:
+def _described(job: PrintedJob) -> PrintJob:
     state, message, document = JobState(job.state), job.message, job.document
     ended = job.ended_at
     if state is JobState.PROCESSING:
@@ -183,7 +185,7 @@ def _pages_of(path: Path) -> list[tuple[Path, str]]:
             coded = io.BytesIO()
             Image.fromarray(page.pixels).save(coded, "PNG", compress_level=1)
             place = path.with_name(f"page-{number}.png")
-            place.write_bytes(with_dots_told(coded.getvalue(), page.ppi[0] or 300))
+            place.write_bytes(with_resolution(coded.getvalue(), page.ppi[0] or 300))
             pages.append((place, f"Page {number}.png"))
     if not pages:
         raise PrintRefusedError("There is no page in it.")

@@ -145,9 +145,10 @@ class Satchel(models.Model):
 
     def naming(self, round_: int) -> Naming:
         """Return the naming of the copies of one run."""
-        is_told = self.counts_rounds and round_ > 1
+        is_declared = self.counts_rounds and round_ > 1
         return Naming(
-            prefix=self.prefix, suffix=f"{self.suffix}-round-{round_}" if is_told else self.suffix
+            prefix=self.prefix,
+            suffix=f"{self.suffix}-round-{round_}" if is_declared else self.suffix,
         )
 
     def copy_name(self, document: "Document", copy: "Copy | None" = None, piece: str = "") -> str:
@@ -159,17 +160,17 @@ class Satchel(models.Model):
         # Which round it is takes a look at the runs.
         round_ = (copy.run.round if copy else self.next_round) if self.counts_rounds else 1
         name = self.naming(round_).copy_name(document.name, document.copy_ending(copy), piece)
-        return self.asked.names.apply(name)
+        return self.requirements.names.apply(name)
 
     @property
-    def asked(self) -> Checklist:
+    def requirements(self) -> Checklist:
         return checklist_from_json(self.checklist or {})
 
     def checks(self, document: "Document", copy: "Copy | None" = None) -> tuple[Check, ...]:
         """Return the requirements on the copy of a document, finished or estimated."""
         facts = document.facts or {}
         return check_file(
-            self.asked,
+            self.requirements,
             self.copy_name(document, copy),
             pages=facts.get("pages"),
             standard=facts.get("standard", ""),
@@ -236,8 +237,8 @@ def _original_path(document: "Document", _name: str) -> str:
 class Document(Dated, UnderWay):
     """An original in a satchel, kept byte for byte.
 
-    sheet, trials: as `lighten.sheet_to_json` and `trials_to_json` store them; facts: what rows
-    show of the sheet. learned: the share of trials that are made; version: moves with every change
+    sheet, trials: as `lighten.dump_sheet` and `trials_to_json` store them; facts: what rows
+    show of the sheet. trial_progress: the share of trials that are made; version: counts changes
     of sheet or trials. estimates: see `estimates.py`.
     savings: bytes that each switch takes off. exceptions: pictures that are treated otherwise, as
     `lighten.treatment_to_json` stores them.
@@ -262,7 +263,7 @@ class Document(Dated, UnderWay):
     sheet = models.JSONField(null=True, blank=True)
     facts = models.JSONField(null=True, blank=True)
     trials = models.JSONField(default=dict, blank=True)
-    learned = models.FloatField(default=0)
+    trial_progress = models.FloatField(default=0)
     version = models.PositiveIntegerField(default=0)
     estimates = models.JSONField(default=dict, blank=True)
     savings = models.JSONField(default=dict, blank=True)
@@ -395,7 +396,7 @@ class Document(Dated, UnderWay):
                 "standard": sheet["rules"]["standard"],
             },
             trials={},
-            learned=0,
+            trial_progress=0,
             version=models.F("version") + 1,
             savings=savings,
             estimates={},
@@ -404,7 +405,7 @@ class Document(Dated, UnderWay):
     def keep_trials(self, trials: dict[str, Any], share: float, savings: dict[str, int]) -> None:
         """Keep the trials made so far, with the share done and what switches save by them."""
         Document.objects.filter(pk=self.pk).update(
-            trials=trials, learned=share, savings=savings, version=models.F("version") + 1
+            trials=trials, trial_progress=share, savings=savings, version=models.F("version") + 1
         )
 
     def fail(self, code: str, message: str) -> None:
@@ -424,7 +425,7 @@ _BEGINNING_S, _LEAST_KNOWN_SHARE = 2.0, 0.05
 
 
 class Run(models.Model):
-    """One making of copies for a satchel. wanted: the preset as it then was, stored whole.
+    """One run of a satchel. preset_snapshot: the preset as it then was, stored whole.
 
     fit: null, or what was asked for instead: "limit_bytes", "floor", "ways", "is_shared",
     "may_split". round: counted from 1 in each satchel. names: of the documents that were in the
@@ -435,7 +436,7 @@ class Run(models.Model):
     satchel = models.ForeignKey(Satchel, models.CASCADE, related_name="runs")
     preset = models.CharField(max_length=60)
     title = models.CharField(max_length=80, blank=True, default="")
-    wanted = models.JSONField(default=dict, blank=True)
+    preset_snapshot = models.JSONField(default=dict, blank=True)
     fit = models.JSONField(null=True, blank=True)
     may_end_signature = models.BooleanField(default=False)
     may_blur_text = models.BooleanField(default=False)

@@ -146,7 +146,7 @@ def fit_document(document: Document, choice: FitChoice) -> Fit:
 
 def is_fit_open(document: Document, fitted: Fit) -> bool:
     """Return whether more trials are needed to know if the limit can be met."""
-    return not fitted.is_met and fitted.untried > 0 and document.learned < 1
+    return not fitted.is_met and fitted.untried > 0 and document.trial_progress < 1
 
 
 def exceptions_of(document: Document) -> Any:

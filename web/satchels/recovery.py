@@ -85,7 +85,8 @@ def _enqueue_lost(documents: QuerySet[Document], copies: QuerySet[Copy]) -> None
         make_copy.enqueue(str(copy.pk))
     # Trials give way to all others, and are begun again by the last of them.
     if settings.HAS_TRIALS and not is_awaited():
-        for pk in _without_task(documents.filter(state=Document.State.WEIGHED, learned__lt=1)):
+        untried = documents.filter(state=Document.State.WEIGHED, trial_progress__lt=1)
+        for pk in _without_task(untried):
             try_document.enqueue(pk)
 
 

@@ -38,7 +38,7 @@ def make_run(satchel: Satchel, documents: list[Document], **allowed: bool) -> Ru
         names={str(document.pk): document.name for document in satchel.documents.only("name")},
         preset=satchel.preset,
         title=title,
-        wanted=preset_to_json(order.preset),
+        preset_snapshot=preset_to_json(order.preset),
         may_blur_text=order.may_blur_text,
         fit=fit,
         **allowed,

@@ -190,8 +190,8 @@ class ExceptionSerializer(serializers.Serializer[Any]):
 class DocumentSerializer(serializers.ModelSerializer[Document]):
     """copy: of the satchel's last run. format: one of those that choices list.
 
-    estimates: by preset, once weighed; "current" is what is ordered now. learned: the share of
-    trials that are made. savings: bytes that each switch takes off. exceptions: by part,
+    estimates: by preset, once weighed; "current" is what is ordered now. trial_progress: the share
+    of trials that are made. savings: bytes that each switch takes off. exceptions: by part,
     {"is_exempt"}, {"is_left_out"}, {"treatment"} or {"replacement"}.
     """
 
@@ -231,7 +231,7 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
             "remarks",
             "taken_at",
             "estimates",
-            "learned",
+            "trial_progress",
             "savings",
             "exceptions",
             "copy",
@@ -245,7 +245,7 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
             "progress",
             "doing",
             "seconds_left",
-            "learned",
+            "trial_progress",
         )
 
     def validate_exceptions(self, value: Any) -> Any:

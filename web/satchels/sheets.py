@@ -8,9 +8,9 @@ from lighten import (
     SheetFacts,
     column_letters,
     part_estimates,
-    plan_as_json,
-    sheet_as_json,
+    plan_report,
     sheet_estimates,
+    sheet_report,
 )
 from web.satchels.models import Copy, Document
 from web.satchels.orders import FitChoice, fit_document, is_fit_open, orders_of, plan_document
@@ -45,8 +45,8 @@ def show_sheet(document: Document) -> Json:
     parts = []
     for part, shown, decided in zip(
         sheet.parts,
-        sheet_as_json(sheet)["parts"],
-        plan_as_json(chosen),
+        sheet_report(sheet)["parts"],
+        plan_report(chosen),
         strict=True,
     ):
         done = measured.get(part.id)

@@ -96,9 +96,11 @@ def _in_turn(first: int, waiting: int) -> int:
 
 def start_trials(satchel: Satchel) -> None:
     """Trials for what is ordered now, of each document whose trials for what was are done."""
-    for document in satchel.documents.filter(state=Document.State.WEIGHED).only("pk", "learned"):
+    for document in satchel.documents.filter(state=Document.State.WEIGHED).only(
+        "pk", "trial_progress"
+    ):
         # One that is still at it looks again by itself.
-        is_done = Document.objects.filter(pk=document.pk, learned=1).update(learned=0)
+        is_done = Document.objects.filter(pk=document.pk, trial_progress=1).update(trial_progress=0)
         if is_done and settings.HAS_TRIALS:
             try_document.enqueue(str(document.pk))
 
@@ -111,7 +113,7 @@ def try_document(document_id: str) -> None:
     again.
     """
     document = Document.objects.filter(pk=document_id, state=Document.State.WEIGHED).first()
-    if document is None or document.learned == 1:
+    if document is None or document.trial_progress == 1:
         return
     orders = orders_of(document.satchel)
     for _ in range(_MOST_ROUNDS):
@@ -133,7 +135,7 @@ def try_document(document_id: str) -> None:
             break
     # Worked out here, so that no page has to wait for it.
     keep_estimates(document, orders)
-    Document.objects.filter(pk=document_id).update(learned=1)
+    Document.objects.filter(pk=document_id).update(trial_progress=1)
 
 
 def _must_give_way() -> bool:
@@ -151,7 +153,7 @@ def _resume_trials() -> None:
     """Have trials go on that gave way, once nothing waits that they gave way to."""
     if not settings.HAS_TRIALS or is_awaited():
         return
-    waiting = Document.objects.filter(state=Document.State.WEIGHED, learned__lt=1)
+    waiting = Document.objects.filter(state=Document.State.WEIGHED, trial_progress__lt=1)
     for document in waiting.only("pk"):
         try_document.enqueue(str(document.pk))
 
@@ -285,7 +287,7 @@ def _make_copy(copy_id: str) -> None:
             out=str(copy.path),
             sheet=document.sheet,
             trials=document.trials,
-            preset=run.wanted,
+            preset=run.preset_snapshot,
             fit=run.fit,
             limit_bytes=copy.limit_bytes,
             exceptions=document.exceptions,

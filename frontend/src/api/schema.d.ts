@@ -1351,7 +1351,7 @@ export interface components {
         /**
          * @description copy: of the satchel's last run. format: one of those that choices list.
          *
-         *     estimates: by preset, once weighed; "current" is what is ordered now. learned: the share of
+         *     estimates: by preset, once weighed; "current" is what is ordered now. trial_progress: the share of
          *     trials that are made. savings: bytes that each switch takes off. exceptions: by part,
          *     {"is_exempt"}, {"is_left_out"}, {"treatment"} or {"replacement"}.
          */
@@ -1380,7 +1380,7 @@ export interface components {
                 [key: string]: components["schemas"]["Estimate"];
             };
             /** Format: double */
-            readonly learned: number;
+            readonly trial_progress: number;
             readonly savings: {
                 [key: string]: number;
             };
@@ -1523,12 +1523,12 @@ export interface components {
          *     * `whiten-paper` - whiten-paper
          *     * `remove-specks` - remove-specks
          *     * `straighten` - straighten
-         *     * `lighten` - lighten
+         *     * `brighten` - brighten
          *     * `darken` - darken
          *     * `contrast` - contrast
          * @enum {string}
          */
-        FilterKindEnum: "sharpen" | "whiten-paper" | "remove-specks" | "straighten" | "lighten" | "darken" | "contrast";
+        FilterKindEnum: "sharpen" | "whiten-paper" | "remove-specks" | "straighten" | "brighten" | "darken" | "contrast";
         FilterRequest: {
             kind: components["schemas"]["FilterKindEnum"];
             /** Format: double */
@@ -1847,7 +1847,7 @@ export interface components {
         /**
          * @description copy: of the satchel's last run. format: one of those that choices list.
          *
-         *     estimates: by preset, once weighed; "current" is what is ordered now. learned: the share of
+         *     estimates: by preset, once weighed; "current" is what is ordered now. trial_progress: the share of
          *     trials that are made. savings: bytes that each switch takes off. exceptions: by part,
          *     {"is_exempt"}, {"is_left_out"}, {"treatment"} or {"replacement"}.
          */

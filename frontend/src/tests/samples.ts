@@ -81,7 +81,7 @@ export function aDocument(changes: Partial<Schemas['Document']> = {}): Schemas['
     estimates: { post: anEstimate, current: anEstimate },
     savings: { 'fonts.subset': 20_000, 'extra.thumbnails': 5_000 },
     exceptions: {},
-    learned: 1,
+    trial_progress: 1,
     copy: null,
     copy_name: 'report-light.pdf',
     checks: [],

@@ -9,7 +9,7 @@ the likelier bit.
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.compiled import within_loops
+from lighten.compiled import jit_helper
 
 __all__ = ["STATES", "coded_bit", "coded_symbol", "coded_whole", "flushed"]
 
@@ -43,7 +43,7 @@ STATES: Table = np.array(
 )
 
 
-@within_loops
+@jit_helper
 def coded_bit(
     a: int,
     c: int,
@@ -83,7 +83,7 @@ def coded_bit(
             return a, c, ct, at
 
 
-@within_loops
+@jit_helper
 def _byte_out(c: int, at: int, out: Bytes) -> tuple[int, int, int]:  # pragma: no cover - compiled
     """E.2.7. After a byte of ones there is a bit less, so that a carry has room."""
     if out[at] != 0xFF and c >= 0x8000000:
@@ -97,7 +97,7 @@ def _byte_out(c: int, at: int, out: Bytes) -> tuple[int, int, int]:  # pragma: n
     return c & 0x7FFFF, 8, at
 
 
-@within_loops
+@jit_helper
 def flushed(a: int, c: int, ct: int, at: int, out: Bytes) -> int:  # pragma: no cover - compiled
     """The place after the last byte, once everything is written (E.2.9)."""
     end = c + a
@@ -115,7 +115,7 @@ def flushed(a: int, c: int, ct: int, at: int, out: Bytes) -> int:  # pragma: no 
     return at + 2
 
 
-@within_loops
+@jit_helper
 def coded_whole(
     a: int,
     c: int,
@@ -153,7 +153,7 @@ def coded_whole(
     return a, c, ct, at
 
 
-@within_loops
+@jit_helper
 def coded_symbol(
     a: int,
     c: int,

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.compiled import compiled, within_loops
+from lighten.compiled import compiled, jit_helper
 
 __all__ = ["Groups", "Letters", "Shapes", "find_letters", "group_letters"]
 
@@ -127,7 +127,7 @@ def _runs_of_band(black: NDArray[np.bool_], top: int) -> tuple[Numbers, Numbers,
     return row, begin, end
 
 
-@within_loops
+@jit_helper
 def _root(parent: Numbers, n: int) -> int:  # pragma: no cover - compiled
     while parent[n] != n:
         parent[n] = parent[parent[n]]
@@ -303,7 +303,7 @@ def _vote(
             rows[first_row[g] + y] = common
 
 
-@within_loops
+@jit_helper
 def _ones(bits: np.uint64) -> int:  # pragma: no cover - compiled
     """Return the number of bits that are set."""
     bits = bits - ((bits >> np.uint64(1)) & np.uint64(0x5555555555555555))

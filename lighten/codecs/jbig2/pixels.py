@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.codecs.jbig2.arithmetic import coded_bit
-from lighten.compiled import within_loops
+from lighten.compiled import jit_helper
 
 __all__ = ["ADAPTIVE", "FRAME", "coded_bitmap", "coded_change", "framed"]
 
@@ -35,7 +35,7 @@ def framed(black: NDArray[np.bool_]) -> tuple[Bytes, tuple[int, int, int]]:
     )
 
 
-@within_loops
+@jit_helper
 def coded_bitmap(
     a: int,
     c: int,
@@ -94,7 +94,7 @@ def coded_bitmap(
     return a, c, ct, at
 
 
-@within_loops
+@jit_helper
 def coded_change(
     a: int,
     c: int,

@@ -116,9 +116,9 @@ def _is_picture(package: OdfPackage, name: str) -> bool:
     """Return whether a member is a picture by its path: those of objects and previews lie
     elsewhere.
     """
-    is_told = package.media_types.get(name, "").startswith("image/")
+    is_declared = package.media_types.get(name, "").startswith("image/")
     return (
-        (name.startswith("Pictures/") or is_told)
+        (name.startswith("Pictures/") or is_declared)
         and not name.endswith("/")
         and not (name.startswith(("Thumbnails/", OBJECT_IMAGES)))
     )

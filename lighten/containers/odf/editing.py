@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
-from lighten.containers.changes import Changes, Rewrite, in_turn
+from lighten.containers.changes import Changes, Rewrite, chain_rewrites
 from lighten.containers.odf.frames import Lengths, picture_frames, target_of, write_clip
 from lighten.containers.odf.package import MANIFEST, MIMETYPE, OdfPackage
 from lighten.containers.package_editing import PackageEditing
@@ -58,7 +58,7 @@ class OdfEditing(PackageEditing):
                         removed=frozenset(gone - moved.keys()),
                         sizes=sizes,
                     )
-                    stories[member] = in_turn(frames, stories.get(member))
+                    stories[member] = chain_rewrites(frames, stories.get(member))
             stories[MANIFEST] = partial(
                 _rewrite_manifest,
                 gone=frozenset(gone),

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from lighten.containers.pictures.pixels import read_pixels
 from lighten.containers.zip_reading import Sight, ZipReading, crop_to
 
-__all__ = ["OdfReading", "digest_of_style", "told_by"]
+__all__ = ["OdfReading", "attribute_value", "digest_of_style"]
 
 Pixels = NDArray[np.uint8]
 _WHOLE = (0.0, 0.0, 1.0, 1.0)
@@ -76,7 +76,7 @@ class OdfReading(ZipReading):
         """Return the content of each automatic style of a member, by its name."""
         automatic = self.tree(member).find("{*}automatic-styles")
         styles = [] if automatic is None else list(automatic)
-        return {told_by(style, "name"): digest_of_style(style) for style in styles}
+        return {attribute_value(style, "name"): digest_of_style(style) for style in styles}
 
     def embedded(self) -> Iterator[str]:
         """Each file inside that is no part of the document itself, with a mark of it."""
@@ -193,7 +193,7 @@ def digest_of_style(style: Any) -> str:
     return hashlib.md5("".join(parts).encode(), usedforsecurity=False).hexdigest()[:12]
 
 
-def told_by(element: Any, name: str) -> str:
+def attribute_value(element: Any, name: str) -> str:
     """An attribute, whatever its namespace; "" for none."""
     if not isinstance(element.tag, str):
         return ""

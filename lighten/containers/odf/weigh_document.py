@@ -107,7 +107,7 @@ def _other_parts(document: OpenDocument, family: OdfFamily, within: Within) -> I
         is_extra = kind is PartKind.MEDIA and ExtraKind.MEDIA in family.extras
         yield Part(
             id=name,
-            goes_with=ExtraKind.MEDIA if is_extra else None,
+            removed_with=ExtraKind.MEDIA if is_extra else None,
             kind=PartKind.FONT if facts else kind,
             font=facts,
             size_bytes=member.weight - sum(within.get(name, {}).values()),

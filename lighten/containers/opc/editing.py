@@ -4,7 +4,7 @@ import posixpath
 from collections.abc import Mapping
 from functools import partial
 
-from lighten.containers.changes import Changes, Rewrite, in_turn
+from lighten.containers.changes import Changes, Rewrite, chain_rewrites
 from lighten.containers.opc.drawings import Crop, picture_references, write_crop
 from lighten.containers.opc.package import CONTENT_TYPES, OpcPackage
 from lighten.containers.opc.relationships import rels_name
@@ -28,7 +28,7 @@ class OpcEditing(PackageEditing):
     def rewrites(self, plan: Plan) -> Mapping[str, Rewrite]:
         stories = dict(self.story_rewrites(plan))
         for member, cuts in self._cuts_by_member().items():
-            stories[member] = in_turn(partial(rewrite_crops, cuts=cuts), stories.get(member))
+            stories[member] = chain_rewrites(partial(rewrite_crops, cuts=cuts), stories.get(member))
         changes = self.changes
         gone = changes.removed | changes.merged.keys()
         self.changes.removed |= {rels_name(member) for member in gone}

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from lighten.containers.old_format import OldFormat
+from lighten.containers.legacy_format import LegacyFormat
 from lighten.containers.package_offers import package_offers
 from lighten.contract import Editing, FileKind, Offers, PicturesReading
 from lighten.formats.docx.kinds import DOCX_EXTRAS, KINDS
@@ -49,13 +49,13 @@ class _TextDocuments:
 
 
 def _read_old(path: Path, _opened: Path) -> Mapping[str, tuple[str, ...]]:
-    from lighten.containers.old_office.words import words_by_suite
+    from lighten.containers.legacy_office.words import words_by_suite
 
     return words_by_suite(path, "odt")
 
 
 FORMAT = _TextDocuments()
-OLD_FORMAT = OldFormat(
+OLD_FORMAT = LegacyFormat(
     name="doc",
     kind=FileKind(
         title="old text document", media_type="application/msword", suffixes=(".doc", ".dot")

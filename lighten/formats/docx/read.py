@@ -27,7 +27,7 @@ class DocxReading(OpcReading):
         super().__init__(file, name)
         self._digests: dict[bytes, str] = {}
 
-    def promises(self) -> dict[str, tuple[str, ...]]:
+    def preserved_features(self) -> dict[str, tuple[str, ...]]:
         stories = self._stories()
         main = [name for name in stories if name.startswith("word/document")] or stories[:1]
         notes = [name for name in stories if "notes" in name]

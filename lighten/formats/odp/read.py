@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
 
-from lighten.containers.odf.reading import OdfReading, told_by
+from lighten.containers.odf.reading import OdfReading, attribute_value
 from lighten.containers.zip_reading import open_zip
 from lighten.source import Source
 
@@ -24,7 +24,7 @@ _STYLED = ("style-name", "text-style-name")
 class OdpReading(OdfReading):
     """Its promises are the words, slide by slide, and all that stands and moves on them."""
 
-    def promises(self) -> dict[str, tuple[str, ...]]:
+    def preserved_features(self) -> dict[str, tuple[str, ...]]:
         """See `Reading`."""
         kinds: tuple[str, ...] = ("slides", "text", "looks of text", "shapes", "links", "masters")
         kinds += ("films and sounds", "animations", "speaker notes", "comments")
@@ -32,16 +32,16 @@ class OdpReading(OdfReading):
         looks = self.automatic("content.xml")
         body = self.tree("content.xml").find("{*}body/{*}presentation")
         for number, page in enumerate(body.iterchildren("{*}page"), start=1):
-            style = told_by(page, "style-name")
-            master = told_by(page, "master-page-name")
-            name = told_by(page, "name")
+            style = attribute_value(page, "style-name")
+            master = attribute_value(page, "master-page-name")
+            name = attribute_value(page, "name")
             features["slides"].append(f"{number} {name} {master} {looks.get(style, style)}")
             self._look_through(f"slide {number}", page, looks, features)
         if "styles.xml" in self.members:
             own = self.automatic("styles.xml")
             for master in self.tree("styles.xml").iterfind("{*}master-styles/{*}master-page"):
                 shapes = [_shape(shape, own) for shape in master.iter(*_tags(_SHAPES))]
-                features["masters"].append(f"{told_by(master, 'name')} {shapes}")
+                features["masters"].append(f"{attribute_value(master, 'name')} {shapes}")
         return {
             **{kind: tuple(entries) for kind, entries in features.items()},
             "embedded files": tuple(self.embedded()),
@@ -62,9 +62,9 @@ class OdpReading(OdfReading):
             elif name in _SHAPES and not in_notes:
                 features["shapes"].append(f"{where}: {_shape(element, looks)}")
             elif name == "a":
-                features["links"].append(f"{where}: {told_by(element, 'href')}")
+                features["links"].append(f"{where}: {attribute_value(element, 'href')}")
             elif name in ("plugin", "sound", "audio", "video"):
-                features["films and sounds"].append(f"{where}: {told_by(element, 'href')}")
+                features["films and sounds"].append(f"{where}: {attribute_value(element, 'href')}")
             elif name == "annotation":
                 features["comments"].append(f"{where}: {''.join(element.itertext())}")
             elif "animation:1.0" in element.tag:
@@ -92,14 +92,14 @@ def _shape(shape: Any, looks: dict[str, str]) -> str:
     geometry = [sorted(part.attrib.items()) for part in shape.iterchildren("{*}enhanced-geometry")]
     text = f"{attributes} {geometry}".encode()
     digest = hashlib.md5(text, usedforsecurity=False).hexdigest()[:12]
-    return f"{shape.tag.split('}')[-1]} {told_by(shape, 'name')} {digest}"
+    return f"{shape.tag.split('}')[-1]} {attribute_value(shape, 'name')} {digest}"
 
 
 def _looks_of(paragraph: Any, looks: dict[str, str]) -> str:
     """Return the formatting of the runs of a paragraph, equal neighbours joined, without their
     text.
     """
-    own = told_by(paragraph, "style-name")
+    own = attribute_value(paragraph, "style-name")
     pieces: list[tuple[str, int]] = []
 
     def add(look: str, text: str | None) -> None:
@@ -111,7 +111,7 @@ def _looks_of(paragraph: Any, looks: dict[str, str]) -> str:
     def walk(element: Any, look: str) -> None:
         add(look, element.text)
         for child in element.iterchildren("*"):
-            style = told_by(child, "style-name")
+            style = attribute_value(child, "style-name")
             walk(child, looks.get(style, style) if style else look)
             add(look, child.tail)
 

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
 
-from lighten.containers.odf.reading import OdfReading, told_by
+from lighten.containers.odf.reading import OdfReading, attribute_value
 from lighten.containers.zip_reading import open_zip
 from lighten.errors import UnreadableFileError
 from lighten.source import Source
@@ -30,7 +30,7 @@ _COUNTED = {
 class OdsReading(OdfReading):
     """Its promises are the cells of each sheet by place, value, formula and look."""
 
-    def promises(self) -> dict[str, tuple[str, ...]]:
+    def preserved_features(self) -> dict[str, tuple[str, ...]]:
         """See `Reading`."""
         features: dict[str, list[str]] = {
             "sheets": [],
@@ -45,9 +45,9 @@ class OdsReading(OdfReading):
         if body is None:
             raise UnreadableFileError(f"{self._name}: holds no sheets.")
         for table in body.iterchildren("{*}table"):
-            name = told_by(table, "name")
-            look = looks.get(told_by(table, "style-name"), "")
-            features["sheets"].append(f"{name} {look} {told_by(table, 'print-ranges')}")
+            name = attribute_value(table, "name")
+            look = looks.get(attribute_value(table, "style-name"), "")
+            features["sheets"].append(f"{name} {look} {attribute_value(table, 'print-ranges')}")
             self._look_through(name, table, looks, features)
         for element in body.iter(*(f"{{*}}{name}" for name in _COUNTED)):
             kind = _COUNTED[element.tag.split("}")[-1]]
@@ -69,17 +69,22 @@ class OdsReading(OdfReading):
         filled, blank = hashlib.sha256(), []
         count = last_row = last_column = row_number = 0
         for column in table.iter("{*}table-column"):
-            own, cells = told_by(column, "style-name"), told_by(column, "default-cell-style-name")
-            rest = [told_by(column, key) for key in ("number-columns-repeated", "visibility")]
+            own, cells = (
+                attribute_value(column, "style-name"),
+                attribute_value(column, "default-cell-style-name"),
+            )
+            rest = [
+                attribute_value(column, key) for key in ("number-columns-repeated", "visibility")
+            ]
             features["columns"].append(
                 f"{name} {looks.get(own, own)} {looks.get(cells, cells)} {rest}"
             )
         for row in table.iter("{*}table-row"):
-            times = int(told_by(row, "number-rows-repeated") or 1)
+            times = int(attribute_value(row, "number-rows-repeated") or 1)
             column_number = 0
             for cell in row.iterchildren("{*}table-cell", "{*}covered-table-cell"):
-                across = int(told_by(cell, "number-columns-repeated") or 1)
-                style = told_by(cell, "style-name")
+                across = int(attribute_value(cell, "number-columns-repeated") or 1)
+                style = attribute_value(cell, "style-name")
                 place = f"{row_number}+{times} {column_number}+{across}"
                 look = looks.get(style, style)
                 value = _value_of(cell)

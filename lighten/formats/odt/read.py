@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
 
-from lighten.containers.odf.reading import OdfReading, digest_of_style, told_by
+from lighten.containers.odf.reading import OdfReading, attribute_value, digest_of_style
 from lighten.containers.zip_reading import name_of, open_zip
 from lighten.source import Source
 
@@ -34,7 +34,7 @@ _FIELDS = (
 class OdtReading(OdfReading):
     """Its promises are the words, paragraph by paragraph, and all that hangs on them."""
 
-    def promises(self) -> dict[str, tuple[str, ...]]:
+    def preserved_features(self) -> dict[str, tuple[str, ...]]:
         """See `Reading`."""
         features: dict[str, list[str]] = {
             "paragraphs": [],
@@ -70,7 +70,7 @@ class OdtReading(OdfReading):
                 elif name in _FIELDS:
                     features["fields"].append(f"{name} {''.join(element.itertext())}")
                 elif name in _COUNTED:
-                    features[_COUNTED[name]].append(_told(element))
+                    features[_COUNTED[name]].append(_described(element))
 
     def _styles_in_use(self) -> Iterator[str]:
         """Return the content of each common style that something names."""
@@ -80,7 +80,11 @@ class OdtReading(OdfReading):
         common = (
             {}
             if styles is None
-            else {told_by(style, "name"): style for style in styles if isinstance(style.tag, str)}
+            else {
+                attribute_value(style, "name"): style
+                for style in styles
+                if isinstance(style.tag, str)
+            }
         )
         named: set[str] = set()
         for member in ("content.xml", "styles.xml"):
@@ -97,9 +101,9 @@ class OdtReading(OdfReading):
         used = [
             style
             for style in (() if automatic is None else automatic)
-            if told_by(style, "name") in named
+            if attribute_value(style, "name") in named
         ]
-        return {told_by(style, "parent-style-name") for style in used} - {""}
+        return {attribute_value(style, "parent-style-name") for style in used} - {""}
 
 
 @contextmanager
@@ -116,7 +120,7 @@ def _words(paragraph: Any) -> str:
     def walk(element: Any) -> None:
         name = name_of(element)
         if name == "s":
-            words.append(" " * int(told_by(element, "c") or 1))
+            words.append(" " * int(attribute_value(element, "c") or 1))
         elif name in ("tab", "line-break"):
             words.append("\t" if name == "tab" else "\n")
         words.append((element.text or "") if name else "")
@@ -147,14 +151,14 @@ def _looks(paragraph: Any, automatic: dict[str, str]) -> str:
         add(looks, element.text)
         for child in element:
             name = name_of(child)
-            style = told_by(child, "style-name") if name == "span" else ""
+            style = attribute_value(child, "style-name") if name == "span" else ""
             look = automatic.get(style, style)
             if name != "annotation":
                 walk(child, (*looks, look) if look and look != _NOTHING else looks)
             add(looks, child.tail)
 
     walk(paragraph, ())
-    own = told_by(paragraph, "style-name")
+    own = attribute_value(paragraph, "style-name")
     return f"{automatic.get(own, own)} {pieces}"
 
 
@@ -168,10 +172,12 @@ def _style_names(part: Any) -> set[str]:
     }
 
 
-def _told(element: Any) -> str:
+def _described(element: Any) -> str:
     """Describe an element for comparison, without the names of automatic styles."""
     kept = ("href", "name", "width", "height", "id", "region-id")
-    entries = [f"{key}={told_by(element, key)}" for key in kept if told_by(element, key)]
+    entries = [
+        f"{key}={attribute_value(element, key)}" for key in kept if attribute_value(element, key)
+    ]
     if name_of(element) == "table":
         rows = list(element.iter("{*}table-row"))
         entries.append(f"{len(rows)} rows {[len(row) for row in rows]}")

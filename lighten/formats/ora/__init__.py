@@ -24,7 +24,7 @@ _FLATTENING_SHARE = 0.7
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _LayeredDrawings:
-    """The format as the registry lists it; see `lighten.contract.Bringing`."""
+    """The format as the registry lists it; see `lighten.contract.ConvertingFormat`."""
 
     becomes: Format
     name: str = "ora"
@@ -38,9 +38,9 @@ class _LayeredDrawings:
         with source.path.open("rb") as file:
             return bool(_AT_START.match(file.read(_LOOKED_AT)))
 
-    def open_form(self, source: Source) -> Source:
+    def convert(self, source: Source) -> Source:
         """The flattened picture. Raises: UnreadableFileError, LimitExceededError."""
-        from lighten.formats.ora.open_form import flattened
+        from lighten.formats.ora.convert import flattened
 
         return flattened(source)
 
@@ -48,21 +48,21 @@ class _LayeredDrawings:
         from lighten.formats.ora.weigh import weigh_layers
 
         progress(0, "flattening")
-        picture = self.open_form(source)
+        picture = self.convert(source)
         sheet = self.becomes.weigh(picture, share_of(progress, _FLATTENING_SHARE, 1))
         return weigh_layers(source, sheet, self.name)
 
     def edit(self, source: Source, sheet: WeightSheet) -> "AbstractContextManager[Editing]":
         from lighten.formats.ora.weigh import sheet_of_picture
 
-        picture = self.open_form(source)
+        picture = self.convert(source)
         flat = sheet_of_picture(sheet, self.becomes.name, picture.path.stat().st_size)
         return self.becomes.edit(picture, flat)
 
     @contextmanager
     def read(self, source: Source) -> "Iterator[PicturesReading]":
         """Read the merged picture of a drawing, or the copy."""
-        from lighten.formats.ora.open_form import merged_by_its_program
+        from lighten.formats.ora.convert import merged_by_its_program
 
         shown = merged_by_its_program(source) if self.recognises(source) else source
         with self.becomes.read(shown) as reading:

@@ -11,7 +11,7 @@ import numpy as np
 import pikepdf
 from numpy.typing import NDArray
 
-from lighten.codecs.pdfium_turns import in_turn
+from lighten.codecs.pdfium_lock import pdfium_serialised
 from lighten.contract import PageView
 from lighten.errors import UnreadableFileError
 from lighten.formats.pdf.extras.annotations import ANNOTATION_KINDS, annotations_of, extra_of
@@ -52,7 +52,7 @@ class PdfReading:
         self._shown: tuple[int, list[tuple[Box, Any]]] | None = None
         self.page_sizes = tuple(document.get_page_size(index) for index in range(len(document)))
 
-    def promises(self) -> Mapping[str, tuple[str, ...]]:
+    def preserved_features(self) -> Mapping[str, tuple[str, ...]]:
         """See `Reading`; read each time it is asked for."""
         with open_pdf(self._source) as pdf:
             return _promises(pdf)
@@ -74,7 +74,7 @@ class PdfReading:
                 self._annotations = dict(_annotations(pdf))
         return tuple(box for kind, box in self._annotations.get(page, ()) if kind in kinds)
 
-    @in_turn
+    @pdfium_serialised
     def view(self, page: int, dpi: float) -> PageView:
         """The page as pdfium shows it; a huge one at fewer dpi. Raises: UnreadableFileError."""
         import pypdfium2
@@ -96,8 +96,10 @@ class PdfReading:
             pixels = np.repeat(pixels.reshape(*pixels.shape[:2], 1), 3, axis=2)
         return PageView(pixels=pixels, dpi=dpi, text=text)
 
-    @in_turn
-    def place(self, page: int, box: Box, size_px: tuple[int, int]) -> NDArray[np.uint8]:
+    @pdfium_serialised
+    def render_region_at_size(
+        self, page: int, box: Box, size_px: tuple[int, int]
+    ) -> NDArray[np.uint8]:
         """A box of a page over just that many pixels. Raises: UnreadableFileError.
 
         A picture that fills the box, and has that many pixels, comes out pixel by pixel.
@@ -136,8 +138,8 @@ class PdfReading:
         except pypdfium2.PdfiumError as error:
             raise UnreadableFileError(f"page {page} cannot be drawn ({error})") from error
 
-    @in_turn
-    def stored(self, page: int, box: Box) -> NDArray[np.uint8] | None:
+    @pdfium_serialised
+    def embedded_image(self, page: int, box: Box) -> NDArray[np.uint8] | None:
         """Decode all pixels of the picture that fills a box by pdfium, without masks.
 
         None where there is not just one such. Returns (height, width, 3) uint8. Raises: as `view`.
@@ -171,7 +173,7 @@ class PdfReading:
             self._page = (page, self.document[page - 1])
         return self._page[1]
 
-    @in_turn
+    @pdfium_serialised
     def close(self) -> None:
         self.close_page()
         self.document.close()
@@ -188,8 +190,8 @@ class PdfReading:
         size: tuple[float, float] = self.page_sizes[page - 1]
         return size
 
-    @in_turn
-    def spot(self, page: int, dpi: float, box: Box) -> NDArray[np.uint8]:
+    @pdfium_serialised
+    def render_region(self, page: int, dpi: float, box: Box) -> NDArray[np.uint8]:
         """Part of a page as pdfium shows it, cut to the page. Raises: UnreadableFileError."""
         import pypdfium2
 
@@ -227,7 +229,7 @@ def read_pdf(source: Source) -> Iterator[PdfReading]:
         reading.close()
 
 
-@in_turn
+@pdfium_serialised
 def _open(source: Source) -> PdfReading:
     import pypdfium2
 

@@ -30,7 +30,7 @@ __all__ = ["PictureReading", "read_picture"]
 _ENTRIES = 0xB002
 _KINDS = ("JPEG", "PNG", "WEBP", "GIF", "BMP")
 # What changes with the size of the picture, says where something lies, or goes with a safe extra.
-_NOT_PROMISED = {
+_NOT_PRESERVED = {
     *(0x0100, 0x0101, 0xA002, 0xA003, 0x011A, 0x011B, 0x0128, 0x0112, 0x0213),
     *(0x0201, 0x0202, *POINTERS, MAKERS_NOTE, 0xA000, 0xA001, 0x9000),
 }
@@ -46,13 +46,13 @@ class PictureReading:
         self._image, self._name, self._digest = image, name, digest
         self._heic_pictures = heic_pictures
 
-    def promises(self) -> dict[str, tuple[str, ...]]:
+    def preserved_features(self) -> dict[str, tuple[str, ...]]:
         exif = self._image.getexif()
         captions: list[str] = []
         camera: list[str] = []
         for directory in (exif, exif.get_ifd(EXIF_POINTER)):
             for tag, value in directory.items():
-                if tag not in _NOT_PROMISED:
+                if tag not in _NOT_PRESERVED:
                     group = captions if tag in CAPTIONS else camera
                     group.append(f"{tag:#06x} {value!r}")
         place = [f"{tag:#06x} {value!r}" for tag, value in exif.get_ifd(PLACE_POINTER).items()]

@@ -30,14 +30,14 @@ from lighten.weights import (
 __all__ = ["scanned_pt", "shown_pt", "weigh_picture"]
 
 _POINTS_PER_CM = 72 / 2.54
-# Stamps are what tags declare for scanned film, for icons, and where they mix up inches and centimetres;
+# Stamps are declared for scanned film, for icons, and where inches and centimetres are mixed up;
 # at 150 ppi little would be left of them.
-_LEAST_TOLD_CM = 5.0
+_LEAST_DECLARED_CM = 5.0
 _POINTS_PER_INCH = 72.0
 # Of an inch: what scanners scan at.
 _SCANNED_DOTS = 50.0, 2400.0
 # What cameras and programs write who know nothing of a size (common practice, no source).
-_UNTOLD_DOTS = {72.0, 96.0}
+_DEFAULT_DOTS = {72.0, 96.0}
 
 
 def weigh_picture(source: Source, progress: Progress) -> WeightSheet:
@@ -99,7 +99,7 @@ def scanned_pt(file: PictureFile) -> tuple[float, float]:
     dots = _dots(file)
     if (
         dots is None
-        or _UNTOLD_DOTS.issuperset(map(round, dots))
+        or _DEFAULT_DOTS.issuperset(map(round, dots))
         or not all(_SCANNED_DOTS[0] <= one <= _SCANNED_DOTS[1] for one in dots)
     ):
         return shown_pt(file)
@@ -119,9 +119,9 @@ def _shown(file: PictureFile) -> tuple[Placement, bool]:
     longest_pt = ASSUMED_CM * _POINTS_PER_CM
     dots, is_assumed = _dots(file), True
     if dots is not None and min(dots) > 0:
-        told_pt = max(file.width_px / dots[0], file.height_px / dots[1]) * _POINTS_PER_INCH
-        if _LEAST_TOLD_CM * _POINTS_PER_CM <= told_pt < longest_pt:
-            longest_pt, is_assumed = told_pt, False
+        declared_pt = max(file.width_px / dots[0], file.height_px / dots[1]) * _POINTS_PER_INCH
+        if _LEAST_DECLARED_CM * _POINTS_PER_CM <= declared_pt < longest_pt:
+            longest_pt, is_assumed = declared_pt, False
     share = longest_pt / longest_px
     placement = Placement(width_pt=file.width_px * share, height_pt=file.height_px * share)
     return placement, is_assumed

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from lighten.containers.old_format import OldFormat
+from lighten.containers.legacy_format import LegacyFormat
 from lighten.containers.package_offers import package_offers
 from lighten.contract import Editing, FileKind, Offers, PicturesReading
 from lighten.formats.pptx.kinds import KINDS, PPTX_EXTRAS
@@ -49,13 +49,13 @@ class _Slides:
 
 
 def _read_old(path: Path, _opened: Path) -> Mapping[str, tuple[str, ...]]:
-    from lighten.containers.old_office.words import words_by_suite
+    from lighten.containers.legacy_office.words import words_by_suite
 
     return words_by_suite(path, "odp")
 
 
 FORMAT = _Slides()
-OLD_FORMAT = OldFormat(
+OLD_FORMAT = LegacyFormat(
     name="ppt",
     kind=FileKind(
         title="old slides",

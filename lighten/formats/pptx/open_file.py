@@ -24,13 +24,13 @@ _NOTES_TYPE = "presentationml.notesSlide+xml"
 
 @dataclass(frozen=True, kw_only=True)
 class Presentation(OpcDocument):
-    """unused_layouts: members, with all that only they lead to. goes_with: by member, the extra
+    """unused_layouts: members, with all that only they lead to. removed_with: by member, the extra
     that nothing else needs it for, of members that are weighed by themselves.
     """
 
     deck: Deck
     unused_layouts: frozenset[str]
-    goes_with: dict[str, ExtraKind]
+    removed_with: dict[str, ExtraKind]
     own_extras = MappingProxyType(
         {
             ExtraKind.VIEW_SETTINGS: lambda _, content_type: content_type.endswith(
@@ -65,7 +65,7 @@ class Presentation(OpcDocument):
 
     def members_of(self, extra: ExtraKind) -> frozenset[str]:
         if extra is ExtraKind.UNUSED_LAYOUTS:
-            return self.unused_layouts - self.goes_with.keys()
+            return self.unused_layouts - self.removed_with.keys()
         return super().members_of(extra)
 
 
@@ -88,12 +88,12 @@ def open_presentation(source: Source) -> Presentation:
         media_type=kind.media_type,
         pictures=pictures,
         unused_layouts=unused,
-        goes_with=dict(_goes_with(deck, pictures, unused)),
+        removed_with=dict(_removed_with(deck, pictures, unused)),
         leftovers=leftovers,
     )
 
 
-def _goes_with(
+def _removed_with(
     deck: Deck, pictures: tuple[MemberPicture, ...], unused_layouts: frozenset[str]
 ) -> Iterator[tuple[str, ExtraKind]]:
     """Members that are weighed by themselves, and go with an extra all the same."""

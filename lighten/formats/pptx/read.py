@@ -26,7 +26,7 @@ _FILMS = ("videoFile", "audioFile", "media", "wavAudioFile", "quickTimeFile", "s
 class PptxReading(OpcReading):
     """Its promises are the words, slide by slide, and all that stands and moves on them."""
 
-    def promises(self) -> dict[str, tuple[str, ...]]:
+    def preserved_features(self) -> dict[str, tuple[str, ...]]:
         slides = self._slides()
         features: dict[str, list[str]] = {
             "slides": [f"slide {number}" for number in range(1, len(slides) + 1)],

@@ -46,7 +46,7 @@ def weigh_pptx(source: Source, progress: Progress) -> WeightSheet:
     )
     members = {picture.id: picture.member for picture in document.pictures}
     parts = tuple(
-        replace(part, goes_with=document.goes_with.get(members.get(part.id, part.id)))
+        replace(part, removed_with=document.removed_with.get(members.get(part.id, part.id)))
         for part in sheet.parts
     )
     return replace(sheet, parts=parts)

@@ -161,7 +161,10 @@ def _with_pixels(
         if page.dots is not None:
             shares = size[0] / page.width_px, size[1] / page.height_px
             for tag, dots, share in zip(
-                (tags.XRESOLUTION, tags.YRESOLUTION), _told_dots(page), shares, strict=True
+                (tags.XRESOLUTION, tags.YRESOLUTION),
+                _declared_resolution(page),
+                shares,
+                strict=True,
             ):
                 fields[tag] = ratio(order, dots * share)
         if tags.EXIF in below:
@@ -175,7 +178,7 @@ def _with_pixels(
     return PageToWrite(fields=fields, chunks=(chunk_of(coded, order),), below=below)
 
 
-def _told_dots(page: TiffPage) -> tuple[float, float]:
+def _declared_resolution(page: TiffPage) -> tuple[float, float]:
     """Per inch or centimetre, as the page counts."""
     assert page.dots is not None
     return page.dots[0] / page.units_per_inch, page.dots[1] / page.units_per_inch

@@ -23,13 +23,13 @@ from lighten.weights import ExtraKind
 __all__ = ["TiffReading", "read_tiff"]
 
 _UNREADABLE = (OSError, ValueError, SyntaxError, EOFError, KeyError)
-_PROMISES = {
+_PRESERVED = {
     ExtraKind.METADATA: "descriptions",
     ExtraKind.CAMERA_DATA: "camera data",
     ExtraKind.LOCATION: "location",
 }
 # Told otherwise where the size changes, or pointing at bytes.
-_NOT_PROMISED = {tags.MAKERS_NOTE, 40962, 40963, *tags.SUBDIRECTORIES}
+_NOT_PRESERVED = {tags.MAKERS_NOTE, 40962, 40963, *tags.SUBDIRECTORIES}
 
 
 class TiffReading:
@@ -41,11 +41,11 @@ class TiffReading:
         self._file, self._source = file, source
         self._pages = {page.id: page for page in pages_of(file)}
 
-    def promises(self) -> dict[str, tuple[str, ...]]:
-        features: dict[str, list[str]] = {name: [] for name in _PROMISES.values()}
+    def preserved_features(self) -> dict[str, tuple[str, ...]]:
+        features: dict[str, list[str]] = {name: [] for name in _PRESERVED.values()}
         others: list[str] = []
         for page in self._pages.values():
-            for name, value in self._told(page.directory):
+            for name, value in self._described(page.directory):
                 (others if name is None else features[name]).append(f"{page.id} {value}")
         return {
             "pages": tuple(_size_text(page) for page in self._pages.values()),
@@ -89,23 +89,23 @@ class TiffReading:
                 image.load()
                 return _as_light(image, page)
 
-    def _told(self, directory: Directory) -> Iterator[tuple[str | None, str]]:
+    def _described(self, directory: Directory) -> Iterator[tuple[str | None, str]]:
         """Return the values besides pixels, by kind; values that are merely kept have none."""
         for tag, entry in directory.entries.items():
-            if tag in tags.OF_PIXELS | _NOT_PROMISED or tag in directory.below:
+            if tag in tags.OF_PIXELS | _NOT_PRESERVED or tag in directory.below:
                 continue
             if tag in (tags.XRESOLUTION, tags.YRESOLUTION, tags.RESOLUTION_UNIT, tags.PROFILE):
                 continue
             extra = tags.extra_of_tag(tag)
-            if extra in _PROMISES or extra is None:
+            if extra in _PRESERVED or extra is None:
                 value = hashlib.sha256(self._file.raw(entry)).hexdigest()[:16]
-                yield (_PROMISES[extra] if extra else None), f"{tag} {value}"
+                yield (_PRESERVED[extra] if extra else None), f"{tag} {value}"
         for tag, name in ((tags.EXIF, "camera data"), (tags.GPS, "location")):
             for below in directory.below.get(tag, ()):
-                for told_tag, entry in below.entries.items():
-                    if told_tag not in _NOT_PROMISED:
+                for inner_tag, entry in below.entries.items():
+                    if inner_tag not in _NOT_PRESERVED:
                         value = hashlib.sha256(self._file.raw(entry)).hexdigest()[:16]
-                        yield name, f"{told_tag} {value}"
+                        yield name, f"{inner_tag} {value}"
 
 
 @contextmanager

@@ -12,7 +12,7 @@ from lighten.formats.tiff.page import Photometric, TiffPage, pages_of, previews_
 from lighten.formats.tiff.stored_page import stored_page
 from lighten.parallel import open_workers
 from lighten.pictures.look import LookJob, look_at
-from lighten.pictures.metadata.exif import time_told
+from lighten.pictures.metadata.exif import parse_time
 from lighten.source import Progress, Source
 from lighten.treatments import ASSUMED_CM
 from lighten.weights import (
@@ -74,7 +74,7 @@ def _whole_obstacle(pages: tuple[TiffPage, ...]) -> tuple[str, ...]:
 def taken_at(file: TiffFile, directory: Directory) -> str:
     """When a page was made, as "2026-05-04 05:12:00"; "" where it does not say."""
     entry = directory.entries.get(tags.TIME)
-    return "" if entry is None else time_told(file.raw(entry))
+    return "" if entry is None else parse_time(file.raw(entry))
 
 
 def _of_page(page: TiffPage, look: PictureClass, weights: dict[str, int]) -> Iterator[Part]:

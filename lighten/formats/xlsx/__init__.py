@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from lighten.containers.old_format import OldFormat
+from lighten.containers.legacy_format import LegacyFormat
 from lighten.containers.package_offers import package_offers
 from lighten.contract import Editing, FileKind, Offers, PicturesReading
 from lighten.formats.xlsx.kinds import KINDS, XLSX_EXTRAS
@@ -49,13 +49,13 @@ class _Workbooks:
 
 
 def _read_old(path: Path, opened: Path) -> Mapping[str, tuple[str, ...]]:
-    from lighten.formats.xlsx.read_old import rows_by_sheet
+    from lighten.formats.xlsx.read_legacy import rows_by_sheet
 
     return rows_by_sheet(path, opened)
 
 
 FORMAT = _Workbooks()
-OLD_FORMAT = OldFormat(
+OLD_FORMAT = LegacyFormat(
     name="xls",
     kind=FileKind(
         title="old workbook", media_type="application/vnd.ms-excel", suffixes=(".xls", ".xlt")

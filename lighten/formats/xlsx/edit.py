@@ -9,7 +9,7 @@ from operator import or_
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.containers.changes import MemberStream, Rewrite, in_turn
+from lighten.containers.changes import MemberStream, Rewrite, chain_rewrites
 from lighten.containers.opc.editing import OpcEditing
 from lighten.formats.xlsx.cells.table import Cell, Row, read_rows
 from lighten.formats.xlsx.cells.trim import NOWHERE, Extent, Trimming, kept_lines
@@ -87,7 +87,7 @@ class XlsxEditing(OpcEditing):
         if gone:
             stories[main] = partial(drop_names, gone=gone)
         if self._ends_links:
-            stories[main] = in_turn(unlink_workbook, stories.get(main))
+            stories[main] = chain_rewrites(unlink_workbook, stories.get(main))
             # It would lead to cells that no longer calculate.
             self.changes.removed |= self.members_of(ExtraKind.CALCULATION_ORDER)
         if ExtraKind.PIVOT_RECORDS in self.changes.dropped:
@@ -97,7 +97,7 @@ class XlsxEditing(OpcEditing):
         for member in self.package.relationships.keys() & self.archive.members.keys():
             if gone_ids := self.gone_links(member, "printerSettings"):
                 rewrite = partial(without_printer_settings, gone=gone_ids)
-                stories[member] = in_turn(rewrite, stories.get(member))
+                stories[member] = chain_rewrites(rewrite, stories.get(member))
         return stories
 
     def streams(self, plan: Plan) -> Mapping[str, MemberStream]:

@@ -61,7 +61,7 @@ def stray_names(package: OpcPackage, sheets: Collection[Sheet]) -> tuple[StrayNa
             size_bytes=len(etree.tostring(element, with_tail=False)),
             facts=NameFacts(
                 points_at=element.text or "",
-                used_by=_told(users.get(element.get("name", "").casefold(), [])),
+                used_by=_described(users.get(element.get("name", "").casefold(), [])),
                 is_hidden=_is_hidden(element),
                 is_broken=_BROKEN in (element.text or ""),
             ),
@@ -127,7 +127,7 @@ def _words(text: str) -> set[str]:
     return {word.casefold() for word in _WORD.findall(text)}
 
 
-def _told(users: list[str]) -> tuple[str, ...]:
+def _described(users: list[str]) -> tuple[str, ...]:
     each = tuple(dict.fromkeys(users))
     more = len(each) - _MOST_TOLD
     return each if more <= 0 else (*each[:_MOST_TOLD], f"{more} more")

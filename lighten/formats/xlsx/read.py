@@ -56,7 +56,7 @@ _UNTOLD = ("dimension", "sheetData")
 class XlsxReading(OpcReading):
     """Its promises are the cells of each sheet, and what rules and shows beside them."""
 
-    def promises(self) -> dict[str, tuple[str, ...]]:
+    def preserved_features(self) -> dict[str, tuple[str, ...]]:
         features: dict[str, list[str]] = {"sheets": [], "sheets' cells": []}
         with open_workers() as workers:
             for title, state, member in self.sheets():
@@ -119,7 +119,7 @@ class XlsxReading(OpcReading):
             name = f"{name} {element.get('sqref', '')}".strip()
             entries = features.setdefault(kind, [])
             if name == "cols":
-                entries += [f"{title}: {told_of}" for told_of in self._columns_told(element)]
+                entries += [f"{title}: {entry}" for entry in self._column_entries(element)]
             else:
                 entries += [f"{title}: {name} {_digest(child)}" for child in children]
 
@@ -274,7 +274,7 @@ class XlsxReading(OpcReading):
             columns[int(attributes[b"min"]) - 1 : int(attributes[b"max"])] = marks[style]
         return Looks(cells=marks, columns=columns, seen=seen)
 
-    def _columns_told(self, columns: Any) -> Iterator[str]:
+    def _column_entries(self, columns: Any) -> Iterator[str]:
         marks, _ = self._cell_looks
         for column in columns:
             rest = sorted((key, value) for key, value in column.attrib.items() if key != "style")

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.compiled import compiled, within_loops
+from lighten.compiled import compiled, jit_helper
 
 __all__ = ["CellSums", "Looks", "sum_cells"]
 
@@ -81,20 +81,20 @@ def sum_cells(
     return CellSums(sums, state[:5], int(state[5]) >> 16, int(state[5]) & 0xFFFF)
 
 
-@within_loops
+@jit_helper
 def _mix(mark: int, value: int) -> int:  # pragma: no cover - compiled
     mixed = (np.uint64(mark) ^ np.uint64(value)) * np.uint64(0x9E3779B97F4A7C15)
     return mixed ^ (mixed >> np.uint64(29))  # type: ignore[return-value] # as the loop has it
 
 
-@within_loops
+@jit_helper
 def _mark_of(src: Bytes, begin: int, end: int, mark: int) -> int:  # pragma: no cover - compiled
     for place in range(begin, end):
         mark = _mix(mark, src[place])
     return mark
 
 
-@within_loops
+@jit_helper
 def _value_of(src: Bytes, begin: int, end: int, name: int) -> tuple[int, int]:  # pragma: no cover
     """Return the position of the value of an attribute of one letter in a tag; -1 for none."""
     for place in range(begin, end - 3):
@@ -107,7 +107,7 @@ def _value_of(src: Bytes, begin: int, end: int, name: int) -> tuple[int, int]:  
     return -1, -1
 
 
-@within_loops
+@jit_helper
 def _digits(src: Bytes, begin: int, end: int) -> int:  # pragma: no cover - compiled
     number = 0
     for place in range(begin, end):
@@ -117,7 +117,7 @@ def _digits(src: Bytes, begin: int, end: int) -> int:  # pragma: no cover - comp
     return number if end > begin else -1
 
 
-@within_loops
+@jit_helper
 def _column(src: Bytes, begin: int, end: int) -> int:  # pragma: no cover - compiled
     number = 0
     for place in range(begin, end):
@@ -127,7 +127,7 @@ def _column(src: Bytes, begin: int, end: int) -> int:  # pragma: no cover - comp
     return number
 
 
-@within_loops
+@jit_helper
 def _tag_end(src: Bytes, at: int) -> int:  # pragma: no cover - compiled
     """The ">" of a tag; no value of an attribute is passed over that has one."""
     is_quoted = False
@@ -140,7 +140,7 @@ def _tag_end(src: Bytes, at: int) -> int:  # pragma: no cover - compiled
     return -1
 
 
-@within_loops
+@jit_helper
 def _others_of(src: Bytes, begin: int, end: int, row: bool) -> int:  # pragma: no cover - compiled
     """A mark of all attributes of a tag but place, style, type, and hints; 0 for none."""
     total = np.uint64(0)
@@ -291,7 +291,7 @@ def _sum(
     state[7] = 0
 
 
-@within_loops
+@jit_helper
 def _is_own(src: Bytes, begin: int, end: int) -> bool:  # pragma: no cover - compiled
     """A row whose style is its own: customFormat is 1 or true."""
     for place in range(begin, end - 14):

@@ -16,8 +16,8 @@ from numpy.typing import NDArray
 from lighten.containers.opc import OpcPackage, relation_of
 from lighten.containers.xml_parts import parse_xml
 from lighten.errors import UnreadableFileError
-from lighten.formats.xlsx.cells.found import RowsFound, look_through
 from lighten.formats.xlsx.cells.plain_xml import as_plain
+from lighten.formats.xlsx.cells.row_usage import RowUsage, scan_rows
 from lighten.formats.xlsx.cells.sheet_stream import SheetStream
 from lighten.formats.xlsx.cells.table import NotPlainError
 from lighten.formats.xlsx.cells.tokens import COLUMNS
@@ -47,7 +47,7 @@ class Sheet:
     member: str
     title: str
     facts: SheetFacts
-    found: RowsFound | None
+    found: RowUsage | None
     shell: bytes
     is_plain: bool
     column_styles: NDArray[np.int32]
@@ -97,17 +97,17 @@ def _read(
     package: OpcPackage, member: str, listed: tuple[str, bool], workers: Workers, progress: Progress
 ) -> Sheet:
     title, is_hidden = listed
-    found: RowsFound | None = None
+    found: RowUsage | None = None
     # What only looked plain is read once more, as what does not.
     for is_plain in (True, False) if _looks_plain(package, member) else (False,):
         stream = open_stream(package, member, is_plain=is_plain)
         try:
-            pieces = _told(stream.rows(), package.archive.members[member].size_bytes, progress)
-            found = reduce(or_, workers.in_threads(look_through, pieces), RowsFound())
+            pieces = _described(stream.rows(), package.archive.members[member].size_bytes, progress)
+            found = reduce(or_, workers.in_threads(scan_rows, pieces), RowUsage())
             break
         except NotPlainError:
             continue
-    rows = found or RowsFound()
+    rows = found or RowUsage()
     claimed = _DIMENSION.search(stream.head)
     return Sheet(
         member=member,
@@ -130,7 +130,7 @@ def _read(
     )
 
 
-def _told(pieces: Iterator[bytes], size_bytes: int, progress: Progress) -> Iterator[bytes]:
+def _described(pieces: Iterator[bytes], size_bytes: int, progress: Progress) -> Iterator[bytes]:
     """The pieces, and how far they are through."""
     done = 0
     for piece in pieces:

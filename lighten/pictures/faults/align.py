@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.compiled import compiled, within_loops
+from lighten.compiled import compiled, jit_helper
 from lighten.pictures.planes import blurred, gaussian
 
 __all__ = ["aligned", "as_light", "as_sharp", "sharpness_share"]
@@ -90,7 +90,7 @@ def _step(
         step[0], step[1] = (yy * xd - xy * yd) / det, (xx * yd - xy * xd) / det
 
 
-@within_loops
+@jit_helper
 def _cubic(share: float) -> tuple[float, float, float, float]:  # pragma: no cover - compiled
     """The weights of four neighbours (Keys, 1981, a = -0.5)."""
     t = share

@@ -12,7 +12,7 @@ from lighten.pictures.files.read import (
     read_picture_file,
     stored_picture,
 )
-from lighten.pictures.files.tell_dots import with_dots_told
+from lighten.pictures.files.write_resolution import with_resolution
 
 __all__ = [
     "MOST_XMP_BYTES",
@@ -31,5 +31,5 @@ __all__ = [
     "stored_picture",
     "text_chunk",
     "text_of",
-    "with_dots_told",
+    "with_resolution",
 ]

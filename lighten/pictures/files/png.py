@@ -80,7 +80,7 @@ def read_png(data: bytes) -> PictureFile:
     width, height, bits, kind = struct.unpack(">IIBB", header[:10])
     if kind not in _COLOURS or not width or not height:
         raise BadPictureError("It is damaged.")
-    colours, is_opaque_told = _COLOURS[kind]
+    colours, has_alpha = _COLOURS[kind]
     return PictureFile(
         kind="png",
         data=data,
@@ -89,7 +89,7 @@ def read_png(data: bytes) -> PictureFile:
         height_px=height,
         bits=bits,
         colours=colours,
-        has_opacity=has_opacity or is_opaque_told,
+        has_opacity=has_opacity or has_alpha,
         has_palette=kind == _PALETTE,
         is_interlaced=header[12] != 0,
         frames=frames,

@@ -48,7 +48,7 @@ def read_webp(data: bytes) -> PictureFile:
             )
         )
         if name == b"VP8X" and length >= 10:
-            size = _size_told(content)
+            size = _declared_size(content)
             has_opacity = has_opacity or bool(content[0] & _HAS_OPACITY)
         elif name == b"VP8L" and length >= 5:
             size, opaque = _size_of_lossless(content)
@@ -104,7 +104,7 @@ def build_webp(coded: bytes, metadata: list[tuple[Role, bytes]]) -> bytes:
     return _riff(out)
 
 
-def _size_told(content: bytes) -> tuple[int, int]:
+def _declared_size(content: bytes) -> tuple[int, int]:
     return (
         int.from_bytes(content[4:7], "little") + 1,
         int.from_bytes(content[7:10], "little") + 1,

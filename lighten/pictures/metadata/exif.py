@@ -25,8 +25,8 @@ __all__ = [
     "exif_orientation",
     "exif_time",
     "exif_weights",
+    "parse_time",
     "rewrite_exif",
-    "time_told",
 ]
 
 _ACROSS, _DOWN, _UNIT = 0x011A, 0x011B, 0x0128
@@ -116,12 +116,12 @@ def exif_time(content: bytes) -> str:
     except ValueError:
         return ""
     for tag in _TIMES:
-        if (entry := entries.get(tag)) is not None and (time := time_told(entry.value)):
+        if (entry := entries.get(tag)) is not None and (time := parse_time(entry.value)):
             return time
     return ""
 
 
-def time_told(value: bytes) -> str:
+def parse_time(value: bytes) -> str:
     """A time as Exif and TIFF write it ("2026:05:04 05:12:00"), in the usual way; or ""."""
     found = _TIME.match(value.decode("latin-1"))
     return f"{found[1]}-{found[2]}-{found[3]} {found[4]}" if found else ""

@@ -16,7 +16,7 @@ from lighten.weights import PictureClass
 
 __all__ = ["code_layers"]
 
-_QUALITY_IF_UNTOLD = 80
+_DEFAULT_QUALITY = 80
 
 
 def code_layers(job: RecodeJob) -> LayeredPicture | None:
@@ -29,7 +29,7 @@ def code_layers(job: RecodeJob) -> LayeredPicture | None:
     pixels = apply_filters(pixels, job.treatment.filters, skew=job.skew)
     fineness = PictureFineness(
         ppi=max(READABLE_TEXT_PPI, job.treatment.finest_ppi or 0.0),
-        quality=job.treatment.quality or _QUALITY_IF_UNTOLD,
+        quality=job.treatment.quality or _DEFAULT_QUALITY,
     )
     ppi = pixels.shape[1] / job.shown_px[0] * SCREEN_PPI
     return split_page(pixels, ppi, fineness, may_be_jbig2=job.may_be_jbig2)
@@ -42,7 +42,7 @@ def _can_be_layers(job: RecodeJob) -> bool:
     has_more = (
         picture.is_foreign
         or picture.is_stretched
-        or picture.is_stencil
+        or picture.is_mask
         or picture.has_opacity
         or picture.colour_key is not None
         or job.mask is not None

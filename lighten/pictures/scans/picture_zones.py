@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from lighten.compiled import compiled
 from lighten.pictures.planes import box_means
-from lighten.pictures.scans.tiles import grown
+from lighten.pictures.scans.tiles import dilated
 
 __all__ = ["ZONE_MM", "picture_zones"]
 
@@ -56,14 +56,14 @@ def picture_zones(
         if is_uneven or rough[group].mean() > _ROUGH:
             out[group] = True
     # Its edge lies within the squares around it.
-    return grown(out, 1)
+    return dilated(out, 1)
 
 
 def _closed(marks: Marks) -> Marks:
     """Without gaps, then without what hangs on by a thread or stands alone."""
     reach = _GAP_ZONES
-    closed = grown(grown(np.pad(marks, reach), reach), -reach)[reach:-reach, reach:-reach]
-    return grown(grown(closed, -1), 1)
+    closed = dilated(dilated(np.pad(marks, reach), reach), -reach)[reach:-reach, reach:-reach]
+    return dilated(dilated(closed, -1), 1)
 
 
 def _large_groups(

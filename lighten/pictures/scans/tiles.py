@@ -5,7 +5,7 @@ from collections.abc import Iterator
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["grown", "rectangles"]
+__all__ = ["dilated", "rectangles"]
 
 Marks = NDArray[np.bool_]
 # A rectangle around two costs no more than both of them if it has but so many squares more: each
@@ -26,10 +26,10 @@ def rectangles(marks: Marks) -> tuple[Rectangle, ...]:
     return tuple(sorted(boxes, key=lambda box: (box[1], box[0])))
 
 
-def grown(marks: Marks, reach: int) -> Marks:
+def dilated(marks: Marks, reach: int) -> Marks:
     """Dilate by squares within `reach` of a marked one; erode if it is negative."""
     if reach < 0:
-        return ~grown(~marks, -reach)
+        return ~dilated(~marks, -reach)
     padded = np.pad(marks, reach)
     rows, columns = marks.shape
     out = np.zeros_like(marks)

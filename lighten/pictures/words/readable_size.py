@@ -64,7 +64,7 @@ def readable_px(job: RecodeJob) -> int:
     where that is unknown: inks and tables of other meanings.
     """
     picture, shown = job.picture, job.shown_px
-    if shown is None or picture.is_foreign or picture.is_stretched or picture.is_stencil:
+    if shown is None or picture.is_foreign or picture.is_stretched or picture.is_mask:
         return 0
     enough = tuple(round(side * READ_PPI / SCREEN_PPI) for side in shown)
     try:

@@ -43,11 +43,11 @@ def _storage(depth: int) -> st.SearchStrategy[tuple[Entry, ...]]:
     return st.lists(entry, max_size=6, unique_by=lambda entry: entry.name.upper()).map(tuple)
 
 
-def _told(entry: Entry) -> object:
+def _described(entry: Entry) -> object:
     children = sorted(entry.children, key=lambda child: child.name)
     return (
         *(entry.name, entry.content, entry.class_id, entry.state, entry.created),
-        [_told(child) for child in children],
+        [_described(child) for child in children],
     )
 
 
@@ -57,7 +57,7 @@ class CompoundFiles(unittest.TestCase):
         root = Entry(name="Root Entry", children=children, class_id=uuid.UUID(int=7))
         content = write_compound(root)
         self.assertEqual(len(content) % 512, 0)
-        self.assertEqual(_told(read_compound(content)), _told(root))
+        self.assertEqual(_described(read_compound(content)), _described(root))
         with olefile.OleFileIO(io.BytesIO(content), raise_defects=olefile.DEFECT_POTENTIAL) as file:
             self.assertEqual(file.parsing_issues, [])
 

@@ -3,7 +3,7 @@
 import zipfile
 from typing import Any
 
-from lighten import Made, Order, Preset, Source, Verdict, make, preset_named, weigh
+from lighten import Order, OrderResult, Preset, Source, Verdict, make, preset_named, weigh
 from tests.builders import FolderCase
 
 __all__ = ["PackageCase"]
@@ -12,7 +12,9 @@ __all__ = ["PackageCase"]
 class PackageCase(FolderCase):
     """A case whose copies are proved, and have members."""
 
-    def make(self, source: Source, preset: str | Preset = "reading-desk", **order: Any) -> Made:
+    def make(
+        self, source: Source, preset: str | Preset = "reading-desk", **order: Any
+    ) -> OrderResult:
         chosen = preset_named(preset) if isinstance(preset, str) else preset
         out = self.folder / "copy"
         out.unlink(missing_ok=True)
@@ -21,7 +23,7 @@ class PackageCase(FolderCase):
             self.assertIsNot(made.proof.verdict, Verdict.CHECK, made.proof.reasons)
         return made
 
-    def members(self, made: Made) -> dict[str, bytes]:
+    def members(self, made: OrderResult) -> dict[str, bytes]:
         assert made.copy.path is not None, made.copy.reasons
         with zipfile.ZipFile(made.copy.path) as file:
             self.assertIsNone(file.testzip())

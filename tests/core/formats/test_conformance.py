@@ -19,7 +19,7 @@ from PIL import Image, ImageSequence
 from python_calamine import CalamineWorkbook
 
 from lighten import FORMATS, PartKind, Source, make_copy, plan, preset_named, weigh
-from lighten.contract import Bringing, Format, PagedReading, PicturesReading
+from lighten.contract import ConvertingFormat, Format, PagedReading, PicturesReading
 from lighten.errors import UnreadableFileError
 from lighten.parallel import open_workers
 from lighten.plans import Action, Decision, Plan
@@ -91,7 +91,7 @@ def seen(reading: Any, source: Source) -> list[Any]:
 class FormatConformance(FolderCase):
     """Those that become another format are looked at in `tests.core.containers.test_old_office`."""
 
-    FORMATS = [format_ for format_ in FORMATS if not isinstance(format_, Bringing)]
+    FORMATS = [format_ for format_ in FORMATS if not isinstance(format_, ConvertingFormat)]
 
     def each(self) -> list[tuple[Format, Source]]:
         return [
@@ -145,7 +145,7 @@ class FormatConformance(FolderCase):
                     editing.save(kept, out)
                 copy = Source(path=out)
                 with format_.read(source) as before, format_.read(copy) as after:
-                    self.assertEqual(before.promises(), after.promises())
+                    self.assertEqual(before.preserved_features(), after.preserved_features())
                     for mine, theirs in zip(seen(before, source), seen(after, copy), strict=True):
                         np.testing.assert_array_equal(mine, theirs)
 

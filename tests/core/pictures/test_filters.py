@@ -28,14 +28,14 @@ class Filters(unittest.TestCase):
         self.assertEqual((after.shape, after.dtype), (pixels.shape, np.uint8))
 
     def test_tone_filters_do_nothing_at_no_strength(self) -> None:
-        for kind in (FilterKind.LIGHTEN, FilterKind.DARKEN, FilterKind.CONTRAST):
+        for kind in (FilterKind.BRIGHTEN, FilterKind.DARKEN, FilterKind.CONTRAST):
             np.testing.assert_array_equal(filtered(PHOTO, kind, 0), PHOTO)
 
     def test_lighten_and_darken_keep_black_and_white(self) -> None:
         ends = np.array([[0, 255]], np.uint8)
-        for kind in (FilterKind.LIGHTEN, FilterKind.DARKEN):
+        for kind in (FilterKind.BRIGHTEN, FilterKind.DARKEN):
             np.testing.assert_array_equal(filtered(ends, kind, 1), ends)
-        self.assertGreater(filtered(PHOTO, FilterKind.LIGHTEN).mean(), PHOTO.mean())
+        self.assertGreater(filtered(PHOTO, FilterKind.BRIGHTEN).mean(), PHOTO.mean())
         self.assertLess(filtered(PHOTO, FilterKind.DARKEN).mean(), PHOTO.mean())
 
     def test_sharpen_makes_edges_steeper(self) -> None:
@@ -60,7 +60,7 @@ class Filters(unittest.TestCase):
         self.assertTrue((after[39:41, 14:66] < 60).all())
 
     def test_are_applied_in_their_order(self) -> None:
-        kinds = (Filter(kind=FilterKind.CONTRAST, strength=1), Filter(kind=FilterKind.LIGHTEN))
+        kinds = (Filter(kind=FilterKind.CONTRAST, strength=1), Filter(kind=FilterKind.BRIGHTEN))
         one, other = apply_filters(PHOTO, kinds), apply_filters(PHOTO, kinds[::-1])
         self.assertFalse(np.array_equal(one, other))
 

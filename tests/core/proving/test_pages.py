@@ -33,7 +33,7 @@ class Shown:
     pixels: NDArray[np.uint8] | None
     text: str = "reed warbler"
     page_sizes: tuple[tuple[float, float], ...] = ((300.0, 400.0),)
-    promises = {}
+    preserved_features = {}
 
     def annotation_boxes(self, page: int, kinds: object) -> tuple[()]:
         return ()

@@ -7,7 +7,7 @@ import { Beam } from '../../shared/Beam';
 import { changeText, sizeText } from '../../shared/sizes';
 import { waitText } from '../../shared/waits';
 import classes from './BenchHead.module.css';
-import { type Satchel, type SatchelChanges, learnedOf, totalsOf } from '../satchel';
+import { type Satchel, type SatchelChanges, trialProgressOf, totalsOf } from '../satchel';
 
 interface BenchHeadProps {
   satchel: Satchel;
@@ -17,7 +17,7 @@ interface BenchHeadProps {
 /** The name, the total beam, and the one button; stays in sight while the rest scrolls. */
 export function BenchHead({ satchel, changes }: BenchHeadProps) {
   const totals = totalsOf(satchel);
-  const learned = learnedOf(satchel);
+  const tried = trialProgressOf(satchel);
   const limit = satchel.limit_file_bytes;
   const run = satchel.run;
   const isRunning = run?.is_busy === true;
@@ -57,8 +57,8 @@ export function BenchHead({ satchel, changes }: BenchHeadProps) {
                   </span>
                 )}
               </span>
-              {learned < 1 && totals.counted > 0 && !totals.isMeasured && (
-                <span className={classes.band}>trying pictures, {Math.round(learned * 100)} %</span>
+              {tried < 1 && totals.counted > 0 && !totals.isMeasured && (
+                <span className={classes.band}>trying pictures, {Math.round(tried * 100)} %</span>
               )}
               {isRunning && <span className={classes.band}>{runText(satchel)}</span>}
               {limit !== null && (

@@ -25,7 +25,7 @@ export function FitPicture({ document, satchel }: FitPictureProps) {
     satchel.fit_floor,
     satchel.fit_ways,
     document.exceptions,
-    document.learned,
+    document.trial_progress,
     // Moves when the server has answered a choice that the page shows already.
     document.estimates[CURRENT],
   ];

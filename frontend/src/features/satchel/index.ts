@@ -12,7 +12,7 @@ export {
   formatsOf,
   isFitting,
   isOpen,
-  learnedOf,
+  trialProgressOf,
   type Satchel,
   savingsOf,
   scaleOf,

@@ -82,7 +82,7 @@ describe('watching', () => {
   it('goes on as often as the server wants while anything will change', () => {
     expect(every(aDocument({ state: 'weighing' }))).toBe(800);
     expect(every(aDocument({ state: 'waiting' }), 2000)).toBe(2000);
-    expect(every(aDocument({ learned: 0.5 }))).toBe(1500);
+    expect(every(aDocument({ trial_progress: 0.5 }))).toBe(1500);
     expect(every(aDocument())).toBe(false);
   });
   it('goes on while files are on their way', () => {
@@ -119,7 +119,7 @@ describe('what has changed', () => {
     expect(withChanges(now, { ...changes, choices_mark: 'c2' })).toBeNull();
   });
   it('is asked for whole once nothing goes on any more', () => {
-    const documents = [{ ...weighing, state: 'weighed' as const, learned: 1 }];
+    const documents = [{ ...weighing, state: 'weighed' as const, trial_progress: 1 }];
     expect(withChanges(now, { ...changes, documents })).toBeNull();
   });
 });

@@ -27,7 +27,7 @@ export function withChanges(now: Satchel, changes: Schemas['Changes']): Satchel 
 
 /** Something goes on that will change what is shown. */
 export function isWatched(satchel: Satchel): boolean {
-  return isBusy(satchel) || learnedOf(satchel) < 1;
+  return isBusy(satchel) || trialProgressOf(satchel) < 1;
 }
 
 const UPLOADS_EVERY_MS = 800;
@@ -49,11 +49,11 @@ export function isBusy(satchel: Satchel): boolean {
 }
 
 /** The share of trials made of the documents that are weighed; 1 where none are left to make. */
-export function learnedOf(satchel: Satchel): number {
+export function trialProgressOf(satchel: Satchel): number {
   const weighed = satchel.documents.filter(({ state }) => state === 'weighed');
   const bytes = weighed.reduce((sum, one) => sum + one.size_bytes, 0);
   if (bytes === 0) return 1;
-  return weighed.reduce((sum, one) => sum + one.learned * one.size_bytes, 0) / bytes;
+  return weighed.reduce((sum, one) => sum + one.trial_progress * one.size_bytes, 0) / bytes;
 }
 
 /** What is asked of the documents now: the preset, tuned or not, and the exceptions. */

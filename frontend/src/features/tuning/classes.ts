@@ -56,7 +56,7 @@ export const FILTERS: { kind: FilterKind; label: string }[] = [
   { kind: 'whiten-paper', label: 'Whiten paper' },
   { kind: 'remove-specks', label: 'Remove specks' },
   { kind: 'straighten', label: 'Straighten' },
-  { kind: 'lighten', label: 'Lighten' },
+  { kind: 'brighten', label: 'Brighten' },
   { kind: 'darken', label: 'Darken' },
   { kind: 'contrast', label: 'More contrast' },
 ];

@@ -10,7 +10,7 @@ import numpy as np
 import pikepdf
 from numpy.typing import NDArray
 
-from lighten.compiled import compiled, within_loops
+from lighten.compiled import compiled, jit_helper
 from lighten.formats.pdf.objects.object_spans import ObjectId
 from lighten.formats.pdf.objects.values import array_of, dictionary_of
 
@@ -130,7 +130,7 @@ def scan_text(text: bytes) -> tuple[list[tuple[int, int, int]], Bytes]:
         most *= 4
 
 
-@within_loops
+@jit_helper
 def _picture_end(data, kinds, place):  # type: ignore[no-untyped-def] # pragma: no cover - compiled
     """Return the place behind the EI of an inline picture whose data begin at `place`."""
     size = data.size
@@ -149,7 +149,7 @@ def _picture_end(data, kinds, place):  # type: ignore[no-untyped-def] # pragma: 
     return size
 
 
-@within_loops
+@jit_helper
 def _string_end(data, place):  # type: ignore[no-untyped-def] # pragma: no cover - compiled
     """Return the place behind a string whose parenthesis opens at `place`."""
     depth = 0
@@ -168,7 +168,7 @@ def _string_end(data, place):  # type: ignore[no-untyped-def] # pragma: no cover
     return size
 
 
-@within_loops
+@jit_helper
 def _read_string(data, place, end, strings, filled):  # type: ignore[no-untyped-def] # pragma: no cover - compiled
     """Write the bytes of a literal string (7.3.4.2) to `strings`; return how many are filled."""
     at = place + 1
@@ -208,7 +208,7 @@ def _read_string(data, place, end, strings, filled):  # type: ignore[no-untyped-
     return filled
 
 
-@within_loops
+@jit_helper
 def _read_hexadecimal(data, place, end, strings, filled):  # type: ignore[no-untyped-def] # pragma: no cover - compiled
     """Write the bytes of a hexadecimal string (7.3.4.3) to `strings`; return as `_read_string`."""
     digits = 0
@@ -236,7 +236,7 @@ def _read_hexadecimal(data, place, end, strings, filled):  # type: ignore[no-unt
     return filled
 
 
-@within_loops
+@jit_helper
 def _meaning(operator):  # type: ignore[no-untyped-def] # pragma: no cover - compiled
     """Return what a row of an operator is, by its letters as a little-endian number; or -1."""
     if operator == 26196:  # Tf

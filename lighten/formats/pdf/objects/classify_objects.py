@@ -9,7 +9,7 @@ import pikepdf
 from lighten.formats.pdf.extras.annotations import annotations_of, extra_of
 from lighten.formats.pdf.extras.layers import hidden_layers, is_hidden
 from lighten.formats.pdf.fonts.spare_fonts import fonts_to_spare
-from lighten.formats.pdf.objects.object_graph import all_references, reach
+from lighten.formats.pdf.objects.object_graph import all_references, reachable_from
 from lighten.formats.pdf.objects.object_spans import FileSpans, ObjectId, references_in
 from lighten.formats.pdf.objects.repeats import find_repeats
 from lighten.formats.pdf.objects.values import text_of, whole_number
@@ -67,7 +67,7 @@ def sort_objects(pdf: pikepdf.Pdf, spans: FileSpans) -> Belongings:
     streams = dict(_streams(pdf))
     _unpack_object_streams(spans, streams)
     references = all_references(pdf, spans.references)
-    reachable = reach(references, _roots(pdf))
+    reachable = reachable_from(references, _roots(pdf))
     belongings.add_extra(ExtraKind.REPEATS, set(belongings.repeats) & reachable)
     belongings.drawing = (drawing_objects(pdf) & reachable) - set(belongings.repeats)
     thumbnails = _page_streams(pdf, "/Thumb")
@@ -255,7 +255,7 @@ def _claim(
     pages = {page.obj.objgen for page in pdf.pages}
     stop = {*pages, *belongings.pictures, *belongings.fonts, *forms, *taken, pdf.Root.objgen}
     stop |= _page_tree(pdf)
-    inside = reach(references, start - stop, stop=stop)
+    inside = reachable_from(references, start - stop, stop=stop)
     belongings.drawing -= inside
     belongings.add_extra(kind, inside)
 
@@ -293,7 +293,7 @@ def _sort_private_data(
         if private is None:
             continue
         text = private.unparse(resolved=True)
-        inside = reach(references, set(references_in(text)), stop=seen | {holder.objgen})
+        inside = reachable_from(references, set(references_in(text)), stop=seen | {holder.objgen})
         belongings.add_extra(ExtraKind.PRIVATE_DATA, inside - seen)
 
 

@@ -6,7 +6,7 @@ import pikepdf
 
 from lighten.formats.pdf.objects.object_spans import ObjectId, references_in
 
-__all__ = ["all_references", "reach", "reachable_objects"]
+__all__ = ["all_references", "reachable_from", "reachable_objects"]
 
 
 def all_references(
@@ -24,7 +24,7 @@ def all_references(
     return references
 
 
-def reach(
+def reachable_from(
     references: Mapping[ObjectId, frozenset[ObjectId]],
     start: set[ObjectId],
     *,
@@ -45,7 +45,7 @@ def reach(
 
 def reachable_objects(pdf: pikepdf.Pdf) -> set[ObjectId]:
     """The objects that would be written if the file were saved now."""
-    return reach(all_references(pdf, {}), set(_pointed_to(pdf.trailer)))
+    return reachable_from(all_references(pdf, {}), set(_pointed_to(pdf.trailer)))
 
 
 def _pointed_to(value: pikepdf.Object) -> frozenset[ObjectId]:

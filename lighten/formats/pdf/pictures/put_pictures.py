@@ -71,7 +71,7 @@ def new_picture(
 def _replace(stream: pikepdf.Stream, coded: CodedPicture, *, is_plain: bool = False) -> int:
     """The stream holds `coded` from now on; how many bytes lighter it became."""
     before = len(stream.read_raw_bytes())
-    is_stencil = bool(stream.get("/ImageMask", False))
+    is_mask = bool(stream.get("/ImageMask", False))
     had_palette = "/ColorSpace" in stream and read_colour(stream.ColorSpace).palette is not None
     if "/Decode" in stream and (had_palette or coded.palette is not None or is_plain):
         # With a palette it counts places: the usual one, as others are drawn by a reader.
@@ -81,7 +81,7 @@ def _replace(stream: pikepdf.Stream, coded: CodedPicture, *, is_plain: bool = Fa
             del stream[key]
     stream.Width, stream.Height = coded.width_px, coded.height_px
     stream.BitsPerComponent = coded.bits
-    if not is_stencil:
+    if not is_mask:
         space = read_colour(None if is_plain else stream.get("/ColorSpace"))
         stream.ColorSpace = colour_object(space.base, space.colours, coded)
     write_data(stream, coded)

@@ -89,8 +89,8 @@ def read_picture(picture: pikepdf.Stream, *, with_rendering: bool = False) -> St
     Raises: pikepdf.PdfError.
     """
     filters = coding_of(picture)
-    is_stencil = bool(picture.get("/ImageMask", False))
-    colour = _GREY if is_stencil else _colour_of(picture)
+    is_mask = bool(picture.get("/ImageMask", False))
+    colour = _GREY if is_mask else _colour_of(picture)
     is_plain = all(name in _SIMPLE for name in filters) and (
         filters != ("FlateDecode",)
         or (colour.palette is None and colour.colours not in _PNG_COLOURS)
@@ -115,7 +115,7 @@ def read_picture(picture: pikepdf.Stream, *, with_rendering: bool = False) -> St
         has_own_colours="ICC" in colour.name or "Cal" in colour.name or colour.is_foreign,
         is_foreign=is_foreign,
         is_stretched=is_stretched,
-        is_stencil=is_stencil,
+        is_mask=is_mask,
         two_tone=_two_tone_parameters(picture),
         profile=profile,
         colour_key=tuple(int(end) for end in key) if key else None,

@@ -7,7 +7,7 @@ import numpy as np
 import pikepdf
 from numpy.typing import NDArray
 
-from lighten.codecs.pdfium_turns import in_turn
+from lighten.codecs.pdfium_lock import pdfium_serialised
 
 __all__ = ["PictureAlone"]
 
@@ -37,7 +37,7 @@ class PictureAlone:
     def key(self) -> bytes:
         return self.pdf
 
-    @in_turn
+    @pdfium_serialised
     def pixels(self, width_px: int, height_px: int) -> NDArray[np.uint8]:
         """(height, width, 3) uint8, sRGB. Raises: ValueError."""
         import pypdfium2

@@ -116,8 +116,8 @@ def _classes(
             progress(0.3 + 0.7 * done / len(ids))
             picture = cast(pikepdf.Stream, pdf.get_object(object_id))
             is_page = _is_page(uses.placements.get(object_id, []), pages)
-            told_class = _class_by_facts(picture, is_page=is_page)
-            yield told_class or LookJob(picture=read_picture(picture), is_page=is_page)
+            class_by_facts = _class_by_facts(picture, is_page=is_page)
+            yield class_by_facts or LookJob(picture=read_picture(picture), is_page=is_page)
 
     with open_workers() as workers:
         yield from workers.in_threads(_look_if_needed, jobs())

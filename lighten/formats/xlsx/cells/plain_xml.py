@@ -65,8 +65,8 @@ class _Writer:
                 attributes["xmlns"] = attributes.pop(f"xmlns:{self._prefix}", "")
         name = self._plain(name)
         if name == "row":
-            told_row = attributes.setdefault("r", str(self._row + 1))
-            self._row = int(told_row) if told_row.isdecimal() else self._row
+            row_number = attributes.setdefault("r", str(self._row + 1))
+            self._row = int(row_number) if row_number.isdecimal() else self._row
             self._column = 0
         elif name == "c":
             following = f"{column_letters(self._column + 1)}{self._row}"

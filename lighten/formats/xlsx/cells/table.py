@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.compiled import compiled, within_loops
+from lighten.compiled import compiled, jit_helper
 from lighten.formats.xlsx.cells.tokens import (
     ROWS,
     after_spaces,
@@ -120,7 +120,7 @@ def _read(
     counts[2] = 1
 
 
-@within_loops
+@jit_helper
 def _read_row(
     src: Bytes, at: int, rows: Table, cells: Table, counts: NDArray[np.int64]
 ) -> int:  # pragma: no cover - compiled
@@ -164,13 +164,13 @@ def _read_row(
     return int(at) + 6 if is_end else -1
 
 
-@within_loops
+@jit_helper
 def _is_custom_format(src: Bytes, begin: int, end: int) -> bool:  # pragma: no cover - compiled
     """The attribute that says that the row's style is its own."""
     return end - begin == 12 and bool(src[begin] == 99) and bool(src[begin + 6] == 70)
 
 
-@within_loops
+@jit_helper
 def is_hint(src: Bytes, begin: int, end: int) -> bool:  # pragma: no cover - compiled
     """An attribute of a row that only helps to read it faster: spans, or where its base lies."""
     if end - begin == 5:
@@ -178,7 +178,7 @@ def is_hint(src: Bytes, begin: int, end: int) -> bool:  # pragma: no cover - com
     return end - begin == 15 and bool(src[begin + 5] == 58) and bool(src[begin + 6] == 100)
 
 
-@within_loops
+@jit_helper
 def _read_cell(
     src: Bytes, at: int, before: int, cells: Table, counts: NDArray[np.int64]
 ) -> int:  # pragma: no cover - compiled
@@ -220,7 +220,7 @@ def _read_cell(
     return -1
 
 
-@within_loops
+@jit_helper
 def _type_of(src: Bytes, begin: int, end: int) -> int:  # pragma: no cover - compiled
     if end - begin == 1 and src[begin] == 110:
         return 0

@@ -8,7 +8,7 @@ Source: ECMA-376 part 1, 18.3.1.4 (cells and their places), 18.3.1.73 (rows).
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.compiled import within_loops
+from lighten.compiled import jit_helper
 
 __all__ = ["COLUMNS", "ROWS", "after_spaces", "attribute_at", "column_of", "next_tag", "number_of"]
 
@@ -17,7 +17,7 @@ Bytes = NDArray[np.uint8]
 _DIGITS = 9
 
 
-@within_loops
+@jit_helper
 def after_spaces(src: Bytes, at: int) -> int:  # pragma: no cover - compiled
     """The first place from `at` on that is no white space."""
     while at < len(src) and (src[at] == 32 or 9 <= src[at] <= 13):
@@ -25,7 +25,7 @@ def after_spaces(src: Bytes, at: int) -> int:  # pragma: no cover - compiled
     return at
 
 
-@within_loops
+@jit_helper
 def attribute_at(src: Bytes, at: int) -> tuple[int, int, int, int]:  # pragma: no cover - compiled
     """Begin and end of the name of the attribute that comes next, and of its value.
 
@@ -49,7 +49,7 @@ def attribute_at(src: Bytes, at: int) -> tuple[int, int, int, int]:  # pragma: n
     return begin, end, value, at
 
 
-@within_loops
+@jit_helper
 def number_of(src: Bytes, begin: int, end: int) -> int:  # pragma: no cover - compiled
     """Return the number that digits stand for; -1 for anything else."""
     if end <= begin or end - begin > _DIGITS:
@@ -63,7 +63,7 @@ def number_of(src: Bytes, begin: int, end: int) -> int:  # pragma: no cover - co
     return number
 
 
-@within_loops
+@jit_helper
 def column_of(src: Bytes, begin: int, end: int) -> int:  # pragma: no cover - compiled
     """The column of a place like BC17, counted from 1; -1 for none."""
     column = 0
@@ -74,7 +74,7 @@ def column_of(src: Bytes, begin: int, end: int) -> int:  # pragma: no cover - co
     return column if 0 < column <= COLUMNS and place < end else -1
 
 
-@within_loops
+@jit_helper
 def next_tag(src: Bytes, at: int) -> int:  # pragma: no cover - compiled
     """The next "<" from `at` on; -1 for none, or where it begins a comment and the like."""
     while at + 1 < len(src):

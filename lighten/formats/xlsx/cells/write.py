@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.compiled import compiled, within_loops
+from lighten.compiled import compiled, jit_helper
 from lighten.formats.xlsx.cells.table import CellTable, is_hint
 from lighten.formats.xlsx.cells.tokens import attribute_at, number_of
 from lighten.formats.xlsx.cells.trim import Trimming, kept_lines
@@ -118,8 +118,8 @@ def _write(
         for place in range(row[4], row[4] + row[5]):
             if keeps[1][place]:
                 cell = cells[place]
-                tells_place = is_compact == 0 or cell[1] != before + 1
-                to = _write_cell(src, cell, maps, tells_place, out, to, state)
+                writes_position = is_compact == 0 or cell[1] != before + 1
+                to = _write_cell(src, cell, maps, writes_position, out, to, state)
                 before = cell[1]
         if to == begin + 1:
             out[begin], out[begin + 1] = 47, 62
@@ -132,14 +132,14 @@ def _write(
     state[0] = to
 
 
-@within_loops
+@jit_helper
 def _copy(src: Bytes, begin: int, end: int, out: Bytes, to: int) -> int:  # pragma: no cover
     for place in range(begin, end):
         out[to + place - begin] = src[place]
     return to + end - begin
 
 
-@within_loops
+@jit_helper
 def _put_number(number: int, out: Bytes, to: int) -> int:  # pragma: no cover - compiled
     digits = 1
     power = 10
@@ -152,7 +152,7 @@ def _put_number(number: int, out: Bytes, to: int) -> int:  # pragma: no cover - 
     return to + digits
 
 
-@within_loops
+@jit_helper
 def _put_attribute(name: int, number: int, out: Bytes, to: int) -> int:  # pragma: no cover
     """A blank, and an attribute with a name of one letter."""
     out[to], out[to + 1], out[to + 2], out[to + 3] = 32, name, 61, 34
@@ -161,7 +161,7 @@ def _put_attribute(name: int, number: int, out: Bytes, to: int) -> int:  # pragm
     return to + 1
 
 
-@within_loops
+@jit_helper
 def _write_row_attributes(
     src: Bytes, row: Table, styles: Table, out: Bytes, to: int, state: NDArray[np.int64]
 ) -> int:  # pragma: no cover - compiled
@@ -181,12 +181,12 @@ def _write_row_attributes(
     return int(_put_attribute(114, row[0], out, to))
 
 
-@within_loops
+@jit_helper
 def _write_cell(
     src: Bytes,
     cell: Table,
     maps: tuple[Table, Table],
-    tells_place: bool,
+    writes_position: bool,
     out: Bytes,
     to: int,
     state: NDArray[np.int64],
@@ -209,7 +209,7 @@ def _write_cell(
             out[to] = 32
             to = _copy(src, begin, after + 1, out, to + 1)
         begin, end, _, after = attribute_at(src, after + 1)
-    if tells_place and place >= 0:
+    if writes_position and place >= 0:
         out[to] = 32
         to = _copy(src, place, place_end, out, to + 1)
     if cell[6] == cell[7]:
@@ -239,7 +239,7 @@ def _write_cell(
     return to + 4
 
 
-@within_loops
+@jit_helper
 def _may_be_shorter(src: Bytes, begin: int, end: int) -> bool:  # pragma: no cover - compiled
     """Return whether it has more digits than a double needs, an exponent, or zeros next to its
     point.

@@ -10,8 +10,8 @@ from fontTools.ttLib import TTFont
 
 from lighten import (
     FontTreatment,
-    Made,
     Order,
+    OrderResult,
     PartKind,
     Preset,
     Source,
@@ -40,7 +40,7 @@ def vera() -> bytes:
 
 
 class InsideCase(FolderCase):
-    def made(self, source: Source, treatment: Treatment) -> Made:
+    def made(self, source: Source, treatment: Treatment) -> OrderResult:
         out = self.folder / "copy"
         out.unlink(missing_ok=True)
         preset = Preset(name="own", title="Own", description="", treatment=treatment)
@@ -49,7 +49,7 @@ class InsideCase(FolderCase):
         self.assertIsNot(made.proof.verdict, Verdict.CHECK, made.proof.reasons)
         return made
 
-    def members(self, made: Made) -> dict[str, bytes]:
+    def members(self, made: OrderResult) -> dict[str, bytes]:
         assert made.copy.path is not None
         with zipfile.ZipFile(made.copy.path) as file:
             return {name: file.read(name) for name in file.namelist()}

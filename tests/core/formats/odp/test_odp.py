@@ -39,7 +39,7 @@ class Slides(PackageCase):
         sheet = weigh(self.talk())
         self.assertEqual(sheet.format, "odp")
         film = next(part for part in sheet.parts if part.kind is PartKind.MEDIA)
-        self.assertIs(film.goes_with, ExtraKind.MEDIA)
+        self.assertIs(film.removed_with, ExtraKind.MEDIA)
         photo = next(part.picture for part in sheet.parts if part.picture)
         self.assertEqual(photo.near, "slide 1: Nets at dawn")
         self.assertEqual(photo.ppi, 300)  # 900 pixels on 3 inches

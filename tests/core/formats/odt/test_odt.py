@@ -11,7 +11,7 @@ from PIL import Image
 
 from lighten import (
     ExtraKind,
-    Made,
+    OrderResult,
     Preset,
     Source,
     Treatment,
@@ -31,7 +31,7 @@ _MANIFEST = "{urn:oasis:names:tc:opendocument:xmlns:manifest:1.0}full-path"
 
 
 class OdtCase(PackageCase):
-    def content(self, made: Made) -> Any:
+    def content(self, made: OrderResult) -> Any:
         return etree.fromstring(self.members(made)["content.xml"])
 
 
@@ -141,7 +141,7 @@ class Frames(OdtCase):
         self.assertFalse(names - self.members(made).keys())
         self.assertFalse(any(name.endswith(".bmp") for name in names))
 
-    def images(self, made: Made) -> list[Any]:
+    def images(self, made: OrderResult) -> list[Any]:
         return list(self.content(made).iter(f"{_DRAW}image"))
 
     def test_a_clipped_picture_is_cut_and_its_clip_is_as_it_was_on_the_rest(self) -> None:

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from lighten import PartKind, PictureClass, Source, WeightSheet, weigh
 from lighten.errors import PasswordNeededError, UnreadableFileError
-from lighten.sheet_json import sheet_from_json, sheet_to_json
+from lighten.sheet_json import dump_sheet, sheet_from_json
 from lighten.weights import ExtraKind, Part
 from tests.builders import FolderCase, PdfBuilder, Show, chart, landscape, text_page
 from tests.core.formats.pdf.samples import PHOTO, report, signed
@@ -93,7 +93,7 @@ class Bytes(FolderCase):
         source = Source(path=builder.save(self.folder / "any.pdf", object_stream_mode=mode))
         sheet = weigh(source)
         self.assertEqual(sum(part.size_bytes for part in sheet.parts), source.path.stat().st_size)
-        self.assertEqual(sheet_from_json(sheet_to_json(sheet)), sheet)
+        self.assertEqual(sheet_from_json(dump_sheet(sheet)), sheet)
 
 
 class Placements(FolderCase):

@@ -14,8 +14,8 @@ from lighten import (
     Action,
     ColourChange,
     ExtraKind,
-    Made,
     Order,
+    OrderResult,
     PartException,
     PartKind,
     PictureClass,
@@ -50,7 +50,9 @@ from tests.core.formats.picture.samples import (
 
 
 class PictureCase(FolderCase):
-    def make(self, source: Source, preset: str | Preset = "reading-desk", **order: object) -> Made:
+    def make(
+        self, source: Source, preset: str | Preset = "reading-desk", **order: object
+    ) -> OrderResult:
         chosen = preset_named(preset) if isinstance(preset, str) else preset
         out = self.folder / "copy"
         out.unlink(missing_ok=True)
@@ -59,7 +61,7 @@ class PictureCase(FolderCase):
             self.assertIsNot(made.proof.verdict, Verdict.CHECK, made.proof.reasons)
         return made
 
-    def opened(self, made: Made) -> Image.Image:
+    def opened(self, made: OrderResult) -> Image.Image:
         assert made.copy.path is not None, made.copy.reasons
         image = Image.open(made.copy.path)
         image.load()
@@ -292,7 +294,7 @@ class Lightening(PictureCase):
 class Texts(PictureCase):
     """What people wrote goes along into whatever kind of file the copy becomes."""
 
-    def descriptions(self, made: Made) -> list[str]:
+    def descriptions(self, made: OrderResult) -> list[str]:
         with self.opened(made) as image:
             if image.format == "JPEG":
                 return [text.decode() for name, text in image.applist if name == "COM"]

@@ -57,7 +57,7 @@ class Weighing(SlidesCase):
         expected = {PartKind.PICTURE, PartKind.TEXT, PartKind.STYLES, PartKind.MEDIA}
         self.assertTrue(expected <= kinds.keys(), kinds)
         film = next(part for part in sheet.parts if part.kind is PartKind.MEDIA)
-        self.assertIs(film.goes_with, ExtraKind.MEDIA)
+        self.assertIs(film.removed_with, ExtraKind.MEDIA)
 
     def test_a_picture_counts_once_as_large_as_any_slide_shows_it(self) -> None:
         pictures = [part for part in weigh(self.talk()).parts if part.picture]
@@ -119,7 +119,7 @@ class Copies(SlidesCase):
         self.assertEqual(after.slides[0].notes_slide.notes_text_frame.text, "Thank the volunteers.")
         photo = after.slides[2].shapes[0].image
         self.assertEqual(photo.size, (450, 300))  # 3 x 2 inches at 150 ppi
-        films = [part for part in weigh(Source(path=made.copy.path)).parts if part.goes_with]
+        films = [part for part in weigh(Source(path=made.copy.path)).parts if part.removed_with]
         self.assertTrue(films)
 
     def test_layouts_no_slide_uses_go_on_request_with_pictures_only_they_show(self) -> None:

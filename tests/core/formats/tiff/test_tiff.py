@@ -15,8 +15,8 @@ from hypothesis import strategies as st
 from PIL import Image, ImageOps
 
 from lighten import (
-    Made,
     Order,
+    OrderResult,
     PictureClass,
     Source,
     Treatment,
@@ -49,7 +49,7 @@ class TiffCase(FolderCase):
         """Where no copy is yet."""
         return Path(tempfile.mkdtemp(dir=self.folder)) / "copy"
 
-    def made(self, source: Source, preset: str = "as-it-was", **order: Any) -> Made:
+    def made(self, source: Source, preset: str = "as-it-was", **order: Any) -> OrderResult:
         made = make(source, weigh(source), Order(preset=preset_named(preset), **order), self.out())
         self.assertIsNotNone(made.copy.path, made.copy)
         return made

@@ -22,7 +22,7 @@ from xlsxwriter.worksheet import Worksheet
 from lighten import (
     Action,
     ExtraKind,
-    Made,
+    OrderResult,
     PartException,
     PartKind,
     Preset,
@@ -366,7 +366,7 @@ class Names(WorkbookCase):
             },
         )
 
-    def names_of(self, made: Made) -> set[str]:
+    def names_of(self, made: OrderResult) -> set[str]:
         xml = self.members(made)["xl/workbook.xml"]
         return {name.decode() for name in re.findall(rb'definedName name="([^"]+)"', xml)}
 
@@ -374,9 +374,9 @@ class Names(WorkbookCase):
         parts = {part.name: part for part in weigh(self.with_names()).parts if part.name_facts}
         self.assertEqual(set(parts), {"_old", "lost", "used"})
         self.assertEqual(parts["used"].name_facts.used_by, ("cells of Ledger",))
-        self.assertIsNone(parts["used"].goes_with)
+        self.assertIsNone(parts["used"].removed_with)
         self.assertTrue(parts["lost"].name_facts.is_broken)
-        self.assertIs(parts["_old"].goes_with, ExtraKind.STRAY_NAMES)
+        self.assertIs(parts["_old"].removed_with, ExtraKind.STRAY_NAMES)
 
     def test_stay_unless_asked_and_only_those_go_that_nothing_uses(self) -> None:
         source = self.with_names()

@@ -6,7 +6,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lighten.pictures.scans.tiles import grown, rectangles
+from lighten.pictures.scans.tiles import dilated, rectangles
 
 
 def marks(rows: list[list[bool]]) -> np.ndarray:
@@ -39,6 +39,6 @@ class Grown(unittest.TestCase):
     def test_reaches_all_sides_and_shrinks_back(self) -> None:
         marked = np.zeros((7, 7), np.bool_)
         marked[3, 3] = True
-        larger = grown(marked, 1)
+        larger = dilated(marked, 1)
         self.assertEqual(int(larger.sum()), 9)
-        np.testing.assert_array_equal(grown(larger, -1), marked)
+        np.testing.assert_array_equal(dilated(larger, -1), marked)

@@ -56,13 +56,13 @@ class Command(BaseCommand):
                 queue.work(worker, options["interval"])
 
 
-def _wait_for_room(**_told: Any) -> None:
+def _wait_for_room(**_described: Any) -> None:
     """Before a task: until the disk has room for what it makes. If we end, others take it up."""
-    is_told = False
+    is_declared = False
     while free_bytes() < settings.DISK_RESERVE_BYTES // 2:
-        if not is_told:
+        if not is_declared:
             logger.warning("the disk is full: work waits until there is room again")
-            is_told = True
+            is_declared = True
         time.sleep(_ROOM_ASKED_EVERY_S)
 
 

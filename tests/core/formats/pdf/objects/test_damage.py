@@ -8,7 +8,7 @@ import pikepdf
 import pypdfium2
 
 from lighten import LightenError, Order, Source, make, preset_named, weigh
-from lighten.damage import damage_told
+from lighten.damage import report_as_damage
 from lighten.errors import UnforeseenDamageError, UnreadableFileError, UnsoundCopyError
 from lighten.formats.pdf.objects.page_boxes import crop_box, media_box, user_unit
 from lighten.formats.pdf.objects.values import numbers_of, whole_number
@@ -97,16 +97,16 @@ class WhatNobodyForesaw(FolderCase):
         with (
             self.assertLogs("lighten.damage", "WARNING"),
             self.assertRaisesRegex(UnforeseenDamageError, "odd.pdf: is damaged inside"),
-            damage_told(source),
+            report_as_damage(source),
         ):
             raise KeyError("rId7")
 
     def test_errors_of_ours_and_of_the_machine_pass(self) -> None:
         source = Source(path=self.folder / "odd.pdf")
         for error in (LightenError("known"), OSError(28, "No space left"), MemoryError()):
-            with self.assertRaises(type(error)), damage_told(source):
+            with self.assertRaises(type(error)), report_as_damage(source):
                 raise error
-        with self.assertRaises(MemoryError), damage_told(source):
+        with self.assertRaises(MemoryError), report_as_damage(source):
             raise RuntimeError("std::bad_alloc")
 
 

@@ -24,16 +24,16 @@ class Places(FolderCase):
         subprocess.run(["pdfimages", "-png", "a.pdf", "p"], cwd=self.folder, check=True)
         theirs = np.asarray(Image.open(self.folder / "p-000.png").convert("RGB"))
         with read_pdf(self.source) as reading:
-            ours = reading.stored(1, BOX)
+            ours = reading.embedded_image(1, BOX)
         assert ours is not None
         np.testing.assert_array_equal(ours, theirs)
         np.testing.assert_array_equal(ours, PHOTO)
 
     def test_nothing_is_stored_where_no_picture_fits(self) -> None:
         with read_pdf(self.source) as reading:
-            self.assertIsNone(reading.stored(1, (72, 400, 180, 496)))
+            self.assertIsNone(reading.embedded_image(1, (72, 400, 180, 496)))
 
     def test_a_place_of_its_own_size_is_nearly_the_picture(self) -> None:
         with read_pdf(self.source) as reading:
-            drawn = reading.place(1, BOX, (300, 200))
+            drawn = reading.render_region_at_size(1, BOX, (300, 200))
         self.assertLess(np.abs(drawn.astype(int) - PHOTO).mean(), 1.0)

@@ -6,7 +6,7 @@ import zlib
 from lighten.pictures.files.blocks import BadPictureError, PictureFile, Role
 from lighten.pictures.files.read import read_picture_file
 
-__all__ = ["with_dots_told"]
+__all__ = ["with_resolution"]
 
 _INCH_PER_METRE = 0.0254
 _INCH = 1
@@ -17,7 +17,7 @@ _JFIF = b"JFIF\0\x01\x02"
 _HEAD_OF_PNG = 33  # its mark and IHDR (RFC 2083, 3.1 and 4.1.1)
 
 
-def with_dots_told(content: bytes, ppi: int) -> bytes:
+def with_resolution(content: bytes, ppi: int) -> bytes:
     """Write a resolution of `ppi` into a JPEG or PNG that declares none.
 
     Anything else comes back as it is, as does what cannot be read.

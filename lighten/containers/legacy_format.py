@@ -1,6 +1,6 @@
 """An old kind of office file as the registry lists it; libraries are loaded when they are used.
 
-Beside `old_office` and not in it, as `open_document.py` is.
+Beside `legacy_office` and not in it, as `open_document.py` is.
 """
 
 from collections.abc import Callable, Iterator, Mapping
@@ -17,7 +17,7 @@ from lighten.weights import PartKind, WeightSheet
 if TYPE_CHECKING:
     from contextlib import AbstractContextManager
 
-__all__ = ["OldFormat"]
+__all__ = ["LegacyFormat"]
 
 _BRINGING_SHARE = 0.7
 
@@ -26,7 +26,7 @@ SecondReading = Callable[[Path, Path], Mapping[str, tuple[str, ...]]]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class OldFormat:
+class LegacyFormat:
     """Files of before 2007, made lighter as what they become; see `lighten.contract.Format`.
 
     kind: of the old files. streams: one of them is in the root of theirs alone. becomes: the
@@ -51,25 +51,25 @@ class OldFormat:
 
         if not has_ole_mark(source):
             return False
-        from lighten.containers.old_office.streams import has_stream
+        from lighten.containers.legacy_office.streams import has_stream
 
         return has_stream(source, self.streams)
 
-    def open_form(self, source: Source) -> Source:
+    def convert(self, source: Source) -> Source:
         """Return the form that the file is converted to, unchanged otherwise. Raises:
         UnsupportedFileError.
         """
-        from lighten.containers.old_office.bring import bring
+        from lighten.containers.legacy_office.convert_with_office import convert_with_office
 
-        return bring(source, self)
+        return convert_with_office(source, self)
 
     def weigh(self, source: Source, progress: Progress) -> WeightSheet:
-        from lighten.containers.old_office.weigh_old import as_old
+        from lighten.containers.legacy_office.weigh_legacy import sheet_for_legacy_file
 
         progress(0, f"bringing it to {self.ending}")
-        opened = self.open_form(source)
+        opened = self.convert(source)
         sheet = self.becomes.weigh(opened, share_of(progress, _BRINGING_SHARE, 1))
-        return as_old(sheet, source, self)
+        return sheet_for_legacy_file(sheet, source, self)
 
     def edit(self, source: Source, sheet: WeightSheet) -> "AbstractContextManager[Editing]":
         parts = tuple(part for part in sheet.parts if part.kind is not PartKind.OLD_FORM)
@@ -79,14 +79,14 @@ class OldFormat:
             parts=parts,
             size_bytes=sum(part.size_bytes for part in parts),
         )
-        return self.becomes.edit(self.open_form(source), opened)
+        return self.becomes.edit(self.convert(source), opened)
 
     @contextmanager
     def read(self, source: Source) -> "Iterator[PicturesReading]":
         """Read a legacy file, or a copy, which is converted already."""
-        from lighten.containers.old_office.read_again import ReadTwice
+        from lighten.containers.legacy_office.read_again import ReadTwice
 
-        opened = self.open_form(source) if self.recognises(source) else source
+        opened = self.convert(source) if self.recognises(source) else source
         with self.becomes.read(opened) as reading:
             assert isinstance(reading, PicturesReading)
             again = partial(self.read_again, source.path, opened.path)

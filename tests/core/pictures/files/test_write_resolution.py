@@ -6,7 +6,7 @@ import unittest
 import numpy as np
 from PIL import Image
 
-from lighten.pictures.files import with_dots_told
+from lighten.pictures.files import with_resolution
 from tests.builders import landscape
 from tests.core.formats.picture.samples import photo_bytes
 
@@ -16,7 +16,7 @@ class Told(unittest.TestCase):
         for kind in ("JPEG", "PNG"):
             with self.subTest(kind):
                 plain = photo_bytes(kind, landscape(60, 40, 1))
-                told = Image.open(io.BytesIO(with_dots_told(plain, 300)))
+                told = Image.open(io.BytesIO(with_resolution(plain, 300)))
                 for dots in told.info["dpi"]:
                     self.assertAlmostEqual(dots, 300, delta=0.01)
                 before = np.asarray(Image.open(io.BytesIO(plain)))
@@ -26,11 +26,11 @@ class Told(unittest.TestCase):
         plain = photo_bytes("JPEG", landscape(60, 40, 1))
         length = int.from_bytes(plain[4:6], "big")
         bare = plain[:2] + plain[4 + length :]
-        told = Image.open(io.BytesIO(with_dots_told(bare, 150)))
+        told = Image.open(io.BytesIO(with_resolution(bare, 150)))
         self.assertEqual(told.info["dpi"], (150, 150))
         told.load()
 
     def test_what_is_said_already_and_what_is_no_picture_stay(self) -> None:
         fine = photo_bytes("JPEG", landscape(60, 40, 1), dpi=(600, 600))
         for content in (fine, b"", b"no picture", fine[:30]):
-            self.assertEqual(with_dots_told(content, 300), content)
+            self.assertEqual(with_resolution(content, 300), content)

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from functools import wraps
 from typing import ParamSpec, TypeVar
 
-__all__ = ["in_turn"]
+__all__ = ["pdfium_serialised"]
 
 Parameters = ParamSpec("Parameters")
 Result = TypeVar("Result")
@@ -13,7 +13,7 @@ Result = TypeVar("Result")
 _turn = threading.RLock()
 
 
-def in_turn(function: Callable[Parameters, Result]) -> Callable[Parameters, Result]:
+def pdfium_serialised(function: Callable[Parameters, Result]) -> Callable[Parameters, Result]:
     """The function, waiting until no other thread is in pdfium; it may call others of the kind."""
 
     @wraps(function)

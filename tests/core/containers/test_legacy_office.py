@@ -15,12 +15,12 @@ import openpyxl
 import xlwt
 
 from lighten import Order, PartKind, Source, Verdict, make, prove_any_two, weigh
-from lighten.containers.old_office.bring import bring
-from lighten.containers.old_office.streams import Within, macros_mark, within
+from lighten.containers.legacy_office.convert_with_office import convert_with_office
+from lighten.containers.legacy_office.streams import Within, macros_mark, within
 from lighten.errors import UnreadableFileError, UnsupportedFileError
 from lighten.formats.docx import OLD_FORMAT as DOC
 from lighten.formats.xlsx import OLD_FORMAT as XLS
-from lighten.formats.xlsx.read_old import rows_by_sheet
+from lighten.formats.xlsx.read_legacy import rows_by_sheet
 from lighten.office_suite import OfficeSuite
 from lighten.registry import format_of
 from tests.builders import FolderCase
@@ -177,17 +177,19 @@ class Brought(OldCase):
         source = Source(path=old_workbook(self.folder / "a.xls"))
         before = source.path.read_bytes()
         made = new_workbook(self.folder / "b.xlsx")
-        opened = bring(source, XLS, suite_that_makes(made))
+        opened = convert_with_office(source, XLS, suite_that_makes(made))
         self.assertEqual(opened.path.read_bytes(), made.read_bytes())
-        self.assertEqual(bring(source, XLS, OfficeSuite("")), opened)
+        self.assertEqual(convert_with_office(source, XLS, OfficeSuite("")), opened)
         self.assertEqual(source.path.read_bytes(), before)
 
     def test_not_without_a_suite_nor_by_one_that_fails(self) -> None:
         source = Source(path=old_workbook(self.folder / "a.xls"))
         with self.assertRaisesRegex(UnsupportedFileError, "a.xls: .*before 2007.*save it as .xlsx"):
-            bring(source, XLS, OfficeSuite(""))
+            convert_with_office(source, XLS, OfficeSuite(""))
         with self.assertRaisesRegex(UnreadableFileError, "a.xls: .*locked with a password"):
-            bring(source, XLS, OfficeSuite("soffice", lambda _command, _patience: False))
+            convert_with_office(
+                source, XLS, OfficeSuite("soffice", lambda _command, _patience: False)
+            )
 
     def test_not_where_something_would_be_lost(self) -> None:
         made = docx_samples.handbook(self.folder / "b.docx").path
@@ -200,7 +202,7 @@ class Brought(OldCase):
                 self.assertRaisesRegex(UnsupportedFileError, f"would lose {lost}"),
             ):
                 source = self.old({"WordDocument": b"", **streams})
-                bring(source, DOC, suite_that_makes(made))
+                convert_with_office(source, DOC, suite_that_makes(made))
 
 
 class ReadAgain(OldCase):

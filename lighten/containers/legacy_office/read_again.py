@@ -7,7 +7,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.containers.old_office.streams import macros_mark
+from lighten.containers.legacy_office.streams import macros_mark
 from lighten.contract import PicturesReading
 
 __all__ = ["ReadTwice"]
@@ -25,8 +25,8 @@ class ReadTwice:
         self._reading, self._again, self._path = reading, again, path
         self.readers = (*reading.readers, "cells and words of the old form: readers of their own")
 
-    def promises(self) -> Promises:
-        features = dict(self._reading.promises())
+    def preserved_features(self) -> Promises:
+        features = dict(self._reading.preserved_features())
         with zipfile.ZipFile(self._path) as members:
             features[_INSIDE] = tuple(
                 _steady(members, entry) for entry in features.get(_INSIDE, ())

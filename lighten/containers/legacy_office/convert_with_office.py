@@ -5,8 +5,8 @@ from dataclasses import replace
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-from lighten.containers.old_format import OldFormat
-from lighten.containers.old_office.streams import Within, within
+from lighten.containers.legacy_format import LegacyFormat
+from lighten.containers.legacy_office.streams import Within, within
 from lighten.containers.opc.document import is_film_or_sound
 from lighten.containers.opc.package import open_package
 from lighten.containers.open_forms import kept_form
@@ -14,12 +14,14 @@ from lighten.errors import UnreadableFileError, UnsupportedFileError
 from lighten.office_suite import OfficeSuite
 from lighten.source import Source
 
-__all__ = ["bring"]
+__all__ = ["convert_with_office"]
 
 _EMBEDDINGS = "/embeddings/"
 
 
-def bring(source: Source, kind: OldFormat, suite: OfficeSuite | None = None) -> Source:
+def convert_with_office(
+    source: Source, kind: LegacyFormat, suite: OfficeSuite | None = None
+) -> Source:
     """The open form: kept where the source keeps what is made on the way, else until the end.
 
     Raises: UnsupportedFileError where there is no office suite, or macros would be lost;
@@ -31,7 +33,7 @@ def bring(source: Source, kind: OldFormat, suite: OfficeSuite | None = None) -> 
     return replace(source, path=opened, password="", shown_as=source.name)
 
 
-def _make(source: Source, kind: OldFormat, opened: Path, suite: OfficeSuite) -> None:
+def _make(source: Source, kind: LegacyFormat, opened: Path, suite: OfficeSuite) -> None:
     if not suite.available():
         raise UnsupportedFileError(
             f"{source.name}: is in a form of before 2007 ({kind.kind.suffixes[0]}), and no office "

@@ -10,7 +10,7 @@ from lighten.pictures.places_seen import places_seen
 from lighten.pictures.recode_job import RecodeJob, cut_out, within_cut
 from lighten.pictures.visible_loss import Judge
 
-__all__ = ["hold_least_score"]
+__all__ = ["raise_quality_to_score"]
 
 # What is tried in turn: sides by so much, quality by so much more; what quality alone may make up.
 _STEPS = ((1.0, 8), (1.0, 18), (1.4, 0), (1.4, 12), (2.0, 0), (2.0, 12), (99.0, 8))
@@ -20,7 +20,7 @@ _LEAST_JUDGED_PX = 24
 _MARGIN = 2.0
 
 
-def hold_least_score(job: RecodeJob, code: Callable[[RecodeJob], Candidate]) -> Candidate:
+def raise_quality_to_score(job: RecodeJob, code: Callable[[RecodeJob], Candidate]) -> Candidate:
     """Recode with as much quality as `treatment.least_score` takes.
 
     Where quality is not enough, it keeps more pixels. Raises: as `code`.
@@ -78,7 +78,7 @@ def _can_be_judged(job: RecodeJob) -> bool:
     is_plain = picture.colours in (1, 3) and not (
         picture.is_foreign
         or picture.is_stretched
-        or picture.is_stencil
+        or picture.is_mask
         # In a file, what is see-through anywhere does not become JPEG.
         or (picture.has_opacity and job.holder is not Holder.FILE)
     )

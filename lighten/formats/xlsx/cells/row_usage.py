@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from lighten.formats.xlsx.cells.table import Cell, NotPlainError, Row, read_rows
 from lighten.formats.xlsx.cells.trim import NOWHERE, Extent
 
-__all__ = ["MOST_STYLES", "RowsFound", "look_through"]
+__all__ = ["MOST_STYLES", "RowUsage", "scan_rows"]
 
 # More than any program writes: 64,000 (common practice, no source).
 MOST_STYLES = 65_536
@@ -16,7 +16,7 @@ MOST_STRINGS = 20_000_000
 
 
 @dataclass(frozen=True, slots=True)
-class RowsFound:
+class RowUsage:
     """Usage of some rows. content, anything: extents of cells with content, and of all cells.
 
     styles, strings: True for each that is in use, by its number, up to the last of these.
@@ -30,9 +30,9 @@ class RowsFound:
     styles: NDArray[np.bool_] = field(default_factory=lambda: np.zeros(0, np.bool_))
     strings: NDArray[np.bool_] = field(default_factory=lambda: np.zeros(0, np.bool_))
 
-    def __or__(self, other: "RowsFound") -> "RowsFound":
+    def __or__(self, other: "RowUsage") -> "RowUsage":
         """Return the usage of both."""
-        return RowsFound(
+        return RowUsage(
             rows=self.rows + other.rows,
             cells=self.cells + other.cells,
             blanks=self.blanks + other.blanks,
@@ -43,7 +43,7 @@ class RowsFound:
         )
 
 
-def look_through(piece: bytes) -> RowsFound:
+def scan_rows(piece: bytes) -> RowUsage:
     """Raises: NotPlainError, also for styles and strings that there can be none of."""
     table = read_rows(piece)
     rows, cells, blank = table.rows, table.cells, table.is_blank
@@ -53,7 +53,7 @@ def look_through(piece: bytes) -> RowsFound:
     if is_odd or strings.min(initial=0) < 0 or strings.max(initial=0) >= MOST_STRINGS:
         raise NotPlainError
     numbers, columns = table.row_numbers, cells[:, Cell.COLUMN]
-    return RowsFound(
+    return RowUsage(
         rows=len(rows),
         cells=len(cells) - int(blank.sum()),
         blanks=int(blank.sum()),
