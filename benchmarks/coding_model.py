@@ -14,7 +14,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from demo.scenery import chart, landscape, logbook_page
-from lighten.codecs.two_tone import encode_group4
+from lighten.codecs.bitonal import encode_group4
+from lighten.pictures.bitonal import divide
 from lighten.pictures.classify import classify_alone
 from lighten.pictures.colours import to_grey
 from lighten.pictures.decode import decode
@@ -22,9 +23,8 @@ from lighten.pictures.encode import encode_as_jpeg
 from lighten.pictures.encode_exactly import exact_weight
 from lighten.pictures.files import read_picture_file, stored_picture
 from lighten.pictures.resample import resample
-from lighten.pictures.two_tone import divide
 from lighten.planning import coding_model as model
-from lighten.treatments import TwoToneMethod
+from lighten.treatments import BitonalMethod
 from lighten.weights import PictureClass
 
 Pixels = NDArray[np.uint8]
@@ -36,7 +36,7 @@ _IN_USE = {
     "detail exponent": model.DETAIL_EXPONENT,
     "exact scale exponent": model.EXACT_SCALE_EXPONENT,
     "exact over lossy": model.EXACT_OVER_LOSSY,
-    "two-tone bits": model.TWO_TONE_BITS,
+    "two-tone bits": model.BITONAL_BITS,
     **{f"bits a pixel, {name}": bits for name, bits in model.BITS_A_PIXEL.items()},
 }
 _GENERATED = 6
@@ -130,7 +130,7 @@ def _ratios(pixels: Pixels) -> Iterable[tuple[str, float]]:
     if pixels.ndim == 3:
         yield "grey share", _jpeg(to_grey(pixels), 75) / _jpeg(pixels, 75)
     if picture_class is PictureClass.PAGE_SCAN:
-        black = divide(to_grey(pixels), TwoToneMethod.OTSU)
+        black = divide(to_grey(pixels), BitonalMethod.OTSU)
         yield "two-tone bits", 8 * len(encode_group4(black)) / black.size
 
 

@@ -120,7 +120,7 @@ def _uniform(ppi: float, quality: int) -> Preset:
     desk = preset_named("reading-desk")
     pictures = {
         name: replace(own, finest_ppi=ppi, quality=quality, floor=0.0)
-        if name not in (PictureClass.TWO_TONE, PictureClass.STENCIL)
+        if name not in (PictureClass.BITONAL, PictureClass.MASK)
         else own
         for name, own in desk.treatment.pictures.items()
     }

@@ -21,7 +21,7 @@ def main(path: Path) -> None:
         count = _first_pages(path, some)
         seconds = _draw_all(some)
         print(f"pdfium draws {count} pages in {seconds:.1f} s")
-        for colours in (PageColours.TWO_TONE, PageColours.GREY, PageColours.FEWEST):
+        for colours in (PageColours.BITONAL, PageColours.GREY, PageColours.FEWEST):
             out = Path(folder) / f"{colours}.tif"
             with keep_workers():
                 started = time.perf_counter()

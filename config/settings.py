@@ -7,13 +7,13 @@ from typing import Any
 from csp.constants import NONCE, SELF
 
 from lighten import (
+    BitonalMethod,
     ExtraKind,
     FilterKind,
     PageColours,
     PartKind,
     PictureCoding,
     Switch,
-    TwoToneMethod,
 )
 from web.queue.priorities import PRIORITIES, queue_name
 
@@ -170,7 +170,7 @@ SPECTACULAR_SETTINGS = {
         "FilterKindEnum": list(FilterKind),
         "CodingEnum": list(PictureCoding),
         "SwitchEnum": list(Switch),
-        "TwoToneMethodEnum": list(TwoToneMethod),
+        "TwoToneMethodEnum": list(BitonalMethod),
         "PageColoursEnum": list(PageColours),
         "DocumentStateEnum": "web.satchels.models.DocumentState",
         "CopyStateEnum": "web.satchels.models.CopyState",

@@ -111,6 +111,7 @@ from lighten.source import Progress, Source, TimeLeft, no_progress, share_of
 from lighten.treatments import (
     ASSUMED_CM,
     WITHOUT_LOSS,
+    BitonalMethod,
     ColourChange,
     DrawingTreatment,
     Filter,
@@ -120,7 +121,6 @@ from lighten.treatments import (
     PictureTreatment,
     RasterTreatment,
     Treatment,
-    TwoToneMethod,
 )
 from lighten.trials import Trials
 from lighten.weights import (
@@ -153,6 +153,7 @@ __all__ = [
     "Action",
     "Attachment",
     "BadPresetError",
+    "BitonalMethod",
     "Carrier",
     "Check",
     "Checklist",
@@ -218,7 +219,6 @@ __all__ = [
     "TimeLeft",
     "Treatment",
     "Trials",
-    "TwoToneMethod",
     "UnforeseenDamageError",
     "Verdict",
     "WeightSheet",

@@ -98,13 +98,13 @@ CLASSES_EXPLAINED: Mapping[PictureClass, Explanation] = MappingProxyType(
             loses="Small print, dots and pencil go first, below about 150 pixels an inch.",
             use="Lay them apart in layers where there is mostly writing.",
         ),
-        PictureClass.TWO_TONE: Explanation(
+        PictureClass.BITONAL: Explanation(
             title="Two-tone pictures",
             does="Black and white only, as fax pages and line drawings are.",
             loses="Nothing while they keep their pixels; coarser, thin lines break.",
             use="They are light already. Leave them at 300 pixels an inch and more.",
         ),
-        PictureClass.STENCIL: Explanation(
+        PictureClass.MASK: Explanation(
             title="Stencils",
             does="Shapes through which a colour shows: letters of a scanned page, signatures.",
             loses="As with two-tone pictures.",

@@ -15,7 +15,7 @@ Json = dict[str, Any]
 Value = TypeVar("Value")
 
 # Names that stored values had before they were renamed, with those that they have now.
-_FORMER_KEYS = {"goes_with": "removed_with"}
+_FORMER_KEYS = {"goes_with": "removed_with", "two_tone": "bitonal_method"}
 _FORMER_CHOICES = {"lighten": "brighten"}
 
 

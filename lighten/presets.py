@@ -5,13 +5,13 @@ from dataclasses import dataclass, replace
 from lighten.extras import SAFE_EXTRAS
 from lighten.treatments import (
     READABLE_TEXT_PPI,
+    BitonalMethod,
     DrawingTreatment,
     FontTreatment,
     PageColours,
     PictureTreatment,
     RasterTreatment,
     Treatment,
-    TwoToneMethod,
 )
 from lighten.weights import ExtraKind, PictureClass, PictureCoding
 
@@ -35,7 +35,7 @@ _UNSEEN_PT = 0.1
 def _lossy(
     *,
     finest_ppi: float,
-    two_tone_ppi: float,
+    bitonal_ppi: float,
     quality: int,
     floor: float,
     least_score: float,
@@ -56,14 +56,14 @@ def _lossy(
     # hardly anything is saved below twice the pixels (docs/decisions/0029).
     drawn = replace(picture, above_ppi=finest_ppi * 1.4)
     # Resampling two tones hardly saves below one and a half times the asked fineness.
-    lines = PictureTreatment(finest_ppi=two_tone_ppi, above_ppi=two_tone_ppi * 1.5, floor=0.5)
+    lines = PictureTreatment(finest_ppi=bitonal_ppi, above_ppi=bitonal_ppi * 1.5, floor=0.5)
     return Treatment(
         pictures={
             PictureClass.PHOTO: picture,
             PictureClass.GRAPHIC: drawn,
             PictureClass.PAGE_SCAN: page,
-            PictureClass.TWO_TONE: lines,
-            PictureClass.STENCIL: lines,
+            PictureClass.BITONAL: lines,
+            PictureClass.MASK: lines,
         },
         fonts=FontTreatment(subset=True),
         drawing=DrawingTreatment(tolerance_pt=_UNSEEN_PT if simplifies_strokes else None),
@@ -77,7 +77,7 @@ def _scan_stack() -> Treatment:
     """
     treatment = _lossy(
         finest_ppi=150,
-        two_tone_ppi=600,
+        bitonal_ppi=600,
         quality=75,
         floor=0.74,
         least_score=55,
@@ -104,7 +104,7 @@ PRESETS: tuple[Preset, ...] = (
         description="Pictures at 300 ppi in high quality: for good printing.",
         treatment=_lossy(
             finest_ppi=300,
-            two_tone_ppi=600,
+            bitonal_ppi=600,
             quality=88,
             floor=0.90,
             least_score=75,
@@ -118,7 +118,7 @@ PRESETS: tuple[Preset, ...] = (
         description="Pictures at 150 ppi: for reading on a screen and ordinary printing.",
         treatment=_lossy(
             finest_ppi=150,
-            two_tone_ppi=300,
+            bitonal_ppi=300,
             quality=80,
             floor=0.80,
             least_score=65,
@@ -131,7 +131,7 @@ PRESETS: tuple[Preset, ...] = (
         description="Pictures at 110 ppi, scanned pages at 150: light enough for most mailboxes.",
         treatment=_lossy(
             finest_ppi=110,
-            two_tone_ppi=300,
+            bitonal_ppi=300,
             quality=70,
             floor=0.74,
             least_score=55,
@@ -144,7 +144,7 @@ PRESETS: tuple[Preset, ...] = (
         description="Pictures at 72 ppi, scanned pages at 150: the lightest that still reads.",
         treatment=_lossy(
             finest_ppi=72,
-            two_tone_ppi=200,
+            bitonal_ppi=200,
             quality=57,
             floor=0.62,
             least_score=45,
@@ -169,13 +169,13 @@ PRESETS: tuple[Preset, ...] = (
         ),
         treatment=Treatment(
             pictures={
-                PictureClass.TWO_TONE: _ARCHIVE_LINES,
-                PictureClass.STENCIL: _ARCHIVE_LINES,
+                PictureClass.BITONAL: _ARCHIVE_LINES,
+                PictureClass.MASK: _ARCHIVE_LINES,
             },
             dropped_extras=frozenset(
                 {ExtraKind.LEFTOVERS, ExtraKind.REPEATS, ExtraKind.THUMBNAILS}
             ),
-            raster=RasterTreatment(colours=PageColours.TWO_TONE, divide=TwoToneMethod.SAUVOLA),
+            raster=RasterTreatment(colours=PageColours.BITONAL, divide=BitonalMethod.SAUVOLA),
         ),
     ),
 )

@@ -12,6 +12,7 @@ __all__ = [
     "LOSSLESS",
     "READABLE_TEXT_PPI",
     "WITHOUT_LOSS",
+    "BitonalMethod",
     "ColourChange",
     "DrawingTreatment",
     "Filter",
@@ -21,7 +22,6 @@ __all__ = [
     "PictureTreatment",
     "RasterTreatment",
     "Treatment",
-    "TwoToneMethod",
 ]
 
 # Text held as a picture is read well at 150 ppi and is unreadable below about 120 (common
@@ -38,13 +38,13 @@ class ColourChange(StrEnum):
     KEEP = "keep"
     RGB = "rgb"  # inks and other spaces, through their profile
     GREY = "grey"
-    TWO_TONE = "two-tone"
+    BITONAL = "two-tone"
     COLOURS_256 = "256-colours"
     COLOURS_16 = "16-colours"
     EXACT_PALETTE = "exact-palette"  # as few colours as the picture really uses
 
 
-class TwoToneMethod(StrEnum):
+class BitonalMethod(StrEnum):
     """Method of the threshold between black and white."""
 
     FIXED = "fixed"
@@ -91,7 +91,7 @@ class PictureTreatment:
         below it the original stays.
     least_score: what it has to look like where it is shown (SSIMULACRA2, 100 for the same); it
         gets more quality until it does.
-    colour: what becomes of the colours; two_tone, threshold: how, where two are to stay.
+    colour: what becomes of the colours; bitonal_method, threshold: how, where two are to stay.
         threshold: for `TwoToneMethod.FIXED`, 1 to 255; darker is black.
     filters: in the order in which they are applied, after resampling.
     keeps_words: words in it stay readable: it keeps as many pixels as its small print needs.
@@ -108,7 +108,7 @@ class PictureTreatment:
     floor: float = 0.0
     least_score: float = 0.0
     colour: ColourChange = ColourChange.KEEP
-    two_tone: TwoToneMethod = TwoToneMethod.OTSU
+    bitonal_method: BitonalMethod = BitonalMethod.OTSU
     threshold: int = 128
     filters: tuple[Filter, ...] = ()
     cuts_hidden: bool = False
@@ -193,7 +193,7 @@ class DrawingTreatment:
 class PageColours(StrEnum):
     """Number of colours of a page that becomes a picture."""
 
-    TWO_TONE = "two-tone"
+    BITONAL = "two-tone"
     GREY = "grey"
     COLOURS_256 = "256"
     COLOURS_16 = "16"
@@ -211,7 +211,7 @@ class RasterTreatment:
 
     ppi: float = 300.0
     colours: PageColours = PageColours.FEWEST
-    divide: TwoToneMethod = TwoToneMethod.OTSU
+    divide: BitonalMethod = BitonalMethod.OTSU
     threshold: int = 128
     keeps_photos_grey: bool = True
 

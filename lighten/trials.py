@@ -89,7 +89,7 @@ def decision_key(decision: Decision) -> str:
 @lru_cache(maxsize=4096)
 def _treatment_key(treatment: PictureTreatment) -> str:
     """Return the settings that affect pixels or their coding."""
-    is_two_tone = treatment.colour is ColourChange.TWO_TONE
+    is_bitonal = treatment.colour is ColourChange.BITONAL
     return repr(
         (
             str(treatment.coding),
@@ -97,7 +97,7 @@ def _treatment_key(treatment: PictureTreatment) -> str:
             treatment.floor,
             treatment.keeps_words,
             str(treatment.colour),
-            (str(treatment.two_tone), treatment.threshold) if is_two_tone else (),
+            (str(treatment.bitonal_method), treatment.threshold) if is_bitonal else (),
             tuple((str(filter_.kind), filter_.strength) for filter_ in treatment.filters),
         )
     )

@@ -137,8 +137,8 @@ class PictureClass(StrEnum):
     PHOTO = "photo"
     GRAPHIC = "graphic"
     PAGE_SCAN = "page-scan"
-    TWO_TONE = "two-tone"
-    STENCIL = "stencil"
+    BITONAL = "two-tone"
+    MASK = "stencil"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

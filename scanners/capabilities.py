@@ -27,14 +27,14 @@ class ColourMode(StrEnum):
 
     COLOUR = "colour"
     GREY = "grey"
-    TWO_TONE = "two-tone"
+    BITONAL = "two-tone"
 
 
 # As the protocol names them.
 _MODES = {
     "RGB24": ColourMode.COLOUR,
     "Grayscale8": ColourMode.GREY,
-    "BlackAndWhite1": ColourMode.TWO_TONE,
+    "BlackAndWhite1": ColourMode.BITONAL,
 }
 
 

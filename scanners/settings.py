@@ -15,12 +15,12 @@ _VERSION = "2.6"
 _MODES = {
     ColourMode.COLOUR: "RGB24",
     ColourMode.GREY: "Grayscale8",
-    ColourMode.TWO_TONE: "BlackAndWhite1",
+    ColourMode.BITONAL: "BlackAndWhite1",
 }
 _SOURCES = {PaperSource.GLASS: "Platen", PaperSource.FEEDER: "Feeder"}
 # What is taken, the best first: two tones are exact in the first only.
 _FORMATS = {
-    ColourMode.TWO_TONE: ("image/png", "image/jpeg"),
+    ColourMode.BITONAL: ("image/png", "image/jpeg"),
     ColourMode.GREY: ("image/jpeg", "image/png"),
     ColourMode.COLOUR: ("image/jpeg", "image/png"),
 }

@@ -11,13 +11,13 @@ from lighten import (
     DEFAULT_PRESET,
     PRESETS,
     BadPresetError,
+    BitonalMethod,
     FitRules,
     Limit,
     PageColours,
     PageSize,
     PictureOrder,
     Preset,
-    TwoToneMethod,
     preset_from_json,
     preset_named,
     read_limit,
@@ -145,7 +145,7 @@ def _add_rasterise(
     )
     rasterise.add_argument(
         "--divide",
-        choices=list(TwoToneMethod),
+        choices=list(BitonalMethod),
         help="how black is separated from white (default otsu)",
     )
     rasterise.add_argument("--threshold", type=int, help="of fixed: darker is black (default 128)")

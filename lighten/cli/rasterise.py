@@ -9,12 +9,12 @@ from pathlib import Path
 from typing import Any
 
 from lighten import (
+    BitonalMethod,
     LightenError,
     PageColours,
     Rasterised,
     RasterTreatment,
     Source,
-    TwoToneMethod,
     error_report,
     keep_workers,
     pages_text,
@@ -89,7 +89,7 @@ def _wanted(options: argparse.Namespace) -> RasterTreatment:
     asked = {
         "ppi": options.ppi,
         "colours": None if options.colours is None else PageColours(options.colours),
-        "divide": None if options.divide is None else TwoToneMethod(options.divide),
+        "divide": None if options.divide is None else BitonalMethod(options.divide),
         "threshold": options.threshold,
         "keeps_photos_grey": False if options.photos_too else None,
     }

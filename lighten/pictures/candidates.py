@@ -47,7 +47,7 @@ _DEEP_CODINGS = (StoredCoding.PNG, StoredCoding.TIFF)
 _NEW_COLOURS = (
     ColourChange.RGB,
     ColourChange.GREY,
-    ColourChange.TWO_TONE,
+    ColourChange.BITONAL,
     ColourChange.COLOURS_256,
     ColourChange.COLOURS_16,
 )
@@ -119,7 +119,7 @@ def _plain(job: RecodeJob) -> Candidate:
         return exact_candidate(job, job.effort)
     pixels, steps = _without_idle_colour(job, cut_out(job, _pixels(job)))
     if (
-        job.picture_class is PictureClass.TWO_TONE
+        job.picture_class is PictureClass.BITONAL
         and pixels.ndim == 2
         and is_black_and_white(pixels)
     ):
@@ -167,7 +167,7 @@ def _restyled(job: RecodeJob) -> Candidate:
     small = resample(pixels, job.target_px) if job.target_px else pixels
     filtered = apply_filters(small, job.treatment.filters, skew=job.skew)
     restyled = change_colours(filtered, job.treatment)
-    if job.treatment.colour is ColourChange.TWO_TONE:
+    if job.treatment.colour is ColourChange.BITONAL:
         coded = _lines(job, restyled)
     else:
         coded = code_restyled(restyled, job)

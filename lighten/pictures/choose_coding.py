@@ -40,7 +40,7 @@ def lightest_coding(job: RecodeJob, pixels: Pixels, small: Pixels) -> tuple[Code
         return _exactly(job, small, may_have_palette=may_have_palette), is_smaller
     palette = exact_palette(pixels) if may_have_palette and not job.picture.is_lossy else None
     if palette is not None:
-        return _best_of_few_colours(job, pixels, small, is_two_tone=palette.size <= 2)
+        return _best_of_few_colours(job, pixels, small, is_bitonal=palette.size <= 2)
     best = encode(
         small,
         quality=quality,
@@ -76,7 +76,7 @@ def code_restyled(pixels: Pixels, job: RecodeJob) -> CodedPicture:
 
 
 def _best_of_few_colours(
-    job: RecodeJob, pixels: Pixels, small: Pixels, *, is_two_tone: bool
+    job: RecodeJob, pixels: Pixels, small: Pixels, *, is_bitonal: bool
 ) -> tuple[CodedPicture, bool]:
     """Exact at full size, which is often lighter than smoothed at a smaller one; else smoothed.
 
@@ -85,7 +85,7 @@ def _best_of_few_colours(
     exact = _exactly(job, pixels)
     enough = exact.weight * _WORTH_SMOOTHING
     is_light = exact.weight * 8 < LIGHT_BITS_A_PIXEL * exact.width_px * exact.height_px
-    if is_light or is_two_tone:
+    if is_light or is_bitonal:
         return exact, False
     if job.picture_class is PictureClass.PHOTO:
         jpeg = _as_jpeg(job, small, has_edges=True)

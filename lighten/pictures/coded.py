@@ -7,10 +7,10 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.codecs.bitonal import CCITT, JBIG2, BitonalParameters, decode_bitonal
 from lighten.codecs.flate import PackedRows, unpack_rows, unpack_samples, unpack_tiff_rows
 from lighten.codecs.jpeg import decode_jpeg
 from lighten.codecs.jpeg2000 import decode_jpeg2000
-from lighten.codecs.two_tone import CCITT, JBIG2, TwoToneParameters, decode_two_tone
 
 __all__ = ["CodedPicture", "Coding", "Holder", "decode_coded"]
 
@@ -77,15 +77,15 @@ def decode_coded(picture: CodedPicture) -> NDArray[np.uint8]:
             return _on_white(picture.data)
         case Coding.GROUP_4:
             width, height = picture.width_px, picture.height_px
-            parameters = TwoToneParameters(dictionary=b"/K -1/Columns %d/Rows %d" % (width, height))
-            levels = decode_two_tone(
+            parameters = BitonalParameters(dictionary=b"/K -1/Columns %d/Rows %d" % (width, height))
+            levels = decode_bitonal(
                 picture.data, CCITT, parameters, width_px=width, height_px=height
             )
         case Coding.JBIG2:
-            levels = decode_two_tone(
+            levels = decode_bitonal(
                 picture.data,
                 JBIG2,
-                TwoToneParameters(),
+                BitonalParameters(),
                 width_px=picture.width_px,
                 height_px=picture.height_px,
             )

@@ -6,7 +6,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.pictures.two_tone import divide
+from lighten.pictures.bitonal import divide
 from lighten.treatments import ColourChange, PictureTreatment
 
 __all__ = ["as_rgb", "change_colours", "is_srgb", "plain_inks", "through_profile", "to_grey"]
@@ -25,8 +25,8 @@ def change_colours(pixels: NDArray[np.uint8], treatment: PictureTreatment) -> ND
     match treatment.colour:
         case ColourChange.GREY:
             return to_grey(pixels)
-        case ColourChange.TWO_TONE:
-            black = divide(to_grey(pixels), treatment.two_tone, threshold=treatment.threshold)
+        case ColourChange.BITONAL:
+            black = divide(to_grey(pixels), treatment.bitonal_method, threshold=treatment.threshold)
             return np.where(black, 0, 255).astype(np.uint8)
         case ColourChange.COLOURS_256 | ColourChange.COLOURS_16:
             return _in_few(pixels, _PALETTE_SIZES[treatment.colour])

@@ -8,13 +8,13 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.codecs.bitonal import CCITT, JBIG2, decode_bitonal
 from lighten.codecs.flate import unpack_rows, unpack_samples
 from lighten.codecs.heic import decode_heic
 from lighten.codecs.jpeg import decode_jpeg, glimpse_jpeg
 from lighten.codecs.jpeg2000 import decode_jpeg2000
 from lighten.codecs.png import decode_png, glimpse_png
 from lighten.codecs.tiff import decode_tiff
-from lighten.codecs.two_tone import CCITT, JBIG2, decode_two_tone
 from lighten.pictures.stored import StoredCoding, StoredPicture
 
 __all__ = [
@@ -158,8 +158,8 @@ def _decode_jbig2(stored: StoredPicture, _at_least: Size | None) -> Pixels:
 
 
 def _decode_lines(stored: StoredPicture, coding: str) -> Pixels:
-    levels = decode_two_tone(
-        stored.data, coding, stored.two_tone, width_px=stored.width_px, height_px=stored.height_px
+    levels = decode_bitonal(
+        stored.data, coding, stored.bitonal, width_px=stored.width_px, height_px=stored.height_px
     )
     return _as_colours(stored, levels)
 

@@ -8,10 +8,10 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.codecs.bitonal import encode_group4
 from lighten.codecs.flate import Effort, PackedRows, pack_rows, pack_samples, pack_tiff_rows
 from lighten.codecs.jbig2 import encode_jbig2
 from lighten.codecs.png import encode_png
-from lighten.codecs.two_tone import encode_group4
 from lighten.pictures.coded import CodedPicture, Coding, Holder
 
 __all__ = [
@@ -93,8 +93,8 @@ def encode_exactly(
     coded = _pack_exactly(pixels, palette, effort, holder=holder, is_draft=is_draft)
     if palette is not None and palette.size == 2 and holder is Holder.STREAM:
         # Codings of two tones count two colours as well as black and white.
-        two_tone = np.where(_levels(pixels, palette), 255, 0).astype(np.uint8)
-        lines = encode_lines(two_tone, may_be_jbig2=may_be_jbig2)
+        bitonal = np.where(_levels(pixels, palette), 255, 0).astype(np.uint8)
+        lines = encode_lines(bitonal, may_be_jbig2=may_be_jbig2)
         if lines.weight < coded.weight - len(coded.palette or b""):
             return replace(lines, colours=coded.colours, palette=coded.palette)
     return coded

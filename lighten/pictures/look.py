@@ -33,7 +33,7 @@ def look_at(job: LookJob) -> PictureClass | None:
             and exact_palette(pixels, most=2) is not None
             and exact_palette(decode(job.picture), most=2) is not None
         ):
-            return PictureClass.TWO_TONE
+            return PictureClass.BITONAL
     except UNREADABLE:
         return None
     if pixels.ndim == 3 and pixels.shape[2] == 4:

@@ -6,8 +6,8 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.pictures.bitonal import otsu_threshold
 from lighten.pictures.planes import highest, lowest, luma
-from lighten.pictures.two_tone import otsu_threshold
 
 __all__ = ["Corners", "check_corners", "find_page_corners", "flattened_page"]
 

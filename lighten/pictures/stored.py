@@ -7,7 +7,7 @@ from typing import Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.codecs.two_tone import TwoToneParameters
+from lighten.codecs.bitonal import BitonalParameters
 
 __all__ = ["Rendering", "StoredCoding", "StoredPicture"]
 
@@ -62,7 +62,7 @@ class StoredPicture:
     has_inverted_inks: 255 is no ink, as JPEG files with Adobe's mark have it.
     is_stretched: a table beside the picture gives its samples another meaning, and goes on to.
     is_stencil: one bit that paints or does not.
-    two_tone: of the codings that need it. profile: of inks, an ICC profile or none.
+    bitonal: of the codings that need it. profile: of inks, an ICC profile or none.
     colour_key: lowest and highest sample of what is see-through, per colour; or None.
     has_opacity: its coding says how opaque each pixel is, besides its colours.
     rendering: how a reader shows it, for new colours of foreign or stretched samples; or None.
@@ -83,7 +83,7 @@ class StoredPicture:
     has_inverted_inks: bool = False
     is_stretched: bool = False
     is_mask: bool = False
-    two_tone: TwoToneParameters = field(default_factory=TwoToneParameters)
+    bitonal: BitonalParameters = field(default_factory=BitonalParameters)
     profile: bytes = b""
     colour_key: tuple[int, ...] | None = None
     has_opacity: bool = False

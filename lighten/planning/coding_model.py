@@ -11,6 +11,7 @@ from types import MappingProxyType
 from lighten.weights import FontCoding, PartKind, PictureClass
 
 __all__ = [
+    "BITONAL_BITS",
     "BITS_A_PIXEL",
     "DETAIL_EXPONENT",
     "EXACT_OVER_LOSSY",
@@ -26,7 +27,6 @@ __all__ = [
     "SCALE_EXPONENT",
     "STROKES_SHARE",
     "SUBSET_SHARE",
-    "TWO_TONE_BITS",
     "WHOLE_FONT_SHARE",
 ]
 
@@ -49,7 +49,7 @@ EXACT_SHARE = 0.9
 # Of a JPEG, without its colour: the middle of 13 photos and scans, half of them from .77 to .90.
 GREY_SHARE = 0.83
 # Bits a pixel of text pages in JBIG2.
-TWO_TONE_BITS = 0.07
+BITONAL_BITS = 0.07
 # What JBIG2 leaves of other codings of two tones (28 pages); elsewhere they are packed as others.
 JBIG2_SHARE: Mapping[str, float] = MappingProxyType({"CCITTFax": 0.6, "Flate": 0.45, "LZW": 0.35})
 # Of a JPEG at 150 ppi, laid apart: seven pages, .23 to .47.
@@ -71,4 +71,4 @@ SUBSET_SHARE: Mapping[FontCoding, float] = MappingProxyType(
     {FontCoding.TRUETYPE: 0.85, FontCoding.TYPE_1: 0.35, FontCoding.CFF: 0.97}
 )
 STROKES_SHARE = 0.5
-LINES = (PictureClass.TWO_TONE, PictureClass.STENCIL)
+LINES = (PictureClass.BITONAL, PictureClass.MASK)

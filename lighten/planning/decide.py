@@ -41,7 +41,7 @@ _CUT_MARGIN = 0.01
 _PLAIN_COLOURS = (
     ColourChange.RGB,
     ColourChange.GREY,
-    ColourChange.TWO_TONE,
+    ColourChange.BITONAL,
     ColourChange.COLOURS_256,
     ColourChange.COLOURS_16,
 )
@@ -262,13 +262,13 @@ def _at_assumed_size(facts: PictureFacts, treatment: Treatment) -> PictureFacts:
 
 def _as_lines(facts: PictureFacts, own: PictureTreatment) -> PictureTreatment:
     """Stencils and pictures of two tones have no use for greys and colours."""
-    if facts.picture_class is PictureClass.STENCIL:
+    if facts.picture_class is PictureClass.MASK:
         own = replace(own, colour=ColourChange.KEEP, quality=None)
     if own.coding is PictureCoding.GROUP_4 and facts.picture_class not in (
-        PictureClass.STENCIL,
-        PictureClass.TWO_TONE,
+        PictureClass.MASK,
+        PictureClass.BITONAL,
     ):
-        return replace(own, colour=ColourChange.TWO_TONE)
+        return replace(own, colour=ColourChange.BITONAL)
     return own
 
 

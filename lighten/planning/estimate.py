@@ -8,6 +8,7 @@ from lighten.pictures.choose_coding import LIGHT_BITS_A_PIXEL
 from lighten.pictures.encode import JPEG_WINS_ON_DRAWINGS_BELOW, QUALITY_FOR_EDGES
 from lighten.pictures.recode import worth_coding_below
 from lighten.planning.coding_model import (
+    BITONAL_BITS,
     BITS_A_PIXEL,
     DETAIL_EXPONENT,
     EXACT_OVER_LOSSY,
@@ -23,7 +24,6 @@ from lighten.planning.coding_model import (
     SCALE_EXPONENT,
     STROKES_SHARE,
     SUBSET_SHARE,
-    TWO_TONE_BITS,
     WHOLE_FONT_SHARE,
 )
 from lighten.planning.curves import curves_of
@@ -263,9 +263,9 @@ def _font_share(facts: FontFacts) -> float:
 def _picture_bytes(size_bytes: int, facts: PictureFacts, decision: Decision) -> float:
     treatment = decision.picture
     assert treatment is not None
-    if treatment.colour is ColourChange.TWO_TONE and facts.picture_class not in LINES:
+    if treatment.colour is ColourChange.BITONAL and facts.picture_class not in LINES:
         width, height = decision.target_px or (facts.width_px, facts.height_px)
-        return width * height * TWO_TONE_BITS / 8
+        return width * height * BITONAL_BITS / 8
     is_exact = treatment.quality is None or facts.has_palette
     if is_exact or facts.picture_class in LINES:
         share = EXACT_SHARE

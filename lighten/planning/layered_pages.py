@@ -4,7 +4,7 @@ from lighten.weights import PictureClass, PictureFacts, WeightSheet
 
 __all__ = ["in_layers_already"]
 
-_STROKES = (PictureClass.STENCIL, PictureClass.TWO_TONE)
+_STROKES = (PictureClass.MASK, PictureClass.BITONAL)
 # Of the place of the one, how much the other covers at least.
 _COVERED = 0.5
 

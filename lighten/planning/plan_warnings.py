@@ -56,7 +56,7 @@ def warnings_of(
     ):
         yield "Scanned pages go below 150 ppi: small print may be hard to read."
     if any(
-        decision.picture is not None and decision.picture.colour is ColourChange.TWO_TONE
+        decision.picture is not None and decision.picture.colour is ColourChange.BITONAL
         for decision in decisions
     ):
         yield "Turning to two tones loses thin strokes, the smooth edge of letters, and photos."

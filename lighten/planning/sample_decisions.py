@@ -120,7 +120,7 @@ def decision_at(
 
     cut: what is kept of it, as shares of its sides; None for all.
     """
-    if facts.picture_class is PictureClass.STENCIL:
+    if facts.picture_class is PictureClass.MASK:
         treatment = replace(treatment, quality=None)
     ppi = ""
     if facts.ppi is not None:

@@ -42,7 +42,7 @@ _SAME_SCORE = 85.0
 _POINTS_PER_INCH = 72.0
 # Promises of a package without which no reader shows all of it, whatever else is equal.
 _STRUCTURE = ("broken references", "pictures in use")
-_LINES = (PictureClass.TWO_TONE, PictureClass.STENCIL)
+_LINES = (PictureClass.BITONAL, PictureClass.MASK)
 # Of the whole time, where pages are laid out as well.
 _PICTURES_SHARE = 0.4
 

@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.codecs.flate import Effort
+from lighten.pictures.bitonal import divide
 from lighten.pictures.classify import is_without_colour
 from lighten.pictures.coded import CodedPicture, Holder
 from lighten.pictures.colours import to_grey
@@ -17,7 +18,6 @@ from lighten.pictures.encode_exactly import (
 )
 from lighten.pictures.faults.tint import ciede2000, tile_colours
 from lighten.pictures.held_text import TILE_PX, blurred_tiles
-from lighten.pictures.two_tone import divide
 from lighten.treatments import PageColours, RasterTreatment
 
 __all__ = ["ReducedPage", "reduce_colours"]
@@ -55,7 +55,7 @@ def reduce_colours(pixels: Pixels, ppi: float, wanted: RasterTreatment) -> Reduc
     if pixels.ndim == 3 and is_without_colour(pixels):
         pixels = np.ascontiguousarray(pixels[..., 0])
     match wanted.colours:
-        case PageColours.TWO_TONE:
+        case PageColours.BITONAL:
             return _two_tone(pixels, ppi, wanted)
         case PageColours.GREY:
             return _exact(to_grey(pixels), may_have_palette=False)

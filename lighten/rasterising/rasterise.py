@@ -192,7 +192,7 @@ def _reduce_batch(batch: _Batch) -> list[_Reduced]:
 
 
 def _in_greys(wanted: RasterTreatment) -> bool:
-    return wanted.colours in (PageColours.TWO_TONE, PageColours.GREY)
+    return wanted.colours in (PageColours.BITONAL, PageColours.GREY)
 
 
 def _readable(

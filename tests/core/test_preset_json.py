@@ -19,13 +19,13 @@ from lighten.preset_json import (
     treatment_to_json,
 )
 from lighten.treatments import (
+    BitonalMethod,
     ColourChange,
     DrawingTreatment,
     Filter,
     FilterKind,
     FontTreatment,
     PictureCoding,
-    TwoToneMethod,
 )
 from lighten.weights import ExtraKind, PictureClass
 
@@ -40,7 +40,7 @@ PICTURES = st.builds(
     quality=st.none() | st.integers(1, 100),
     floor=st.floats(0, 1),
     colour=st.sampled_from(ColourChange),
-    two_tone=st.sampled_from(TwoToneMethod),
+    bitonal_method=st.sampled_from(BitonalMethod),
     threshold=st.integers(1, 255),
     filters=st.lists(
         st.builds(Filter, kind=st.sampled_from(FilterKind), strength=st.floats(0, 1)), max_size=4

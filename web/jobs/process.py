@@ -17,6 +17,7 @@ from pathlib import Path
 from typing import Any
 
 from lighten import (
+    BitonalMethod,
     CodingCache,
     Corners,
     FitOrder,
@@ -31,7 +32,6 @@ from lighten import (
     Source,
     TimeLeft,
     Trials,
-    TwoToneMethod,
     WeightSheet,
     dump_sheet,
     error_report,
@@ -187,7 +187,7 @@ def _rasterise(job: Job) -> Any:
         **{
             **wanted,
             "colours": PageColours(wanted["colours"]),
-            "divide": TwoToneMethod(wanted["divide"]),
+            "divide": BitonalMethod(wanted["divide"]),
         }
     )
     made = rasterise(

@@ -6,6 +6,7 @@ from rest_framework import serializers
 
 from lighten import (
     ASSUMED_CM,
+    BitonalMethod,
     ColourChange,
     ExtraKind,
     FilterKind,
@@ -13,7 +14,6 @@ from lighten import (
     PictureClass,
     PictureCoding,
     RasterTreatment,
-    TwoToneMethod,
 )
 
 __all__ = ["PictureTreatmentSerializer", "RasterTreatmentSerializer", "TreatmentSerializer"]
@@ -38,7 +38,7 @@ class PictureTreatmentSerializer(serializers.Serializer[Any]):
     quality = serializers.IntegerField(allow_null=True)
     floor = serializers.FloatField()
     colour = serializers.ChoiceField(choices=list(ColourChange))
-    two_tone = serializers.ChoiceField(choices=list(TwoToneMethod))
+    bitonal_method = serializers.ChoiceField(choices=list(BitonalMethod))
     threshold = serializers.IntegerField()
     filters = FilterSerializer(many=True)
     cuts_hidden = serializers.BooleanField()
@@ -70,7 +70,7 @@ class RasterTreatmentSerializer(serializers.Serializer[Any]):
 
     ppi = serializers.FloatField(min_value=20, max_value=1200, default=_RASTER.ppi)
     colours = serializers.ChoiceField(choices=list(PageColours), default=str(_RASTER.colours))
-    divide = serializers.ChoiceField(choices=list(TwoToneMethod), default=str(_RASTER.divide))
+    divide = serializers.ChoiceField(choices=list(BitonalMethod), default=str(_RASTER.divide))
     threshold = serializers.IntegerField(min_value=1, max_value=255, default=_RASTER.threshold)
     keeps_photos_grey = serializers.BooleanField(default=_RASTER.keeps_photos_grey)
 

@@ -1351,8 +1351,8 @@ export interface components {
         /**
          * @description copy: of the satchel's last run. format: one of those that choices list.
          *
-         *     estimates: by preset, once weighed; "current" is what is ordered now. trial_progress: the share of
-         *     trials that are made. savings: bytes that each switch takes off. exceptions: by part,
+         *     estimates: by preset, once weighed; "current" is what is ordered now. trial_progress: the share
+         *     of trials that are made. savings: bytes that each switch takes off. exceptions: by part,
          *     {"is_exempt"}, {"is_left_out"}, {"treatment"} or {"replacement"}.
          */
         Document: {
@@ -1847,8 +1847,8 @@ export interface components {
         /**
          * @description copy: of the satchel's last run. format: one of those that choices list.
          *
-         *     estimates: by preset, once weighed; "current" is what is ordered now. trial_progress: the share of
-         *     trials that are made. savings: bytes that each switch takes off. exceptions: by part,
+         *     estimates: by preset, once weighed; "current" is what is ordered now. trial_progress: the share
+         *     of trials that are made. savings: bytes that each switch takes off. exceptions: by part,
          *     {"is_exempt"}, {"is_left_out"}, {"treatment"} or {"replacement"}.
          */
         PatchedDocumentRequest: {
@@ -1953,7 +1953,7 @@ export interface components {
             /** Format: double */
             floor: number;
             colour: components["schemas"]["ColourEnum"];
-            two_tone: components["schemas"]["TwoToneMethodEnum"];
+            bitonal_method: components["schemas"]["TwoToneMethodEnum"];
             threshold: number;
             filters: components["schemas"]["Filter"][];
             cuts_hidden: boolean;
@@ -1975,7 +1975,7 @@ export interface components {
             /** Format: double */
             floor: number;
             colour: components["schemas"]["ColourEnum"];
-            two_tone: components["schemas"]["TwoToneMethodEnum"];
+            bitonal_method: components["schemas"]["TwoToneMethodEnum"];
             threshold: number;
             filters: components["schemas"]["FilterRequest"][];
             cuts_hidden: boolean;

@@ -19,7 +19,7 @@ const aPicture: Schemas['PictureTreatment'] = {
   quality: 68,
   floor: 0.7,
   colour: 'keep',
-  two_tone: 'otsu',
+  bitonal_method: 'otsu',
   threshold: 128,
   filters: [],
   cuts_hidden: false,

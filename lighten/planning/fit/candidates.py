@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from lighten.pictures.recode import worth_coding_below
 from lighten.pictures.recode_job import Cut
 from lighten.pictures.sizes import target_size
-from lighten.planning.coding_model import GREY_SHARE, LINES, TWO_TONE_BITS
+from lighten.planning.coding_model import BITONAL_BITS, GREY_SHARE, LINES
 from lighten.planning.curves import Curves, curves_of
 from lighten.planning.decide import cut_to_visible
 from lighten.planning.sample_decisions import decision_at, layers_decision
@@ -19,11 +19,11 @@ from lighten.treatments import READABLE_TEXT_PPI, ColourChange, PictureTreatment
 from lighten.trials import Trial, Trials, decision_key
 from lighten.weights import Part, PictureClass, PictureCoding, PictureFacts
 
-__all__ = ["GREY", "TWO_TONE", "Candidate", "Way", "decision_of", "picture_candidates"]
+__all__ = ["BITONAL", "GREY", "Candidate", "Way", "decision_of", "picture_candidates"]
 
 Way = str
 Floats = NDArray[np.float64]
-GREY, TWO_TONE = "grey", "two-tone"
+GREY, BITONAL = "grey", "two-tone"
 
 _PPIS = (75.0, 85.0, 95.0, 108.0, 122.0, 138.0, 155.0, 180.0, 220.0, 260.0, 300.0)
 _LOWEST_QUALITY, _HIGHEST_QUALITY = 38, 96
@@ -34,7 +34,7 @@ _UNCHANGED = 100.0
 _READER_POINTS = 2.0
 # Beside the loss of a picture at the floor: colour is the last thing to go, tones after it.
 _LOSS_OF_COLOUR = 1.5
-_TWO_TONE_PPI = 300.0
+_BITONAL_PPI = 300.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,7 +89,7 @@ def picture_candidates(
         colours.append(ColourChange.GREY)
     for colour in colours:
         yield from _as_jpeg(part, facts, trials, curves, floor=floor, colour=colour, step=step)
-    if TWO_TONE in used and facts.picture_class is PictureClass.PAGE_SCAN:
+    if BITONAL in used and facts.picture_class is PictureClass.PAGE_SCAN:
         yield _as_lines(part, facts, trials, floor)
 
 
@@ -235,11 +235,11 @@ def _as_lines(part: Part, facts: PictureFacts, trials: Trials, floor: float) -> 
     """A scanned page in two tones: its looks cannot be foretold, so it counts as at the floor."""
     shown = facts.largest_display_pt
     assert shown is not None
-    size = target_size(shown, (facts.width_px, facts.height_px), _TWO_TONE_PPI)
-    treatment = PictureTreatment(coding=PictureCoding.GROUP_4, colour=ColourChange.TWO_TONE)
+    size = target_size(shown, (facts.width_px, facts.height_px), _BITONAL_PPI)
+    treatment = PictureTreatment(coding=PictureCoding.GROUP_4, colour=ColourChange.BITONAL)
     width, height = size or (facts.width_px, facts.height_px)
     trial = trials.of(decision_at(part, facts, size, treatment))
-    weight = trial.size_bytes if trial else width * height * TWO_TONE_BITS / 8
+    weight = trial.size_bytes if trial else width * height * BITONAL_BITS / 8
     return Candidate(weight, 2 * _LOSS_OF_COLOUR * _loss(floor), floor, size, treatment)
 
 

@@ -11,8 +11,8 @@ from lighten.planning.decide import plan
 from lighten.planning.estimate import is_held_picture, part_estimates
 from lighten.planning.fit.allocation import Task, allocate, choice_of
 from lighten.planning.fit.candidates import (
+    BITONAL,
     GREY,
-    TWO_TONE,
     Candidate,
     Way,
     decision_of,
@@ -52,7 +52,7 @@ class FitRules:
         if not 0 <= self.floor <= INVISIBLE:
             raise ValueError(f"floor is from 0 to {INVISIBLE:.0f}")
         for way in self.ways:
-            if way not in (GREY, TWO_TONE) and way not in set(ExtraKind):
+            if way not in (GREY, BITONAL) and way not in set(ExtraKind):
                 raise ValueError(f'"{way}" is no way to make a document lighter')
 
 

@@ -9,6 +9,13 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 from PIL import Image
 
+from lighten.codecs.bitonal import (
+    JBIG2,
+    BitonalParameters,
+    decode_bitonal,
+    encode_group4,
+    pdf_of_one_picture,
+)
 from lighten.codecs.jbig2 import encode_jbig2
 from lighten.codecs.jbig2.lettered import encode_letters
 from lighten.codecs.jbig2.letters import find_letters, group_letters
@@ -20,22 +27,13 @@ from lighten.codecs.jbig2.segments import (
     page_segment,
     text_segment,
 )
-from lighten.codecs.two_tone import (
-    JBIG2,
-    TwoToneParameters,
-    decode_two_tone,
-    encode_group4,
-    pdf_of_one_picture,
-)
 from tests.builders import FolderCase, print_of
 
 Black = NDArray[np.bool_]
 
 
 def by_pdfium(data: bytes, shape: tuple[int, int]) -> Black:
-    levels = decode_two_tone(
-        data, JBIG2, TwoToneParameters(), width_px=shape[1], height_px=shape[0]
-    )
+    levels = decode_bitonal(data, JBIG2, BitonalParameters(), width_px=shape[1], height_px=shape[0])
     return levels == 0
 
 
@@ -193,7 +191,7 @@ class Segments(FolderCase):
 class Letters(FolderCase):
     def others(self, data: bytes, shape: tuple[int, int]) -> dict[str, Black]:
         (self.folder / "a.jb2").write_bytes(data)
-        pdf = pdf_of_one_picture(data, JBIG2, TwoToneParameters(), *reversed(shape))
+        pdf = pdf_of_one_picture(data, JBIG2, BitonalParameters(), *reversed(shape))
         (self.folder / "a.pdf").write_bytes(pdf)
         seen = {}
         for command, name in (

@@ -295,11 +295,11 @@ class ManyPages(GatherCase):
     def test_codings_that_a_pdf_knows_go_in_as_they_are(self) -> None:
         """ITU-T T.6, T.81 and Deflate of a TIFF, by poppler pixel by pixel as they were."""
         photo = Image.fromarray(landscape(300, 200, 4))
-        two_tone = pages_of(self.folder / "lines.tif", Image.fromarray(~print_of("Snipe 3")))
+        bitonal = pages_of(self.folder / "lines.tif", Image.fromarray(~print_of("Snipe 3")))
         colour = pages_of(self.folder / "colour.tif", photo)
         flat = pages_of(self.folder / "flat.tif", photo.quantize(40))
         cases = {
-            "/CCITTFaxDecode": [(two_tone, "-c", "g4"), (two_tone, "-c", "g4", "-f", "lsb2msb")],
+            "/CCITTFaxDecode": [(bitonal, "-c", "g4"), (bitonal, "-c", "g4", "-f", "lsb2msb")],
             "/DCTDecode": [(colour, "-c", "jpeg:r:90"), (colour, "-c", "jpeg:90")],
             "/FlateDecode": [(colour, "-c", "zip:2"), (colour, "-c", "zip"), (flat, "-c", "zip")],
         }

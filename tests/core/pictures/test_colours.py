@@ -37,7 +37,7 @@ class Colours(unittest.TestCase):
         self.assertLess(error, 6)
 
     def test_two_tones_are_black_and_white(self) -> None:
-        self.assertEqual(set(np.unique(changed(ColourChange.TWO_TONE))), {0, 255})
+        self.assertEqual(set(np.unique(changed(ColourChange.BITONAL))), {0, 255})
 
     def test_keeping_keeps(self) -> None:
         np.testing.assert_array_equal(changed(ColourChange.KEEP), PHOTO)

@@ -48,15 +48,15 @@ class Already(unittest.TestCase):
     def test_paper_under_strokes_is_in_layers(self) -> None:
         paper = shown("paper", PictureClass.PAGE_SCAN)
         for over in (
-            shown("strokes", PictureClass.STENCIL),
+            shown("strokes", PictureClass.MASK),
             shown("colours", PictureClass.PHOTO, mask="soft"),
         ):
             self.assertIn("paper", in_layers_already(sheet(paper, over)))
 
     def test_a_small_mark_or_another_page_makes_no_layers(self) -> None:
         paper = shown("paper", PictureClass.PAGE_SCAN)
-        mark = shown("mark", PictureClass.STENCIL, box=(10.0, 10.0, 90.0, 60.0))
-        elsewhere = shown("strokes", PictureClass.STENCIL, page=2)
+        mark = shown("mark", PictureClass.MASK, box=(10.0, 10.0, 90.0, 60.0))
+        elsewhere = shown("strokes", PictureClass.MASK, page=2)
         self.assertEqual(in_layers_already(sheet(paper, mark, elsewhere)), frozenset())
 
 

@@ -105,7 +105,7 @@ class Plans(unittest.TestCase):
 
     def test_leave_two_tone_pictures_their_pixels(self) -> None:
         sheet = sheet_with(
-            picture_class=PictureClass.TWO_TONE, coding="Flate", is_lossy=False, bits=1
+            picture_class=PictureClass.BITONAL, coding="Flate", is_lossy=False, bits=1
         )
         decision = plan(sheet, preset_named("post")).decisions[0]
         assert decision.picture is not None
@@ -226,7 +226,7 @@ class Treatments(unittest.TestCase):
 
     def test_two_tones_for_photos_are_warned_of(self) -> None:
         treatment = Treatment(
-            pictures={PictureClass.PHOTO: PictureTreatment(colour=ColourChange.TWO_TONE)}
+            pictures={PictureClass.PHOTO: PictureTreatment(colour=ColourChange.BITONAL)}
         )
         decided = plan(sheet_with(), replace(preset_named("post"), treatment=treatment))
         self.assertTrue(any("two tones" in warning for warning in decided.warnings))

@@ -62,20 +62,20 @@ class Grey(unittest.TestCase):
         self.assertLess(np.abs(photo - theirs).mean(), 25)
 
 
-class TwoTones(unittest.TestCase):
+class Bitonal(unittest.TestCase):
     def test_are_only_black_and_white_and_lines_stay_where_they_lay(self) -> None:
-        found = reduced(page(), PageColours.TWO_TONE)
+        found = reduced(page(), PageColours.BITONAL)
         self.assertEqual(set(np.unique(found.pixels)), {0, 255})
         np.testing.assert_array_equal(found.pixels, page()[..., 0])
         self.assertEqual(found.remark, "")
 
     def test_a_photo_stays_grey_and_is_told(self) -> None:
-        found = reduced(with_photo(), PageColours.TWO_TONE)
+        found = reduced(with_photo(), PageColours.BITONAL)
         self.assertEqual(found.kind, "greys")
         self.assertIn("photo", found.remark)
 
     def test_unless_somebody_wants_it_so(self) -> None:
-        found = reduced(with_photo(), PageColours.TWO_TONE, keeps_photos_grey=False)
+        found = reduced(with_photo(), PageColours.BITONAL, keeps_photos_grey=False)
         self.assertEqual(found.kind, "two tones")
         self.assertIn("hard to tell", found.remark)
         self.assertIsNotNone(found.worst)

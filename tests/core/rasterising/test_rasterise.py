@@ -14,11 +14,11 @@ import numpy as np
 from PIL import Image, ImageSequence
 
 from lighten import (
+    BitonalMethod,
     PageColours,
     Rasterised,
     RasterTreatment,
     Source,
-    TwoToneMethod,
     preset_named,
     rasterise,
 )
@@ -67,11 +67,11 @@ class Colours(RasterCase):
         self.assertEqual([frame.mode for frame in self.frames(fewest.paths[0])], ["L", "P", "RGB"])
 
     def test_two_tones_are_group_4_and_photos_stay_grey_by_choice(self) -> None:
-        by_choice = self.made(self.report(), colours=PageColours.TWO_TONE)
+        by_choice = self.made(self.report(), colours=PageColours.BITONAL)
         kinds = [page.kind for page in by_choice.pages]
         self.assertEqual(kinds, ["two tones", "two tones", "greys"])
         self.assertIn("stays grey", by_choice.pages[2].remark)
-        every = self.made(self.report(), colours=PageColours.TWO_TONE, keeps_photos_grey=False)
+        every = self.made(self.report(), colours=PageColours.BITONAL, keeps_photos_grey=False)
         self.assertIn("photo", every.pages[2].remark)
         with Image.open(every.paths[0]) as image:
             for number in range(3):
@@ -105,12 +105,12 @@ class Colours(RasterCase):
     def test_ways_of_dividing_differ(self) -> None:
         shaded = Image.fromarray(landscape(300, 200, 3)).convert("L")
         source = pages_of(self.folder / "shaded.tif", shaded, dpi=(100, 100))
-        wanted = {"colours": PageColours.TWO_TONE, "keeps_photos_grey": False}
+        wanted = {"colours": PageColours.BITONAL, "keeps_photos_grey": False}
         shares = set()
-        for way in TwoToneMethod:
+        for way in BitonalMethod:
             made = self.made(source, divide=way, **wanted)
             shares.add(round(float(np.asarray(self.frames(made.paths[0])[0]).mean()), 4))
-        self.assertEqual(len(shares), len(TwoToneMethod))
+        self.assertEqual(len(shares), len(BitonalMethod))
 
 
 class Pages(RasterCase):
@@ -215,7 +215,7 @@ class BadInput(RasterCase):
                 replace(RasterTreatment(), **wrong)
 
 
-class TwoTonePage(RasterCase):
+class BitonalPage(RasterCase):
     def test_a_letter_is_light(self) -> None:
         """An A4 page of 25 lines at 300 ppi: 40 kB at most."""
         content = b"".join(
@@ -225,12 +225,12 @@ class TwoTonePage(RasterCase):
         source = Source(
             path=PdfBuilder().page(content=content, size=(595, 842)).save(self.folder / "a4.pdf")
         )
-        made = self.made(source, ppi=300, colours=PageColours.TWO_TONE)
+        made = self.made(source, ppi=300, colours=PageColours.BITONAL)
         self.assertLess(made.size_bytes, 40_000)
         self.assertEqual(self.frames(made.paths[0])[0].size, (2480, 3509))
 
     def test_lines_stay_as_they_are(self) -> None:
         page = lines()
         source = pages_of(self.folder / "lines.tif", page, dpi=(150, 150))
-        made = self.made(source, colours=PageColours.TWO_TONE)
+        made = self.made(source, colours=PageColours.BITONAL)
         np.testing.assert_array_equal(np.asarray(self.frames(made.paths[0])[0]), np.asarray(page))

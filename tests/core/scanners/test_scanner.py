@@ -92,7 +92,7 @@ class Settings(unittest.TestCase):
             source=PaperSource.FEEDER,
             size=PaperSize.A5,
             ppi=150,
-            colours=ColourMode.TWO_TONE,
+            colours=ColourMode.BITONAL,
             both_sides=True,
         )
         root = read_xml(settings_as_xml(settings, capabilities), "settings")

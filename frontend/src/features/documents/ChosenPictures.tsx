@@ -43,7 +43,7 @@ export function ChosenPictures({ document, chosen, changes, onDone }: ChosenPict
       quality,
       floor: 0.6,
       colour: 'keep',
-      two_tone: 'otsu',
+      bitonal_method: 'otsu',
       threshold: 128,
       filters: [],
       cuts_hidden: false,

@@ -8,7 +8,7 @@ import { ErrorNote } from '../../shared/ErrorNote';
 import { countText, sizeText } from '../../shared/sizes';
 import { waitText } from '../../shared/waits';
 import { type Document, benchQueries } from '../satchel';
-import { TWO_TONES } from '../tuning';
+import { BITONAL_METHODS } from '../tuning';
 import classes from './PagesAsPictures.module.css';
 
 type Wanted = Required<Schemas['RasterRequestRequest']>;
@@ -69,7 +69,7 @@ function Making({ document, usual, raster }: MakingProps) {
   });
   const change = (changes: Partial<Wanted>) => setChanged({ ...changed, ...changes });
   const isBusy = raster?.state === 'waiting' || raster?.state === 'working';
-  const isTwoTone = wanted.colours === 'two-tone';
+  const isBitonal = wanted.colours === 'two-tone';
   return (
     <>
       <h2>Pages as pictures (TIFF)</h2>
@@ -91,16 +91,16 @@ function Making({ document, usual, raster }: MakingProps) {
           onChange={(ppi) => typeof ppi === 'number' && change({ ppi })}
           className={classes.number}
         />
-        {isTwoTone && (
+        {isBitonal && (
           <NativeSelect
             label="Black from white"
             size="xs"
-            data={TWO_TONES}
+            data={BITONAL_METHODS}
             value={wanted.divide}
             onChange={(event) => change({ divide: event.currentTarget.value as Wanted['divide'] })}
           />
         )}
-        {isTwoTone && wanted.divide === 'fixed' && (
+        {isBitonal && wanted.divide === 'fixed' && (
           <NumberInput
             label="Darker is black"
             size="xs"
@@ -113,7 +113,7 @@ function Making({ document, usual, raster }: MakingProps) {
         )}
       </div>
       <div className={classes.checks}>
-        {isTwoTone && (
+        {isBitonal && (
           <Checkbox
             size="xs"
             label="Pages with photos stay grey"
@@ -136,7 +136,7 @@ function Making({ document, usual, raster }: MakingProps) {
           />
         )}
       </div>
-      {isTwoTone && (
+      {isBitonal && (
         <p className={classes.told}>
           Print loses its smooth edges in two tones. You are shown the place where most was lost.
         </p>

@@ -10,7 +10,7 @@ import {
   FILTERS,
   type PictureClass,
   type PictureTreatment,
-  TWO_TONES,
+  BITONAL_METHODS,
 } from './classes';
 import classes from './FineTuning.module.css';
 import { NumberField } from './NumberField';
@@ -70,13 +70,15 @@ export function ClassTuning({ name, own, formats, onChange }: ClassTuningProps) 
           <NativeSelect
             size="xs"
             label="Black where"
-            data={TWO_TONES}
-            value={own.two_tone}
+            data={BITONAL_METHODS}
+            value={own.bitonal_method}
             onChange={(event) =>
-              onChange({ two_tone: event.currentTarget.value as PictureTreatment['two_tone'] })
+              onChange({
+                bitonal_method: event.currentTarget.value as PictureTreatment['bitonal_method'],
+              })
             }
           />
-          {own.two_tone === 'fixed' && (
+          {own.bitonal_method === 'fixed' && (
             <NumberField
               label="Darker than, of 255"
               value={own.threshold}

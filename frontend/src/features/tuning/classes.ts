@@ -41,7 +41,7 @@ export const COLOURS: { value: PictureTreatment['colour']; label: string }[] = [
   { value: 'exact-palette', label: 'As few as it uses' },
 ];
 
-export const TWO_TONES: { value: PictureTreatment['two_tone']; label: string }[] = [
+export const BITONAL_METHODS: { value: PictureTreatment['bitonal_method']; label: string }[] = [
   { value: 'otsu', label: 'Found for the picture' },
   { value: 'sauvola', label: 'Found place by place' },
   { value: 'fixed', label: 'Fixed threshold' },

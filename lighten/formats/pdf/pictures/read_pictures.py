@@ -6,8 +6,8 @@ from collections.abc import Callable
 import pikepdf
 
 from lighten.codecs.ascii import decode_ascii85, decode_ascii_hex
+from lighten.codecs.bitonal import BitonalParameters
 from lighten.codecs.flate import inflate
-from lighten.codecs.two_tone import TwoToneParameters
 from lighten.formats.pdf.objects.values import numbers_of, text_of, whole_number
 from lighten.formats.pdf.pictures.colour_spaces import (
     ColourSpace,
@@ -116,7 +116,7 @@ def read_picture(picture: pikepdf.Stream, *, with_rendering: bool = False) -> St
         is_foreign=is_foreign,
         is_stretched=is_stretched,
         is_mask=is_mask,
-        two_tone=_two_tone_parameters(picture),
+        bitonal=_bitonal_parameters(picture),
         profile=profile,
         colour_key=tuple(int(end) for end in key) if key else None,
         has_opacity=_opacity_in_data(picture) == _OPACITY_BESIDE,
@@ -211,14 +211,14 @@ def _colour_obstacle(picture: pikepdf.Stream) -> str:
     return ""
 
 
-def _two_tone_parameters(picture: pikepdf.Object) -> TwoToneParameters:
+def _bitonal_parameters(picture: pikepdf.Object) -> BitonalParameters:
     if coding_of(picture)[-1:] not in (("CCITTFaxDecode",), ("JBIG2Decode",)):
-        return TwoToneParameters()
+        return BitonalParameters()
     parameters = _last_parameters(picture)
     shared = parameters.get("/JBIG2Globals")
     entries = {key: value for key, value in parameters.items() if key != "/JBIG2Globals"}
     text = " ".join(f"{key} {text_of(value).lower()}" for key, value in entries.items())
-    return TwoToneParameters(
+    return BitonalParameters(
         dictionary=text.encode("ascii", "replace"),
         jbig2_globals=shared.read_bytes() if isinstance(shared, pikepdf.Stream) else b"",
     )

@@ -132,9 +132,9 @@ def _look_if_needed(job: LookJob | PictureClass) -> PictureClass:
 def _class_by_facts(picture: pikepdf.Stream, *, is_page: bool) -> PictureClass | None:
     """The class of pictures whose pixels need not, or cannot, be looked at."""
     if picture.get("/ImageMask", False):
-        return PictureClass.STENCIL
+        return PictureClass.MASK
     if bits_of(picture) == 1 and read_colour(picture.get("/ColorSpace")).colours <= 1:
-        return PictureClass.TWO_TONE
+        return PictureClass.BITONAL
     if why_untouchable(picture):
         return PictureClass.PAGE_SCAN if is_page else PictureClass.PHOTO
     return None

@@ -203,7 +203,7 @@ class Facts(FolderCase):
             {
                 ("DCT", "DeviceRGB", 8, PictureClass.PHOTO),
                 ("Flate", "DeviceRGB", 8, PictureClass.GRAPHIC),
-                ("Flate", "DeviceGray", 1, PictureClass.TWO_TONE),
+                ("Flate", "DeviceGray", 1, PictureClass.BITONAL),
             },
         )
 

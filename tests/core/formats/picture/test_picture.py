@@ -12,6 +12,7 @@ from PIL import Image, ImageCms, ImageOps, PngImagePlugin
 
 from lighten import (
     Action,
+    BitonalMethod,
     ColourChange,
     ExtraKind,
     Order,
@@ -24,7 +25,6 @@ from lighten import (
     Preset,
     Source,
     Treatment,
-    TwoToneMethod,
     Verdict,
     make,
     make_copy,
@@ -135,7 +135,7 @@ class Weighing(PictureCase):
             PictureClass.PHOTO: photo_bytes("JPEG", landscape(900, 600, 2)),
             PictureClass.GRAPHIC: photo_bytes("PNG", chart(900, 600, 2)),
             PictureClass.PAGE_SCAN: photo_bytes("JPEG", logbook(1240, 1754, 2), quality=80),
-            PictureClass.TWO_TONE: photo_bytes("PNG", logbook(1240, 1754, 2), mode="1"),
+            PictureClass.BITONAL: photo_bytes("PNG", logbook(1240, 1754, 2), mode="1"),
         }
         for picture_class, content in cases.items():
             with self.subTest(picture_class=picture_class):
@@ -264,7 +264,7 @@ class Lightening(PictureCase):
     def test_two_tones_on_request_are_one_bit(self) -> None:
         source = self.photo("JPEG", pixels=logbook(1240, 1754, 1))
         own = PictureTreatment(
-            colour=ColourChange.TWO_TONE, two_tone=TwoToneMethod.SAUVOLA, quality=80
+            colour=ColourChange.BITONAL, bitonal_method=BitonalMethod.SAUVOLA, quality=80
         )
         pictures = dict.fromkeys(PictureClass, own)
         preset = Preset(name="", title="", description="", treatment=Treatment(pictures=pictures))

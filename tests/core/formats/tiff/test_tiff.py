@@ -271,7 +271,7 @@ class Weighed(TiffCase):
         sheet = weigh(source)
         self.assertEqual(sheet.pages, 3)
         classes = [part.picture.picture_class for part in sheet.parts if part.picture]
-        self.assertEqual(classes[0], PictureClass.TWO_TONE)
+        self.assertEqual(classes[0], PictureClass.BITONAL)
         codings = {part.picture.coding for part in sheet.parts if part.picture}
         self.assertEqual(codings, {"PackBits"})
         colour = sheet.part("page:3").picture

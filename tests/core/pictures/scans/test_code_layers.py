@@ -64,9 +64,9 @@ class Coded(unittest.TestCase):
         nowhere = replace(job(), shown_px=None)
         elsewhere = replace(job(), may_be_layers=False)
         cut = replace(job(), cut=(0.0, 0.0, 0.5, 0.5), target_px=(200, 200))
-        two_tone = replace(job(), treatment=replace(_LAYERS, colour=ColourChange.TWO_TONE))
+        bitonal = replace(job(), treatment=replace(_LAYERS, colour=ColourChange.BITONAL))
         foreign = replace(job(), picture=replace(jpeg(_PAGE, 90), is_foreign=True))
-        for other in (photo, nowhere, elsewhere, cut, two_tone, foreign):
+        for other in (photo, nowhere, elsewhere, cut, bitonal, foreign):
             recoded = recode(other)
             self.assertIsNone(recoded.layers)
 

@@ -24,7 +24,7 @@ from lighten import (
     plan,
     weigh,
 )
-from lighten.codecs.two_tone import TwoToneParameters, decode_two_tone, encode_group4
+from lighten.codecs.bitonal import BitonalParameters, decode_bitonal, encode_group4
 from lighten.formats.pdf.pictures.read_pictures import read_picture
 from lighten.pictures.decode import decode
 from tests.builders import FolderCase, PdfBuilder, Show, as_jpeg, landscape, logbook, print_of
@@ -156,8 +156,8 @@ class Codings(FolderCase):
     def test_our_group_4_is_read_by_poppler_and_pdfium(self) -> None:
         """ITU-T T.6; 0 is black in what comes out (ISO 32000-1, table 11)."""
         data = encode_group4(~LINES)
-        told = TwoToneParameters(dictionary=b"/K -1 /Columns 96 /Rows 64")
-        ours = decode_two_tone(data, "CCITTFaxDecode", told, width_px=96, height_px=64)
+        told = BitonalParameters(dictionary=b"/K -1 /Columns 96 /Rows 64")
+        ours = decode_bitonal(data, "CCITTFaxDecode", told, width_px=96, height_px=64)
         np.testing.assert_array_equal(ours > 0, LINES)
         self.picture(
             data,
@@ -170,9 +170,9 @@ class Codings(FolderCase):
         np.testing.assert_array_equal(self.as_poppler_sees_it() > 0, LINES)
 
     def test_what_cannot_be_read_says_so(self) -> None:
-        told = TwoToneParameters(dictionary=b"/K -1 /Columns 96 /Rows 64")
+        told = BitonalParameters(dictionary=b"/K -1 /Columns 96 /Rows 64")
         with self.assertRaises(ValueError):
-            decode_two_tone(b"", "JBIG2Decode", told, width_px=96, height_px=64)
+            decode_bitonal(b"", "JBIG2Decode", told, width_px=96, height_px=64)
 
 
 class Treated(FolderCase):

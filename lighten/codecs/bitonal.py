@@ -15,8 +15,8 @@ from lighten.codecs.pdfium_lock import pdfium_serialised
 __all__ = [
     "CCITT",
     "JBIG2",
-    "TwoToneParameters",
-    "decode_two_tone",
+    "BitonalParameters",
+    "decode_bitonal",
     "encode_group4",
     "pdf_of_one_picture",
 ]
@@ -31,7 +31,7 @@ _FILL_ORDER = 266
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class TwoToneParameters:
+class BitonalParameters:
     """Values that the coded bytes do not carry themselves.
 
     dictionary: the filter's parameters as PDF text. jbig2_globals: shared symbols, or none.
@@ -63,8 +63,8 @@ def encode_group4(black: NDArray[np.bool_]) -> bytes:
 
 
 @pdfium_serialised
-def decode_two_tone(
-    data: bytes, coding: str, parameters: TwoToneParameters, *, width_px: int, height_px: int
+def decode_bitonal(
+    data: bytes, coding: str, parameters: BitonalParameters, *, width_px: int, height_px: int
 ) -> NDArray[np.uint8]:
     """The samples as PDF counts them, 0 or 1: (height, width) uint8.
 
@@ -93,7 +93,7 @@ def decode_two_tone(
 
 
 def pdf_of_one_picture(
-    data: bytes, coding: str, parameters: TwoToneParameters, width_px: int, height_px: int
+    data: bytes, coding: str, parameters: BitonalParameters, width_px: int, height_px: int
 ) -> bytes:
     """A PDF of one page that shows nothing but the picture."""
     extra = parameters.dictionary

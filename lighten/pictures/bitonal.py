@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.treatments import TwoToneMethod
+from lighten.treatments import BitonalMethod
 
 __all__ = ["divide", "otsu_threshold", "sauvola_threshold"]
 
@@ -16,22 +16,22 @@ _BAYER_2 = np.array([[0, 2], [3, 1]])
 
 
 def divide(
-    grey: NDArray[np.uint8], method: TwoToneMethod, *, threshold: int = 128
+    grey: NDArray[np.uint8], method: BitonalMethod, *, threshold: int = 128
 ) -> NDArray[np.bool_]:
     """True where black: (height, width), from (height, width) uint8 grey.
 
     threshold: for `FIXED`; a grey below it is black.
     """
     match method:
-        case TwoToneMethod.FIXED:
+        case BitonalMethod.FIXED:
             return np.asarray(grey < threshold)
-        case TwoToneMethod.OTSU:
+        case BitonalMethod.OTSU:
             return np.asarray(grey <= otsu_threshold(grey))
-        case TwoToneMethod.SAUVOLA:
+        case BitonalMethod.SAUVOLA:
             return np.asarray(grey <= sauvola_threshold(grey))
-        case TwoToneMethod.DIFFUSED:
+        case BitonalMethod.DIFFUSED:
             return _diffused(grey)
-        case TwoToneMethod.ORDERED:
+        case BitonalMethod.ORDERED:
             return _ordered(grey)
 
 

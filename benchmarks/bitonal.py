@@ -1,4 +1,4 @@
-"""JBIG2 against Group 4 on pages of two tones: `python -m benchmarks.two_tone FILE...`.
+"""JBIG2 against Group 4 on pages of two tones: `python -m benchmarks.bitonal FILE...`.
 
 Files: PDFs, whose pictures of one bit poppler takes out, and picture files of one bit.
 """
@@ -14,8 +14,8 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, ImageSequence
 
+from lighten.codecs.bitonal import encode_group4
 from lighten.codecs.jbig2.encode import all_pixels, encode_jbig2
-from lighten.codecs.two_tone import encode_group4
 
 _FEWEST_PX = 200_000
 

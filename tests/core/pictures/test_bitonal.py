@@ -9,8 +9,8 @@ from hypothesis.extra import numpy as arrays
 from skimage.filters import threshold_otsu, threshold_sauvola
 
 from demo.scenery import landscape, logbook_page
-from lighten.pictures.two_tone import divide, otsu_threshold, sauvola_threshold
-from lighten.treatments import TwoToneMethod
+from lighten.pictures.bitonal import divide, otsu_threshold, sauvola_threshold
+from lighten.treatments import BitonalMethod
 
 GREYS = arrays.arrays(np.uint8, st.tuples(st.integers(2, 40), st.integers(2, 40)))
 
@@ -29,7 +29,7 @@ class Thresholds(unittest.TestCase):
 
     @given(GREYS, st.integers(1, 255))
     def test_fixed_is_a_comparison(self, grey: np.ndarray, threshold: int) -> None:
-        black = divide(grey, TwoToneMethod.FIXED, threshold=threshold)
+        black = divide(grey, BitonalMethod.FIXED, threshold=threshold)
         np.testing.assert_array_equal(black, grey < threshold)
 
 
@@ -46,17 +46,17 @@ class Dots(unittest.TestCase):
                 for down, right, share in ((0, 1, 7), (1, -1, 3), (1, 0, 5), (1, 1, 1)):
                     if row + down < 12 and 0 <= column + right < 17:
                         work[row + down, column + right] += (old - new) * share / 16
-        ours = divide(grey, TwoToneMethod.DIFFUSED)
+        ours = divide(grey, BitonalMethod.DIFFUSED)
         # Whole-number arithmetic of the library rounds a few pixels the other way.
         self.assertGreater((ours == (work == 0)).mean(), 0.85)
 
     def test_ordered_has_as_many_dots_as_the_grey_asks_for(self) -> None:
         """Bayer's matrix of order 8 tells 64 shares apart (Proc. ICC, 1973)."""
         for grey in (32, 96, 128, 200):
-            black = divide(np.full((64, 64), grey, np.uint8), TwoToneMethod.ORDERED)
+            black = divide(np.full((64, 64), grey, np.uint8), BitonalMethod.ORDERED)
             self.assertAlmostEqual(float(black.mean()), 1 - grey / 255, delta=1 / 32)
 
-    @given(st.integers(0, 255), st.sampled_from([TwoToneMethod.DIFFUSED, TwoToneMethod.ORDERED]))
-    def test_keep_the_mean_tone(self, grey: int, method: TwoToneMethod) -> None:
+    @given(st.integers(0, 255), st.sampled_from([BitonalMethod.DIFFUSED, BitonalMethod.ORDERED]))
+    def test_keep_the_mean_tone(self, grey: int, method: BitonalMethod) -> None:
         black = divide(np.full((48, 48), grey, np.uint8), method)
         self.assertAlmostEqual(float(black.mean()), 1 - grey / 255, delta=0.05)
