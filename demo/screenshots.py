@@ -125,7 +125,7 @@ def _take_text(page: Page) -> None:
     page.mouse.wheel(0, -10_000)
     opener.click()
     page.get_by_label("Volunteers' handbook.docx under the loupe").click()
-    page.get_by_text("Least alike first").wait_for()
+    page.get_by_text("Most changed first").wait_for()
     page.wait_for_timeout(9000)  # pages are laid out when the first is asked for
     _take(page, "loupe-text")
     page.go_back()

@@ -91,7 +91,7 @@ def exceptions_from_json(stored: Any, folder: Path) -> dict[str, PartException]:
         where = f"exceptions.{part_id}"
         entry = _object(changes, where, {"is_exempt", "is_left_out", "treatment", "replacement"})
         if len(entry) != 1:
-            raise BadPresetError(f"{where}: has to exempt, leave out, treat or replace")
+            raise BadPresetError(f"{where}: has to exempt, remove, treat or replace")
         if "treatment" in entry:
             treatment = _restored(entry["treatment"], PictureTreatment, f"{where}.treatment")
             exceptions[part_id] = PartException(treatment=treatment)

@@ -125,7 +125,7 @@ def _proved(
             step = next(retreats, None)
             if not is_own_fault(error) or step is None:
                 raise
-            _log.exception("a step of writing failed and is left out")
+            _log.exception("a step of writing failed and is skipped")
             fitting = replace(fitting, undone=(*fitting.undone, step))
             continue
         if best is None or best.copy.path is None:
@@ -324,7 +324,7 @@ def _refusal(fitting: _Fitting, lightest: _Attempt) -> DoesNotFitError:
     return DoesNotFitError(
         f"{fitting.source.name}: cannot be brought to {rounded_size(limit)} by these rules; the "
         f"lightest copy is {rounded_size(weight)}, and {rounded_size(dominant[0])} of it "
-        f"{dominant[1]}. Let pictures look worse, allow more ways, {split}or hand it over by a "
+        f"{dominant[1]}. Permit a lower score or more ways, {split}or share it by a "
         "link.",
         lightest_bytes=weight,
     )

@@ -87,7 +87,7 @@ def _made(making: _Making, plan: Plan, progress: Progress) -> tuple[Copy, Proof 
         except Exception as error:
             if not is_own_fault(error) or not plans.retreat(None):
                 raise
-            _log.exception("a step of writing failed and is left out")
+            _log.exception("a step of writing failed and is skipped")
             earlier = None
         else:
             if proof is None or proof.verdict is not Verdict.CHECK:

@@ -21,7 +21,7 @@ _FINE_QUALITY = 90
 _MORE_QUALITY, _MORE_PIXELS = 9, 1.5
 # How well a picture of a fit is coded that failed its proof.
 _FINER_QUALITY = 85
-_FAILED = "left as it is: its page failed the proof"
+_FAILED = "kept: its page failed the proof"
 
 PictureRetreat = Callable[[Plan, Proof, WeightSheet], Plan]
 DocumentRetreat = Callable[[Plan, WeightSheet], Plan]

@@ -110,7 +110,7 @@ def split_copy(
             if piece is None:
                 raise DoesNotFitError(
                     f"{copy.name}: page {first} alone is heavier than the limit, so no split "
-                    "helps. Let pictures look worse, or hand it over by a link.",
+                    "helps. Permit a lower score, or share it by a link.",
                     lightest_bytes=limit_bytes + 1,
                 )
             _check(copy, format_name, piece)
@@ -167,7 +167,7 @@ def _check(copy: Source, format_name: str, piece: Piece) -> None:
     if not is_same:
         raise LightenError(
             f"{copy.name}: pages {piece.first} to {piece.last} do not look the same on their "
-            "own, so it was not split. Hand it over by a link instead."
+            "own, so it was not split. Share it by a link instead."
         )
 
 

@@ -1,4 +1,4 @@
-"""A picture coded anew: its bytes, and its pixels from them."""
+"""A picture re-encoded: its bytes, and its pixels from them."""
 
 import io
 from dataclasses import dataclass

@@ -35,7 +35,7 @@ _LEAST_LOSSY_GAIN, _LEAST_GAIN_OF_EXACT = 0.06, 0.25
 # much as a picture of them does.
 _WORTH_LAYING_APART = 0.65
 _JPEG_IF_BEST = (PictureCoding.AUTOMATIC, PictureCoding.JPEG)
-_NOT_LIGHTER = "left as it is: no coding of it is lighter"
+_NOT_LIGHTER = "kept: re-encoding is not smaller"
 _CODING_TITLES = {
     Coding.JPEG: "JPEG",
     Coding.JPEG_2000: "JPEG 2000",
@@ -78,9 +78,7 @@ def recode(job: RecodeJob) -> Recoded:
         reason = ", ".join(filter(None, (words, recoded.reason)))
         return replace(recoded, reason=reason, turned_degrees=_turned(job))
     except UNREADABLE as error:
-        return Recoded(
-            action=Action.KEEP, reason=f"left as it is: its bytes cannot be decoded ({error})"
-        )
+        return Recoded(action=Action.KEEP, reason=f"kept: its bytes cannot be decoded ({error})")
 
 
 def _turned(job: RecodeJob) -> float:
@@ -125,9 +123,7 @@ def _recode(job: RecodeJob) -> Recoded:
     mask = candidate.visible or _recode_mask(job)
     new_weight = coded.weight + (candidate.visible.weight if candidate.visible else 0)
     if job.has_matte and (mask is None) != (not candidate.is_resampled):
-        return Recoded(
-            action=Action.KEEP, reason="left as it is: its edge is blended with its mask"
-        )
+        return Recoded(action=Action.KEEP, reason="kept: its edge is blended with its mask")
     # Trials that others are interpolated from must hold the result, lighter or not.
     is_probe = job.is_draft and job.treatment.coding is PictureCoding.JPEG
     if new_weight >= enough and job.replacement is None and not is_probe:

@@ -51,7 +51,7 @@ _FINER_ALONE, _FINEST_ALONE = 4, 95
 # Profiles of screens and cameras weigh up to some kilobytes; those of printers go on to megabytes,
 # and say on most of them how to print.
 _HEAVY_PROFILE_BYTES = 30_000
-_CANNOT_PACK = "left as it is: its coding cannot be packed tighter without loss"
+_CANNOT_PACK = "kept: its coding cannot be packed tighter without loss"
 
 
 def plan(
@@ -104,7 +104,7 @@ def _with_layered_pages_left(
         for decision in decisions
     )
     left = in_layers_already(sheet) if asks else frozenset()
-    reason = "left as it is: its page is in layers already"
+    reason = "kept: its page is in layers already"
     return tuple(
         Decision(part_id=decision.part_id, action=Action.KEEP, reason=reason)
         if decision.part_id in left
@@ -157,7 +157,7 @@ def _decide(
     may_blur_text: bool,
 ) -> Decision:
     if exception is not None and exception.is_exempt:
-        return Decision(part_id=part.id, action=Action.KEEP, reason="left as it is: exempted")
+        return Decision(part_id=part.id, action=Action.KEEP, reason="kept: exempted")
     if part.removed_with in treatment.dropped_extras:
         reason = f"goes with: {EXTRAS[part.removed_with].title.lower()}"
         return Decision(part_id=part.id, action=Action.DROP, reason=reason)
@@ -362,9 +362,9 @@ def _reason(
     elif is_exact:
         steps.append("packed tighter, every pixel kept")
     elif facts.ppi is not None:
-        steps.append(f"{facts.ppi:.0f} ppi already, coded anew if that is lighter")
+        steps.append(f"{facts.ppi:.0f} ppi already, re-encoded if that is smaller")
     else:
-        steps.append("shown on no page, coded anew if that is lighter")
+        steps.append("shown on no page, re-encoded if that is smaller")
     if own.colour is not ColourChange.KEEP:
         steps.append(f"to {str(own.colour).replace('-', ' ')}")
     steps += [str(filter_.kind).replace("-", " ") for filter_ in own.filters]
@@ -375,13 +375,13 @@ def _decide_font(
     part_id: str, facts: FontFacts, treatment: FontTreatment, *, is_left_out: bool
 ) -> Decision:
     if is_left_out and facts.can_be_spared:
-        reason = "left out, as you chose: readers show its text in another font"
+        reason = "removed, as you chose: readers show its text in another font"
         return Decision(part_id=part_id, action=Action.DROP, reason=reason)
     if treatment.drops_embedded and facts.is_brought_along:
-        reason = "left out: readers show the text in fonts of their own"
+        reason = "removed: readers show the text in fonts of their own"
         return Decision(part_id=part_id, action=Action.DROP, reason=reason)
     if treatment.drops_standard and facts.is_standard:
-        reason = "left out: one of the standard 14 that every reader brings"
+        reason = "removed: one of the standard 14 that every reader has"
         return Decision(part_id=part_id, action=Action.DROP, reason=reason)
     if treatment.subset and facts.coding is not FontCoding.OPENTYPE:
         reason = "only the letters in use stay"
@@ -393,7 +393,7 @@ def _decide_font(
 
 def _decide_name(part_id: str, *, is_left_out: bool) -> Decision:
     if is_left_out:
-        return Decision(part_id=part_id, action=Action.DROP, reason="left out, as you chose")
+        return Decision(part_id=part_id, action=Action.DROP, reason="removed, as you chose")
     return Decision(part_id=part_id, action=Action.KEEP, reason="kept")
 
 

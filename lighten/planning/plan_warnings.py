@@ -42,7 +42,7 @@ def warnings_of(
     if any(font and font.is_brought_along for font in dropped):
         yield "Fonts go that the document brings along: lines may break elsewhere without them."
     if any(font and font.can_be_spared and not font.is_standard for font in dropped):
-        yield "Fonts are left out: readers show their text in others, and letters look different."
+        yield "Fonts are removed: readers show their text in others, and letters look different."
     if any(font and font.is_standard for font in dropped):
         yield "Standard fonts are left to the reader's own: letters may look a little different."
     coarse = [
@@ -59,6 +59,6 @@ def warnings_of(
         decision.picture is not None and decision.picture.colour is ColourChange.BITONAL
         for decision in decisions
     ):
-        yield "Turning to two tones loses thin strokes, the smooth edge of letters, and photos."
+        yield "Black and white loses thin strokes, the smooth edge of letters, and photos."
     if any(decision.cut is not None for decision in decisions):
         yield "What is hidden by cropping is cut away and cannot be brought back."

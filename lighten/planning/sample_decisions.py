@@ -131,7 +131,7 @@ def decision_at(
             else f"{facts.ppi:.0f} to {facts.ppi * share:.0f} ppi"
         )
     quality = f", quality {treatment.quality}" if treatment.quality else ""
-    reason = f"{ppi}{quality}".strip(", ") or "coded anew"
+    reason = f"{ppi}{quality}".strip(", ") or "re-encoded"
     return Decision(
         part_id=part.id,
         action=Action.RECODE if size is None else Action.RESAMPLE,

@@ -386,7 +386,9 @@ def _reason(
     if worst is None or worst.score is None or worst.score >= _SAME_SCORE:
         return "nothing written is lost; pictures differ less than is seen"
     where = f", the worst on page {worst.page}" if worst.page else ""
-    return f"nothing written is lost; pictures look {worst.score:.0f} of 100 or better{where}"
+    return (
+        f"nothing written is lost; the lowest score of a picture is {worst.score:.0f} of 100{where}"
+    )
 
 
 def _left_to_readers(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> Iterator[str]:
@@ -397,7 +399,7 @@ def _left_to_readers(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> Itera
     )
     if other_fonts:
         what = "a font that was" if other_fonts == 1 else f"{other_fonts} fonts that were"
-        yield f"text in {what} left out looks as each reader's own fonts do"
+        yield f"text in {what} removed looks as each reader's own fonts do"
 
 
 def _proved_apart(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> Iterator[str]:

@@ -96,7 +96,7 @@ def below(name: str, score: float | None, least: float) -> list[str]:
     """The fault of a picture that looks worse than was asked for; least: 0 for no bound."""
     if score is None or not least or round(score) >= least:
         return []
-    return [f"{name} looks {score:.0f} of 100, and at least {least:.0f} was asked for"]
+    return [f"{name}: score {score:.0f} of 100, below the {least:.0f} that was asked for"]
 
 
 def blurred_places(original: Pixels, copy: Pixels) -> list[tuple[int, int]]:

@@ -82,7 +82,7 @@ def _exact(pixels: Pixels, *, may_have_palette: bool = True, remark: str = "") -
     """Every pixel as it is, in as few bits as hold them."""
     if pixels.ndim == 2 and is_black_and_white(pixels):
         coded = encode_lines(pixels, only_group4=True)
-        return ReducedPage(coded=coded, pixels=pixels, kind="two tones", remark=remark)
+        return ReducedPage(coded=coded, pixels=pixels, kind="black and white", remark=remark)
     coded = encode_exactly(
         pixels, may_have_palette=may_have_palette, holder=Holder.TIFF, effort=Effort.QUICK
     )
@@ -104,9 +104,9 @@ def _two_tone(pixels: Pixels, ppi: float, wanted: RasterTreatment) -> ReducedPag
     black = divide(grey, wanted.divide, threshold=wanted.threshold)
     lines = np.where(black, np.uint8(0), np.uint8(255))
     coded = encode_lines(lines, only_group4=True)
-    reduced = ReducedPage(coded=coded, pixels=lines, kind="two tones")
+    reduced = ReducedPage(coded=coded, pixels=lines, kind="black and white")
     lost, worst = _lost_text(small, lines, ppi)
-    remarks = ["it shows a photo, which is hard to tell in two tones"] if is_photo else []
+    remarks = ["it shows a photo, which loses its shades in black and white"] if is_photo else []
     if lost:
         remarks.append(f"letters changed much in {lost} places")
     return replace(reduced, remark=", ".join(remarks), worst=worst)

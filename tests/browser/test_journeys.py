@@ -180,7 +180,7 @@ class Journeys(BrowserCase):
         self.drop(broken)
         alert = self.page.get_by_role("alert").filter(has_text="broken.pdf: cannot be read")
         expect(alert).to_be_visible()
-        self.page.get_by_role("button", name="Take broken.pdf out of the satchel").click()
+        self.page.get_by_role("button", name="Remove broken.pdf from the satchel").click()
         expect(self.page.get_by_text("Drop files or folders here")).to_be_visible()
 
     def test_all_of_it_works_by_keyboard_on_a_narrow_screen(self) -> None:
@@ -223,8 +223,8 @@ class Journeys(BrowserCase):
 
         self.page.get_by_role("button", name="report.pdf", exact=True).click()
         self.page.get_by_label(re.compile("^Choose Picture")).first.check()
-        self.page.get_by_role("button", name="Leave as they are").click()
-        expect(self.page.get_by_text("left as it is: exempted")).to_be_visible()
+        self.page.get_by_role("button", name="Keep unchanged").click()
+        expect(self.page.get_by_text("kept: exempted")).to_be_visible()
         self.page.get_by_role("button", name="Make lighter copies").click()
         self.page.get_by_role("link", name="Slip").click()
         lost = self.page.get_by_text("Cannot be undone: 1 picture with fewer pixels")
@@ -234,7 +234,7 @@ class Journeys(BrowserCase):
         self.drop(report(self.folder / "report.pdf").path)
         expect(self.page.get_by_text("PDF, 2 pages")).to_be_visible()
         self.page.get_by_role("button", name="Fine tuning").click()
-        ppi = self.page.get_by_label("Photos, finest ppi")
+        ppi = self.page.get_by_label("Photos, resolution in ppi")
         ppi.fill("96")
         ppi.press("Enter")
         title = self.page.get_by_label("Keep this as a preset called")
@@ -329,7 +329,7 @@ class Arrivals(BrowserCase):
         for path in paths:
             row = self.page.get_by_role("listitem").filter(has_text=path.name)
             # Not the upload on its way, but the document that it became.
-            taken_in = row.get_by_role("button", name=f"Take {path.name} out of the satchel")
+            taken_in = row.get_by_role("button", name=f"Remove {path.name} from the satchel")
             expect(taken_in).to_be_visible()
 
     def test_alone_and_in_pairs_hurried(self) -> None:
@@ -382,7 +382,7 @@ class Paper(BrowserCase):
         self.page.get_by_role("button", name="Take paper in").click()
         self.page.get_by_role("button", name="Scan", exact=True).click()
         expect(self.page.get_by_text("3 pages on hand")).to_be_visible()
-        self.page.get_by_role("button", name="Take out blank: 1 page").click()
+        self.page.get_by_role("button", name="Remove blank pages: 1 page").click()
         expect(self.page.get_by_text("2 pages on hand")).to_be_visible()
         second = self.page.get_by_role("button", name="Page 2")
         second.click()

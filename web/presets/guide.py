@@ -70,7 +70,7 @@ def _chapters() -> Iterator[dict[str, Any]]:
             "title": extra.title,
             "does": extra.purpose,
             "loses": extra.loss,
-            "use": "Safe to leave out." if extra.is_safe else extra.warning or "By choice only.",
+            "use": "Safe to remove." if extra.is_safe else extra.warning or "By choice only.",
         }
         for kind, extra in EXTRAS.items()
     ]

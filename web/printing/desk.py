@@ -110,7 +110,7 @@ def _described(job: PrintedJob) -> PrintJob:
     ended = job.ended_at
     if state is JobState.PROCESSING:
         if document is None:
-            state, message = JobState.CANCELED, "It was taken out of its satchel."
+            state, message = JobState.CANCELED, "It was removed from its satchel."
         elif document.state == Document.State.WEIGHED:
             state = JobState.COMPLETED
         elif document.state == Document.State.FAILED:

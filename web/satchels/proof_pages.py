@@ -11,7 +11,7 @@ _INK, _GREEN, _RULE = "#1d2a24", "#1f5b43", "#d9d2c0"
 
 
 def proof_as_pdf(proof: Json) -> bytes:
-    """One A4 page: weights, verdict, what was counted, and the pages that are least alike."""
+    """One A4 page: weights, verdict, what was counted, and the pages that changed most."""
     from xml.sax.saxutils import escape
 
     from reportlab.lib.pagesizes import A4
@@ -63,7 +63,7 @@ def proof_as_pdf(proof: Json) -> bytes:
             hAlign="LEFT",
         ),
         Spacer(1, 4 * mm),
-        Paragraph(f"The {what} that are least alike", head),
+        Paragraph(f"The {what} that changed most", head),
         Table(
             [
                 ["place", "sameness", "treated pictures", "lowest score of 100"],
@@ -75,7 +75,7 @@ def proof_as_pdf(proof: Json) -> bytes:
         ),
         Spacer(1, 4 * mm),
         Paragraph("What the copy no longer has", head),
-        Paragraph(escape("; ".join(proof["gone"][:12]) or "nothing was left out"), body),
+        Paragraph(escape("; ".join(proof["gone"][:12]) or "nothing was removed"), body),
         Spacer(1, 4 * mm),
         Paragraph(
             "Sameness: structural similarity as drawn, pages at 100 ppi and pictures alone at 150, "

@@ -228,15 +228,15 @@ def gone_from(parts: list[Json]) -> list[str]:
     """Describe what is lost for good in the copy."""
     dropped = [part for part in parts if part["decision"] == "drop"]
     counts = {
-        "font{} left out": _count(dropped, PartKind.FONT),
+        "font{} removed": _count(dropped, PartKind.FONT),
         "picture{} no page shows": _count(dropped, PartKind.PICTURE),
         "colour profile{}, its colours kept as plain ones": _count(dropped, PartKind.PROFILE),
-        "font{} left out, text in the reader's own": _count(dropped, PartKind.FONT),
+        "font{} removed, text in the reader's own": _count(dropped, PartKind.FONT),
         "layer{} flattened into one picture": _count(dropped, PartKind.LAYER),
         "picture{} with fewer pixels": sum(part["decision"] == "resample" for part in parts),
         "picture{} cut to what shows": sum(part.get("is_cut", False) for part in parts),
         "picture{} replaced": sum(part["decision"] == "replace" for part in parts),
-        "picture{} coded anew": sum(
+        "picture{} re-encoded": sum(
             part["decision"] == "recode" and (part["likeness"] or 1) < 1 for part in parts
         ),
         "font{} without unused letters": _count(
@@ -253,7 +253,7 @@ def gone_from(parts: list[Json]) -> list[str]:
         for part in dropped
         if part["extra"] and part["extra"] not in _LOSES_NOTHING
     ]
-    return [*words, *(f"{title[0].lower()}{title[1:]} left out" for title in extras)]
+    return [*words, *(f"{title[0].lower()}{title[1:]} removed" for title in extras)]
 
 
 def _count(parts: list[Json], kind: PartKind) -> int:

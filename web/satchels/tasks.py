@@ -69,7 +69,7 @@ def _weigh_document(document_id: str) -> None:
             gathering=document.gathering,
         )
     except Document.DoesNotExist:
-        document.fail("gone", f"{document.name}: one of its pictures was taken out. Gather again.")
+        document.fail("gone", f"{document.name}: one of its pictures was removed. Gather again.")
     except JobFailedError as error:
         document.fail(error.code, error.message)
     except JobCancelledError:

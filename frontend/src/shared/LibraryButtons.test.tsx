@@ -26,9 +26,9 @@ const button = (name: string) => screen.getByRole('button', { name });
 describe('a row of a library', () => {
   it('can be copied and taken as a file, whoever it belongs to', async () => {
     const asked = shown(false);
-    await userEvent.click(button('Copy'));
+    await userEvent.click(button('Duplicate'));
     expect(asked.onCopy).toHaveBeenCalledOnce();
-    const file = screen.getByRole('link', { name: 'As a file' });
+    const file = screen.getByRole('link', { name: 'Export' });
     expect(file.getAttribute('href')).toBe('/api/limits/7/file');
     expect(file.getAttribute('download')).toBe('Our portal.json');
     expect(screen.queryByRole('button', { name: 'Delete' })).toBeNull();

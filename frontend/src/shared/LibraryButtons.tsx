@@ -25,7 +25,7 @@ export function LibraryButtons(props: LibraryButtonsProps) {
     <div className={classes.buttons}>
       {props.children}
       <Button size="compact-sm" variant="subtle" onClick={props.onCopy}>
-        Copy
+        Duplicate
       </Button>
       <Button
         size="compact-sm"
@@ -34,7 +34,7 @@ export function LibraryButtons(props: LibraryButtonsProps) {
         href={props.fileAddress}
         download={`${props.title}.json`}
       >
-        As a file
+        Export
       </Button>
       {props.isOwn && (
         <>

@@ -28,7 +28,7 @@ SCREEN_DOTS = 96.0
 _POINTS_PER_INCH = 72.0
 _TIFF_MARKS = (b"II*\0", b"MM\0*")
 _HEAD_BYTES = 32
-_VECTOR = "left as it is: it is drawn by commands, not made of pixels"
+_VECTOR = "kept: it is drawn by commands, not made of pixels"
 
 
 def member_picture(content: bytes) -> PictureFile | None:
@@ -107,7 +107,7 @@ def _tiff(content: bytes) -> PictureFile:
         frames=frames,
         dots=(float(dots[0]), float(dots[1])) if dots else None,
         profile=profile,
-        obstacle="" if is_plain else "left as it is: a rare kind of TIFF",
+        obstacle="" if is_plain else "kept: a rare kind of TIFF",
     )
 
 

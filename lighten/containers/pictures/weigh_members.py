@@ -20,11 +20,11 @@ from lighten.weights import Part, PartKind, PictureClass, PictureFacts, Placemen
 
 __all__ = ["MemberPicture", "Showing", "metadata_bytes", "weigh_members"]
 
-_UNREADABLE = "left as it is: it cannot be read"
-_NO_PICTURE = "left as it is: a kind of picture that is not known here"
-_TILED = "left as it is: its own size says how often it is repeated"
-_TOO_LARGE = "left as it is: it has more pixels than can be worked on safely"
-_PINNED = "left as it is: something in use leads to it, and how large it is shown is not known"
+_UNREADABLE = "kept: it cannot be read"
+_NO_PICTURE = "kept: a kind of picture that is not known here"
+_TILED = "kept: its own size says how often it is repeated"
+_TOO_LARGE = "kept: it has more pixels than can be worked on safely"
+_PINNED = "kept: something in use leads to it, and how large it is shown is not known"
 _MOST_PIXELS = 120_000_000
 # It is shown so large that it is the page.
 _COVERS_A_PAGE = 0.8

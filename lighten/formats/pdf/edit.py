@@ -153,7 +153,7 @@ def _still_held(pdf: pikepdf.Pdf, sheet: WeightSheet, plan: Plan) -> dict[str, O
         part.id: Outcome(
             part_id=part.id,
             action=Action.KEEP,
-            reason="left as it is: no page shows it, but something in the file points to it",
+            reason="kept: no page shows it, but something in the file points to it",
             bytes_before=part.size_bytes,
             bytes_after=part.size_bytes,
         )

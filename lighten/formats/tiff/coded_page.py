@@ -1,4 +1,4 @@
-"""A picture coded anew as a page of a TIFF."""
+"""A picture re-encoded as a page of a TIFF."""
 
 import struct
 import zlib

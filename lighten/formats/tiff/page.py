@@ -186,19 +186,19 @@ def structure_obstacle(file: TiffFile) -> str:
     for directory in file.pages:
         if file.number(directory, tags.COMPRESSION, 0) == Compression.OLD_JPEG:
             # Its tags point to bytes outside its strips.
-            return "left as it is: coded as JPEG of the first kind, a rare way"
+            return "kept: coded as JPEG of the first kind, a rare way"
         for tag in directory.entries:
             if tag in tags.SCIENTIFIC and file.numbers(directory, tag) != (1,):
-                return f"left as it is: it holds {tags.SCIENTIFIC[tag]}"
+                return f"kept: it holds {tags.SCIENTIFIC[tag]}"
         description = file.text(directory, tags.DESCRIPTION)[:4096]
         if "<OME" in description or description.startswith("ImageJ="):
-            return "left as it is: it holds microscopy data"
+            return "kept: it holds microscopy data"
         unknown = [tag for tag in directory.entries if not tags.is_known(tag)]
         if unknown:
-            return f"left as it is: it holds private data of some program (tag {unknown[0]})"
+            return f"kept: it holds private data of some program (tag {unknown[0]})"
         below = directory.below.get(tags.SUB_IFDS, ())
         if any(not _is_preview(file, one) for one in below):
-            return "left as it is: pages of it hold other pictures, which are no previews"
+            return "kept: pages of it hold other pictures, which are no previews"
     return ""
 
 
@@ -275,25 +275,25 @@ def _obstacles(file: TiffFile, page: TiffPage, bits: tuple[int, ...], chunks: in
     is_jpeg = page.compression == Compression.JPEG
     size_px = page.width_px * page.height_px
     if size_px < 1 or not page.chunks or len(page.chunks) != chunks:
-        yield "left as it is: it is damaged"
+        yield "kept: it is damaged"
     if size_px > _MOST_PIXELS:
         yield (
-            f"left as it is: {page.width_px:,} x {page.height_px:,} pixels are more than can be "
+            f"kept: {page.width_px:,} x {page.height_px:,} pixels are more than can be "
             "worked on safely"
         )
     if is_mask or page.photometric == Photometric.MASK:
-        yield "left as it is: it says what of another page is to be seen"
+        yield "kept: it says what of another page is to be seen"
     if set(formats) != {_UNSIGNED}:
-        yield "left as it is: its samples are measurements, no light"
+        yield "kept: its samples are measurements, no light"
     if page.compression not in _TITLES:
-        yield f"left as it is: coded as {page.coding_title}, a rare way"
+        yield f"kept: coded as {page.coding_title}, a rare way"
     if page.photometric not in _SAMPLES or len(bits) < page.colours:
-        yield "left as it is: a rare kind of colours"
+        yield "kept: a rare kind of colours"
     if len(set(bits)) != 1 or page.bits not in (1, 2, 4, 8, _DEEP):
-        yield f"left as it is: samples of {page.bits} bits"
+        yield f"kept: samples of {page.bits} bits"
     if page.extra_samples > 1 or (page.extra_samples and is_jpeg):
-        yield "left as it is: it has channels besides its colours"
+        yield "kept: it has channels besides its colours"
     if page.photometric == Photometric.YCBCR and not is_jpeg:
-        yield "left as it is: a rare kind of colours"
+        yield "kept: a rare kind of colours"
     if page.photometric == Photometric.INKS and is_jpeg:
-        yield "left as it is: inks in JPEG"
+        yield "kept: inks in JPEG"

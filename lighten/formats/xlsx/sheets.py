@@ -33,7 +33,7 @@ _OTHER_ENCODING = re.compile(
     rb"^(?:\xef\xbb\xbf)?<\?xml[^>]*encoding=[\"'](?!utf-8|us-ascii)", re.I
 )
 _DIMENSION = re.compile(rb'<dimension ref="(?:\$?[A-Z]+\$?\d+:)?\$?([A-Z]+\$?\d+)"')
-_OUT_OF_ORDER = "left as it is: its cells are not in order, or not as the standard has them"
+_OUT_OF_ORDER = "kept: its cells are not in order, or not as the standard has them"
 
 
 @dataclass(frozen=True, slots=True)

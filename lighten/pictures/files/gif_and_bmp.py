@@ -91,7 +91,7 @@ def read_bmp(data: bytes) -> PictureFile:
         has_opacity=depth == 32 and head >= 56,
         has_palette=depth <= 8,
         dots=dots,
-        obstacle="" if packing in (0, 1, 2, 3) else "left as it is: a rare kind of BMP",
+        obstacle="" if packing in (0, 1, 2, 3) else "kept: a rare kind of BMP",
     )
 
 

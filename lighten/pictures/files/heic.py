@@ -11,7 +11,7 @@ __all__ = ["is_heic", "read_heic"]
 _OWN_BRANDS = (b"heic", b"heix", b"heim", b"heis")
 _SHARED_BRANDS = (b"mif1", b"msf1")
 _SEVERAL = (
-    "left as it is: it holds {} pictures, and a lighter copy would be a JPEG of the first alone. "
+    "kept: it holds {} pictures, and a lighter copy would be a JPEG of the first alone. "
     "Export the one you need, and try that file"
 )
 _TO_END, _LONG = 0, 1

@@ -173,10 +173,10 @@ def _with_previews(blocks: tuple[Block, ...], *, has_further: bool) -> tuple[Blo
 
 def _obstacle(marker: int, bits: int, height: int, colours: int) -> str:
     if height == 0:
-        return "left as it is: its height is not declared"
+        return "kept: its height is not declared"
     if marker in _LOSSLESS_FRAMES or marker > 0xC7 or bits != 8:
-        return "left as it is: a rare kind of JPEG"
-    return "" if colours in (1, 3, 4) else "left as it is: a JPEG of so many colours"
+        return "kept: a rare kind of JPEG"
+    return "" if colours in (1, 3, 4) else "kept: a JPEG of so many colours"
 
 
 def _dots_of(content: bytes) -> tuple[float, float] | None:

@@ -22,7 +22,7 @@ _CODINGS = {
 def obstacle_of(file: PictureFile) -> str:
     """Return the reason for leaving the picture unchanged, or ""."""
     if file.frames > 1:
-        return f"left as it is: it moves ({file.frames} pictures)"
+        return f"kept: it moves ({file.frames} pictures)"
     return file.obstacle
 
 

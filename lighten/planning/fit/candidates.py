@@ -68,7 +68,7 @@ def picture_candidates(
     assert facts is not None
     tried = trials.pictures.get(part.id, ())
     exact = trials.of(gentle)
-    keep = Decision(part_id=part.id, action=Action.KEEP, reason="left as it is: it fits so")
+    keep = Decision(part_id=part.id, action=Action.KEEP, reason="kept: it fits so")
     yield Candidate(part.size_bytes, 0.0, 100.0, decision=keep)
     if exact is not None and exact.size_bytes < part.size_bytes:
         yield Candidate(exact.size_bytes, 0.0, 100.0, decision=gentle)
@@ -250,4 +250,4 @@ def decision_of(part: Part, candidate: Candidate) -> Decision:
     assert part.picture is not None and candidate.treatment is not None
     size, treatment = candidate.size_px, candidate.treatment
     made = decision_at(part, part.picture, size, treatment, candidate.cut)
-    return replace(made, reason=f"{made.reason}: looks {candidate.score:.0f} of 100")
+    return replace(made, reason=f"{made.reason}: score {candidate.score:.0f} of 100")

@@ -229,7 +229,7 @@ class Treatments(unittest.TestCase):
             pictures={PictureClass.PHOTO: PictureTreatment(colour=ColourChange.BITONAL)}
         )
         decided = plan(sheet_with(), replace(preset_named("post"), treatment=treatment))
-        self.assertTrue(any("two tones" in warning for warning in decided.warnings))
+        self.assertTrue(any("Black and white" in warning for warning in decided.warnings))
 
 
 class SheetsOfWorkbooks(unittest.TestCase):

@@ -40,7 +40,7 @@ class Fewest(unittest.TestCase):
         coloured = page()
         coloured[100:120, 60:200] = (180, 40, 30)
         for pixels, kind in (
-            (page(), "two tones"),
+            (page(), "black and white"),
             (coloured, "3 colours"),
             (with_photo(), "all colours"),
         ):
@@ -76,7 +76,7 @@ class Bitonal(unittest.TestCase):
 
     def test_unless_somebody_wants_it_so(self) -> None:
         found = reduced(with_photo(), PageColours.BITONAL, keeps_photos_grey=False)
-        self.assertEqual(found.kind, "two tones")
+        self.assertEqual(found.kind, "black and white")
         self.assertIn("hard to tell", found.remark)
         self.assertIsNotNone(found.worst)
 

@@ -69,7 +69,7 @@ class Colours(RasterCase):
     def test_two_tones_are_group_4_and_photos_stay_grey_by_choice(self) -> None:
         by_choice = self.made(self.report(), colours=PageColours.BITONAL)
         kinds = [page.kind for page in by_choice.pages]
-        self.assertEqual(kinds, ["two tones", "two tones", "greys"])
+        self.assertEqual(kinds, ["black and white", "black and white", "greys"])
         self.assertIn("stays grey", by_choice.pages[2].remark)
         every = self.made(self.report(), colours=PageColours.BITONAL, keeps_photos_grey=False)
         self.assertIn("photo", every.pages[2].remark)

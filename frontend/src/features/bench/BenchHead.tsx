@@ -40,7 +40,7 @@ export function BenchHead({ satchel, changes }: BenchHeadProps) {
           then={totals.counted > 0 ? totals.then : null}
           band={totals.isMeasured ? undefined : totals}
           scale={totals.now}
-          label={`${sizeText(totals.now)} now, copies ${sizeText(totals.then)}`}
+          label={`${sizeText(totals.now)} before, ${sizeText(totals.then)} after`}
         />
         <p className={classes.caption} aria-live="polite">
           {totals.counted === 0 ? (

@@ -66,7 +66,7 @@ describe('the choices', () => {
     expect(change.mutate).toHaveBeenLastCalledWith({
       treatment: { ...aTreatment, dropped_extras: [] },
     });
-    const ppi = screen.getByLabelText('Photos, finest ppi');
+    const ppi = screen.getByLabelText('Photos, resolution in ppi');
     await userEvent.clear(ppi);
     await userEvent.type(ppi, '96{Enter}');
     const [{ treatment }] = change.mutate.mock.lastCall as [{ treatment: typeof aTreatment }];

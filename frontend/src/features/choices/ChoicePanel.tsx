@@ -21,7 +21,7 @@ interface ChoicePanelProps {
 export function ChoicePanel({ satchel, choices, changes }: ChoicePanelProps) {
   const example = satchel.documents[0]?.copy_name ?? `report${satchel.suffix ?? ''}`;
   return (
-    <aside className={classes.root} aria-label="What is to become of the documents">
+    <aside className={classes.root} aria-label="Settings of the copies">
       <section>
         <h2 className={panel.title}>Where is it going?</h2>
         <LimitChoice satchel={satchel} limits={choices.limits} changes={changes} />
@@ -69,7 +69,7 @@ export function ChoicePanel({ satchel, choices, changes }: ChoicePanelProps) {
         <Switch
           size="sm"
           mt={10}
-          label="Count the rounds"
+          label="Number repeated runs"
           description="From the second run on, names end in -round-2 and so on."
           checked={satchel.counts_rounds ?? false}
           onChange={(event) =>

@@ -33,9 +33,9 @@ describe('as gently as the limit allows', () => {
     const change = show({ is_fitted: true, fit_ways: ['grey', 'metadata'] });
     await userEvent.click(screen.getByText('good'));
     expect(change.mutate).toHaveBeenLastCalledWith({ fit_floor: 70 });
-    await userEvent.click(screen.getByLabelText('scanned pages to two tones'));
+    await userEvent.click(screen.getByLabelText('scanned pages to black and white'));
     expect(change.mutate).toHaveBeenLastCalledWith({ fit_ways: ['grey', 'metadata', 'two-tone'] });
-    await userEvent.click(screen.getByLabelText('leave out descriptions: earlier'));
+    await userEvent.click(screen.getByLabelText('remove metadata: earlier'));
     expect(change.mutate).toHaveBeenLastCalledWith({ fit_ways: ['metadata', 'grey'] });
     await userEvent.click(screen.getByLabelText('Split what still does not fit'));
     expect(change.mutate).toHaveBeenLastCalledWith({ may_split: true });

@@ -54,7 +54,7 @@ export function FitOption({ satchel, formats, changes }: FitOptionProps) {
         <div className={fitClasses.rules}>
           <div>
             <span className={fitClasses.label} id="floor">
-              No picture looks worse than
+              Lowest score of a picture
             </span>
             <SegmentedControl
               aria-labelledby="floor"

@@ -13,10 +13,10 @@ type Way = NonNullable<Satchel['fit_ways']>[number];
 
 /** What else may be done once pictures are at their worst, in the order in which it is offered. */
 const OFFERED: { way: Way; label: string }[] = [
-  { way: 'metadata', label: 'leave out descriptions' },
-  { way: 'attachments', label: 'leave out attached files' },
-  { way: 'grey', label: 'colour pictures to grey' },
-  { way: 'two-tone', label: 'scanned pages to two tones' },
+  { way: 'metadata', label: 'remove metadata' },
+  { way: 'attachments', label: 'remove attached files' },
+  { way: 'grey', label: 'colour pictures to greyscale' },
+  { way: 'two-tone', label: 'scanned pages to black and white' },
 ];
 
 /** A list of ways with their order: those that are allowed come first, and can be moved. */

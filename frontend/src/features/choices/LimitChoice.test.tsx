@@ -88,6 +88,6 @@ describe('the choice of a limit', () => {
     const checklist = limits[1]?.checklist;
     expect(change.mutate).toHaveBeenCalledWith(expect.objectContaining({ checklist }));
     show({ ...aSatchel([], 3_000_000), checklist: checklist ?? null });
-    expect(screen.getByText('Asks for kinds: pdf; PDF/A.')).toBeTruthy();
+    expect(screen.getByText('Requires kinds: pdf; PDF/A.')).toBeTruthy();
   });
 });

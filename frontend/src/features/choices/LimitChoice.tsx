@@ -101,7 +101,7 @@ export function LimitChoice({ satchel, limits, changes }: LimitChoiceProps) {
         />
       )}
       <p className={classes.note}>{noteOf(satchel)}</p>
-      {points.length > 0 && <p className={classes.note}>Asks for {points.join('; ')}.</p>}
+      {points.length > 0 && <p className={classes.note}>Requires {points.join('; ')}.</p>}
     </div>
   );
 }

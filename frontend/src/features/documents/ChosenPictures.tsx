@@ -54,11 +54,11 @@ export function ChosenPictures({ document, chosen, changes, onDone }: ChosenPict
     <div className={classes.chosen} role="group" aria-label="Chosen pictures">
       <span>{countText(chosen.length, 'picture')}</span>
       <Button size="compact-sm" variant="default" onClick={() => set({ is_exempt: true })}>
-        Leave as they are
+        Keep unchanged
       </Button>
       <div className={classes.own}>
         <NumberField
-          label="Own ppi"
+          label="Resolution, ppi"
           value={ppi}
           least={20}
           most={2400}
@@ -66,7 +66,7 @@ export function ChosenPictures({ document, chosen, changes, onDone }: ChosenPict
           onKeep={setPpi}
         />
         <NumberField
-          label="Own quality"
+          label="Quality"
           value={quality}
           least={1}
           most={100}
@@ -74,7 +74,7 @@ export function ChosenPictures({ document, chosen, changes, onDone }: ChosenPict
           onKeep={setQuality}
         />
         <Button size="compact-sm" variant="default" onClick={() => set(own)}>
-          Treat so
+          Apply to them
         </Button>
       </div>
       {chosen.length === 1 && chosen[0] && (
@@ -103,7 +103,7 @@ export function ChosenPictures({ document, chosen, changes, onDone }: ChosenPict
       )}
       {hasExceptions && (
         <Button size="compact-sm" variant="subtle" onClick={() => set(null)}>
-          Like the others again
+          Back to the class settings
         </Button>
       )}
       {changes.bring.error && (

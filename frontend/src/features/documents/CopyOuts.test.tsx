@@ -47,7 +47,7 @@ describe('ways out for a copy', () => {
     expect(screen.getByText(/used 2 ×/)).toBeTruthy();
     await userEvent.click(screen.getByText('End it'));
     expect(revoke.mutate).toHaveBeenCalledWith(7);
-    await userEvent.click(screen.getByText('Make another link'));
+    await userEvent.click(screen.getByText('Create another share link'));
     expect(newLink.mutate).toHaveBeenCalledWith({ id: 'c1', password: '' });
   });
 });

@@ -64,7 +64,7 @@ function Links({ copyId, changes }: { copyId: string; changes: SatchelChanges })
             setPassword('');
           }}
         >
-          {open.length > 0 ? 'Make another link' : 'Make a link'}
+          {open.length > 0 ? 'Create another share link' : 'Create a share link'}
         </Button>
         <input
           className={classes.address}

@@ -54,7 +54,7 @@ export function DocumentList({ satchel, uploads, changes }: DocumentListProps) {
 function UploadRow({ upload }: { upload: Upload }) {
   const stop = (
     <Button size="compact-sm" variant="default" onClick={() => uploadStore.remove(upload.key)}>
-      {upload.error ? 'Take off the list' : 'Cancel'}
+      {upload.error ? 'Remove from the list' : 'Cancel'}
     </Button>
   );
   return (

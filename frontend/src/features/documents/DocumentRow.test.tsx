@@ -63,7 +63,7 @@ describe('a document on the bench', () => {
 
   it('can be taken out', async () => {
     const changes = show(aDocument());
-    await userEvent.click(screen.getByRole('button', { name: /Take report.pdf out/ }));
+    await userEvent.click(screen.getByRole('button', { name: /Remove report.pdf/ }));
     expect(changes.takeOut.mutate).toHaveBeenCalledWith('d1');
   });
 

@@ -97,8 +97,8 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
         {copy?.state === 'done' && (
           <ActionIcon
             variant="light"
-            aria-label={`Hand ${document.copy_name} over by a link`}
-            title="Hand it over by a link"
+            aria-label={`Share ${document.copy_name} by a link`}
+            title="Share by a link"
             aria-expanded={hasLinks}
             onClick={() => setHasLinks(!hasLinks)}
           >
@@ -119,8 +119,8 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
         <ActionIcon
           variant="subtle"
           color="gray"
-          aria-label={`Take ${document.name} out of the satchel`}
-          title="Take out of the satchel"
+          aria-label={`Remove ${document.name} from the satchel`}
+          title="Remove from the satchel"
           onClick={() => changes.takeOut.mutate(document.id)}
         >
           <IconX size={17} />
@@ -158,7 +158,7 @@ function Unmet({ checks }: { checks: Document['checks'] }) {
   if (unmet.length === 0) return null;
   return (
     <p className={classes.unmet}>
-      <IconListCheck size={16} aria-hidden /> Asked there:{' '}
+      <IconListCheck size={16} aria-hidden /> Required there:{' '}
       {unmet.map(({ text, found }) => `${text} (here: ${found})`).join('; ')}
     </p>
   );

@@ -31,8 +31,10 @@ describe('what a fit decided', () => {
   it('is said in words and shown picture by picture', async () => {
     show({});
     expect(await screen.findByText(/Fits 500 kB: 1 of 2 pictures lose something/)).toBeTruthy();
-    expect(screen.getByRole('img', { name: '2 pictures; the worst looks 81 of 100' })).toBeTruthy();
-    expect(screen.getByTitle('Page 3: 700 kB to 200 kB, looks 81 of 100')).toBeTruthy();
+    expect(
+      screen.getByRole('img', { name: '2 pictures; the lowest score is 81 of 100' }),
+    ).toBeTruthy();
+    expect(screen.getByTitle('Page 3: 700 kB to 200 kB, score 81 of 100')).toBeTruthy();
     expect(screen.getByTitle(/Page –/)).toBeTruthy();
   });
 

@@ -61,7 +61,7 @@ export function FitPicture({ document, satchel }: FitPictureProps) {
               '--at': place(one.score),
               '--size': `${8 + 10 * (1 - one.after / Math.max(1, one.before))}px`,
             }}
-            title={`Page ${one.page ?? '–'}: ${sizeText(one.before)} to ${sizeText(one.after)}, looks ${Math.round(one.score)} of 100`}
+            title={`Page ${one.page ?? '–'}: ${sizeText(one.before)} to ${sizeText(one.after)}, score ${Math.round(one.score)} of 100`}
           />
         ))}
         <span className={classes.across}>light pictures → heavy pictures</span>
@@ -78,5 +78,5 @@ function place(score: number): string {
 
 function describe({ pictures }: { pictures: Chosen[] }): string {
   const scores = pictures.map((one) => one.score);
-  return `${pictures.length} pictures; the worst looks ${Math.round(Math.min(...scores))} of 100`;
+  return `${pictures.length} pictures; the lowest score is ${Math.round(Math.min(...scores))} of 100`;
 }

@@ -54,7 +54,7 @@ describe('names of a workbook', () => {
   it('say what uses them, and go one by one', async () => {
     const mutate = show({ 'picture:1': { is_exempt: true } });
     expect(screen.getByText('broken, used by cells of Ledger')).toBeTruthy();
-    await userEvent.click(screen.getByRole('checkbox', { name: 'Leave the name one out' }));
+    await userEvent.click(screen.getByRole('checkbox', { name: 'Remove the name one' }));
     expect(mutate).toHaveBeenCalledWith({
       id: 'd1',
       exceptions: { 'picture:1': { is_exempt: true }, 'name::one': OUT },
@@ -74,10 +74,10 @@ describe('names of a workbook', () => {
 
   it('are reached with arrows', async () => {
     show();
-    screen.getByRole('checkbox', { name: 'Leave the name one out' }).focus();
+    screen.getByRole('checkbox', { name: 'Remove the name one' }).focus();
     await userEvent.keyboard('{ArrowDown}');
     await vi.waitFor(() => {
-      const second = screen.getByRole('checkbox', { name: 'Leave the name two out' });
+      const second = screen.getByRole('checkbox', { name: 'Remove the name two' });
       expect(document.activeElement).toBe(second);
     });
   });

@@ -59,7 +59,7 @@ export function NameList({ document, parts, changes }: NameListProps) {
   };
 
   return (
-    <section className={classes.root} aria-label="Names to look through">
+    <section className={classes.root} aria-label="Defined names to review">
       <header className={classes.head}>
         <h3>{countText(parts.length, 'hidden or broken name')} to look through</h3>
         <span className={classes.told}>
@@ -91,7 +91,7 @@ export function NameList({ document, parts, changes }: NameListProps) {
               <input
                 type="checkbox"
                 data-row={index}
-                aria-label={`Leave the name ${part.name} out`}
+                aria-label={`Remove the name ${part.name}`}
                 checked={isOut(part)}
                 onKeyDown={(event) => onKey(event, index)}
                 onChange={(event) =>

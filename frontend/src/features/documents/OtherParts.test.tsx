@@ -44,7 +44,7 @@ describe('fonts of a document', () => {
   it('can be left out one by one, but not those that nobody could read without', async () => {
     const changes = show();
     expect(screen.getAllByRole('checkbox')).toHaveLength(1);
-    const name = 'Leave the font Reed Serif out, 40.0 kB';
+    const name = 'Remove the font Reed Serif, 40.0 kB';
     await userEvent.click(screen.getByRole('checkbox', { name }));
     expect(changes.except.mutate).toHaveBeenCalledWith({
       id: 'd1',

@@ -33,7 +33,7 @@ export function OtherParts({ document, parts, changes }: OtherPartsProps) {
               size="xs"
               className={classes.spare}
               label="Leave out"
-              aria-label={`Leave the font ${part.name} out, ${sizeText(part.bytes)}`}
+              aria-label={`Remove the font ${part.name}, ${sizeText(part.bytes)}`}
               checked={exceptions[part.id]?.is_left_out === true}
               onChange={(event) => leaveOut(part.id, event.currentTarget.checked)}
             />

@@ -18,7 +18,7 @@ const raster = {
       page: 1,
       width_px: 9,
       height_px: 9,
-      kind: 'two tones',
+      kind: 'black and white',
       size_bytes: 31_000,
       remark: '',
       has_place: true,
@@ -48,8 +48,10 @@ describe('pages as pictures', () => {
     renderInApp(<PagesAsPictures document={aDocument({ id: 'd1' })} usual={aTreatment.raster} />);
     await userEvent.click(await screen.findByRole('button', { name: /Pages as pictures/ }));
     await userEvent.selectOptions(screen.getByLabelText('Colours'), 'two-tone');
-    await userEvent.selectOptions(screen.getByLabelText('Black from white'), 'sauvola');
-    await userEvent.click(screen.getByRole('checkbox', { name: 'Pages with photos stay grey' }));
+    await userEvent.selectOptions(screen.getByLabelText('Threshold'), 'sauvola');
+    await userEvent.click(
+      screen.getByRole('checkbox', { name: 'Keep pages with photos in greyscale' }),
+    );
     await userEvent.click(screen.getByRole('button', { name: 'Make the pages' }));
     expect(asked.find(({ method }) => method === 'POST')?.body).toMatchObject({
       colours: 'two-tone',

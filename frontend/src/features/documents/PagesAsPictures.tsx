@@ -15,8 +15,8 @@ type Wanted = Required<Schemas['RasterRequestRequest']>;
 type Raster = Schemas['Raster'];
 
 const COLOURS: { value: Wanted['colours']; label: string }[] = [
-  { value: 'fewest', label: 'As few as each page uses, exactly' },
-  { value: 'two-tone', label: 'Two tones, Group 4' },
+  { value: 'fewest', label: 'Exact palette of each page' },
+  { value: 'two-tone', label: 'Black and white, Group 4' },
   { value: 'grey', label: 'Greys' },
   { value: '16', label: '16 colours' },
   { value: '256', label: '256 colours' },
@@ -82,7 +82,7 @@ function Making({ document, usual, raster }: MakingProps) {
           onChange={(event) => change({ colours: event.currentTarget.value as Wanted['colours'] })}
         />
         <NumberInput
-          label="Fineness, ppi"
+          label="Resolution, ppi"
           size="xs"
           min={20}
           max={1200}
@@ -93,7 +93,7 @@ function Making({ document, usual, raster }: MakingProps) {
         />
         {isBitonal && (
           <NativeSelect
-            label="Black from white"
+            label="Threshold"
             size="xs"
             data={BITONAL_METHODS}
             value={wanted.divide}
@@ -116,7 +116,7 @@ function Making({ document, usual, raster }: MakingProps) {
         {isBitonal && (
           <Checkbox
             size="xs"
-            label="Pages with photos stay grey"
+            label="Keep pages with photos in greyscale"
             checked={wanted.keeps_photos_grey}
             onChange={(event) => change({ keeps_photos_grey: event.currentTarget.checked })}
           />
@@ -138,7 +138,8 @@ function Making({ document, usual, raster }: MakingProps) {
       </div>
       {isBitonal && (
         <p className={classes.told}>
-          Print loses its smooth edges in two tones. You are shown the place where most was lost.
+          In black and white, letters lose their smooth edges. The region with the largest loss is
+          shown.
         </p>
       )}
       {make.error && <ErrorNote>{make.error.message}</ErrorNote>}
@@ -190,7 +191,7 @@ function Made({ raster }: { raster: Raster }) {
           <thead>
             <tr>
               <th scope="col">Page</th>
-              <th scope="col">Has become</th>
+              <th scope="col">Result</th>
               <th scope="col">Weight</th>
               <th scope="col">To know</th>
             </tr>

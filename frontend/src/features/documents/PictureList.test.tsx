@@ -65,7 +65,7 @@ describe('the pictures of a document', () => {
     const changes = show({ 'picture:3-0': { is_exempt: true } });
     await userEvent.click(screen.getByLabelText('Choose Picture 1'));
     await userEvent.click(screen.getByLabelText('Choose Picture 2'));
-    await userEvent.click(screen.getByRole('button', { name: 'Leave as they are' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Keep unchanged' }));
     expect(changes.except.mutate).toHaveBeenCalledWith({
       id: 'd1',
       exceptions: {
@@ -79,10 +79,10 @@ describe('the pictures of a document', () => {
   it('get a treatment of their own', async () => {
     const changes = show();
     await userEvent.click(screen.getByRole('button', { name: 'Choose all' }));
-    const ppi = screen.getByLabelText('Own ppi');
+    const ppi = screen.getByLabelText('Resolution, ppi');
     await userEvent.clear(ppi);
     await userEvent.type(ppi, '96{Enter}');
-    await userEvent.click(screen.getByRole('button', { name: 'Treat so' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Apply to them' }));
     const [{ exceptions }] = changes.except.mutate.mock.lastCall as [
       { exceptions: Record<string, { treatment: { finest_ppi: number } }> },
     ];
@@ -93,7 +93,7 @@ describe('the pictures of a document', () => {
   it('go back to what the others get', async () => {
     const changes = show({ 'picture:1-0': { is_exempt: true } });
     await userEvent.click(screen.getByLabelText('Choose Picture 1'));
-    await userEvent.click(screen.getByRole('button', { name: 'Like the others again' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Back to the class settings' }));
     expect(changes.except.mutate).toHaveBeenCalledWith({ id: 'd1', exceptions: {} });
   });
 

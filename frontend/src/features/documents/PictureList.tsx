@@ -13,7 +13,7 @@ import { type Document, type SatchelChanges } from '../satchel';
 
 interface PictureListProps {
   document: Document;
-  /** Heaviest first. */
+  /** Largest file first. */
   pictures: Schemas['SheetPart'][];
   changes: SatchelChanges;
 }
@@ -75,7 +75,7 @@ export function PictureList({ document, pictures, changes }: PictureListProps) {
             </Button>
           ) : (
             <Button size="compact-sm" variant="subtle" onClick={() => setChosen(new Set())}>
-              Choose none
+              Clear selection
             </Button>
           )}
         </div>

@@ -46,7 +46,7 @@ describe('copies that came back', () => {
   it('can be thrown away', async () => {
     const asked = serve({ [path]: [returned({})], 'DELETE /api/returned/r1': {} });
     renderInApp(<ReturnedCopies document={document} />);
-    await userEvent.click(await screen.findByRole('button', { name: 'Throw back.pdf away' }));
+    await userEvent.click(await screen.findByRole('button', { name: 'Delete back.pdf' }));
     await waitFor(() => expect(asked.some(({ method }) => method === 'DELETE')).toBe(true));
   });
 

@@ -114,8 +114,8 @@ function ReturnedRow({ returned, onThrowAway }: ReturnedRowProps) {
         color="gray"
         size="sm"
         className={classes.away}
-        aria-label={`Throw ${returned.name} away`}
-        title="Throw this copy away"
+        aria-label={`Delete ${returned.name}`}
+        title="Delete this copy"
         onClick={onThrowAway}
       >
         <IconX size={15} />

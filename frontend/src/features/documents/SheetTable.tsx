@@ -22,7 +22,7 @@ export function SheetTable({ parts, isMeasured }: SheetTableProps) {
           <th scope="col">Sheet</th>
           <th scope="col">Claimed, used</th>
           <th scope="col">What weighs</th>
-          <th scope="col">{isMeasured ? 'Now → then' : 'Now → then, about'}</th>
+          <th scope="col">{isMeasured ? 'Before → after' : 'Before → after, estimate'}</th>
           <th scope="col">Off</th>
         </tr>
       </thead>

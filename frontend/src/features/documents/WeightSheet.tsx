@@ -94,7 +94,7 @@ function KindTable({ kinds, titles, isMeasured }: KindTableProps) {
             <VisuallyHidden>Share</VisuallyHidden>
           </th>
           <th scope="col">Now</th>
-          <th scope="col">{isMeasured ? 'Then' : 'Then, about'}</th>
+          <th scope="col">{isMeasured ? 'Then' : 'After, estimate'}</th>
           <th scope="col">Off</th>
         </tr>
       </thead>

@@ -30,7 +30,7 @@ describe('pictures on pages', () => {
     await userEvent.click(screen.getByRole('button', { name: 'Arrange the pages' }));
     await userEvent.click(screen.getByRole('button', { name: 'c.jpg one page up' }));
     await userEvent.click(screen.getByRole('button', { name: 'Turn c.jpg' }));
-    await userEvent.click(screen.getByRole('button', { name: 'Leave a.jpg out' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Remove a.jpg' }));
     const list = screen.getByRole('list', { name: 'Pages in their order' });
     const names = within(list)
       .getAllByRole('listitem')

@@ -264,7 +264,7 @@ function PageRow({ picture, number, count, degrees, isDragged, ...on }: PageRowP
         <PageButton label={`Turn ${name}`} onClick={on.onTurn}>
           <IconRotateClockwise size={16} />
         </PageButton>
-        <PageButton label={`Leave ${name} out`} onClick={on.onLeaveOut}>
+        <PageButton label={`Remove ${name}`} onClick={on.onLeaveOut}>
           <IconX size={16} />
         </PageButton>
       </span>

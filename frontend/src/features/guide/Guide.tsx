@@ -22,7 +22,7 @@ const STEPS = [
     'Where a verdict says check, the loupe opens at the place. Gentler takes a picture back.',
   ],
   [
-    'Hand over',
+    'Share link',
     'Download the copies, put them into messages, or give out a link. The slip says what was done.',
   ],
 ];

@@ -23,7 +23,7 @@ export function KeepPanel({ intake, inLayers, onChoose }: KeepPanelProps) {
   const layersText =
     untried > 0
       ? `${countText(untried, 'page')} still to be tried.`
-      : 'Paper, strokes and pictures apart. What is written stays as fine as it was scanned.';
+      : 'Paper, strokes and pictures apart. Text keeps the resolution of the scan.';
   const ways = [
     {
       isLayers: false,

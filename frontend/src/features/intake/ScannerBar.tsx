@@ -19,7 +19,7 @@ const SIZES: { value: ScanRequest['size']; label: string }[] = [
   { value: 'legal', label: 'Legal' },
   { value: 'all', label: 'All it sees' },
 ];
-const COLOURS = { colour: 'All', grey: 'Grey', 'two-tone': 'Two tones' };
+const COLOURS = { colour: 'Colour', grey: 'Greyscale', 'two-tone': 'Black and white' };
 const SOURCES = { glass: 'On the glass', feeder: 'In the feeder' };
 
 interface ScannerBarProps {
@@ -96,7 +96,7 @@ function Settings({ intake, changes, wanted, onChange, scanners, onAsk }: Settin
             onChange={(event) => change({ size: event.currentTarget.value as ScanRequest['size'] })}
           />
           <NativeSelect
-            label="Fineness"
+            label="Resolution"
             data={source.ppi.map((ppi) => ({ value: String(ppi), label: `${ppi} ppi` }))}
             value={String(wanted.ppi)}
             onChange={(event) => change({ ppi: Number(event.currentTarget.value) })}

@@ -57,7 +57,7 @@ describe('the tray', () => {
 
   it('offers to take out all blank pages at once', async () => {
     const sent = shown(anIntake(aPage('a'), aPage('b', { is_blank: true })));
-    await userEvent.click(screen.getByRole('button', { name: 'Take out blank: 1 page' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Remove blank pages: 1 page' }));
     expect(sent.change).toHaveBeenLastCalledWith([{ id: 'b', is_out: true }]);
   });
 

@@ -184,7 +184,7 @@ export function Tray({ intake, changes, wanted }: TrayProps) {
           )}
           {blanks.length > 0 && (
             <Button variant="default" size="compact-sm" onClick={() => takeOut(blanks)}>
-              Take out blank: {countText(blanks.length, 'page')}
+              Remove blank pages: {countText(blanks.length, 'page')}
             </Button>
           )}
           <ToolButton isOff={undos.length === 0} keys="Z" onClick={undo}>

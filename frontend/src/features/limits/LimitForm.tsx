@@ -52,7 +52,7 @@ export function LimitForm({ limit, isBusy, failure, onKeep, onCancel }: LimitFor
       />
       <div className={classes.pair}>
         <NumberInput
-          label="Heaviest"
+          label="Largest file"
           value={size}
           min={0.001}
           max={1_000_000}
@@ -77,13 +77,13 @@ export function LimitForm({ limit, isBusy, failure, onKeep, onCancel }: LimitFor
       </div>
       <div className={classes.pair}>
         <TextInput
-          label="Kinds of files that are taken"
-          description="Their endings, as pdf, tif; empty for all."
+          label="Accepted kinds of files"
+          description="Extensions, such as pdf, tif; empty for all."
           value={endings}
           onChange={(event) => setEndings(event.currentTarget.value)}
         />
         <NumberInput
-          label="Most pages"
+          label="Maximum pages"
           description="Empty for any number."
           value={list.most_pages ?? ''}
           min={1}
@@ -98,7 +98,7 @@ export function LimitForm({ limit, isBusy, failure, onKeep, onCancel }: LimitFor
         <div className={classes.boxes}>
           <Checkbox
             size="sm"
-            label="PDF/A is asked for"
+            label="PDF/A is required"
             checked={list.needs_pdf_a}
             onChange={(event) => setList({ ...list, needs_pdf_a: event.currentTarget.checked })}
           />

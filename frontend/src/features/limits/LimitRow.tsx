@@ -45,7 +45,7 @@ export function LimitRow({ limit, changes, onCopy }: LimitRowProps) {
             ? ` a message, which carries a file of ${sizeText(limit.file_bytes)}`
             : ' a file'}
         </span>
-        {points.length > 0 && <span className={classes.text}>Asks for {points.join('; ')}</span>}
+        {points.length > 0 && <span className={classes.text}>Requires {points.join('; ')}</span>}
       </div>
       <LibraryButtons
         title={limit.title}

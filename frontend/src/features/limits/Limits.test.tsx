@@ -29,9 +29,9 @@ describe('the library of limits', () => {
   it('says what is asked, and copies what ships', async () => {
     const asked = show([shipped]);
     renderInApp(<Limits />);
-    expect(await screen.findByText('Asks for kinds: pdf; PDF/A')).toBeTruthy();
+    expect(await screen.findByText('Requires kinds: pdf; PDF/A')).toBeTruthy();
     expect(screen.queryByRole('button', { name: 'Change' })).toBeNull();
-    await userEvent.click(screen.getByRole('button', { name: 'Copy' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Duplicate' }));
     const sent = asked.find(({ method }) => method === 'POST')?.body as { title: string };
     expect(sent.title).toBe('Archive deposit, copy');
   });
@@ -41,7 +41,7 @@ describe('the library of limits', () => {
     renderInApp(<Limits />);
     await userEvent.click(await screen.findByRole('button', { name: 'Change' }));
     const form = within(screen.getByRole('listitem'));
-    const kinds = form.getByLabelText('Kinds of files that are taken');
+    const kinds = form.getByLabelText('Accepted kinds of files');
     await userEvent.clear(kinds);
     await userEvent.type(kinds, 'pdf, TIF');
     await userEvent.click(form.getByLabelText('No spaces'));

@@ -53,19 +53,19 @@ export function Limits() {
         <FileButton accept="application/json,.json" onChange={take}>
           {(button) => (
             <Button {...button} variant="default" size="sm" loading={changes.take.isPending}>
-              Add one from a file
+              Import
             </Button>
           )}
         </FileButton>
       </header>
       <p className={classes.text}>
-        What a mailbox, a portal or an archive lets through: how heavy a file may be, and what else
-        is asked. Originals keep their names; copies are brought to the rule.
+        Requirements of a mailbox, a portal or an archive: the largest file, and further rules.
+        Originals keep their names; copies are renamed to the rule.
       </p>
       {refusal && <ErrorNote>{refusal}</ErrorNote>}
       <h2 className={classes.group}>Your own</h2>
       {own.length === 0 ? (
-        <p className={classes.text}>None yet. Copy one that ships, and change it.</p>
+        <p className={classes.text}>None yet. Duplicate a shipped one, and change it.</p>
       ) : (
         <ul className={classes.list}>{own.map(row)}</ul>
       )}

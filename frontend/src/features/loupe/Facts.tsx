@@ -126,7 +126,7 @@ export function Facts({ proof, page, again, failure, onGentler }: FactsProps) {
       )}
       {treated.length > 0 && (
         <p className={classes.note}>
-          A gentler picture stays as it was, and the copy is made again
+          A gentler picture stays unchanged, and the copy is made again
           {gentlerCost(proof, treated)}
         </p>
       )}
@@ -156,7 +156,7 @@ function Count({ name, value, isKept }: { name: string; value: string; isKept: b
 
 /** What was foretold of its looks is told here by what was found. */
 function plainReason(reason: string): string {
-  return reason.replace(/: looks \d+ of 100/, '');
+  return reason.replace(/: score \d+ of 100/, '');
 }
 
 interface PictureProps {
@@ -183,7 +183,7 @@ function Picture({ picture, document, isBusy, onGentler }: PictureProps) {
         </span>
         <span className={classes.reason}>{plainReason(picture.reason)}</span>
         {picture.score !== null && (
-          <span className={classes.reason}>looks {Math.round(picture.score)} of 100</span>
+          <span className={classes.reason}>score {Math.round(picture.score)} of 100</span>
         )}
         {isTreated && !picture.is_exempt && (
           <Button

@@ -11,7 +11,7 @@ const picture = {
   name: 'Picture 5',
   before: 1_200_000,
   after: 112_000,
-  reason: '398 to 180 ppi, quality 91: looks 88 of 100, JPEG',
+  reason: '398 to 180 ppi, quality 91: score 88 of 100, JPEG',
   is_exempt: false,
   likeness: 0.97,
   score: 84.6,
@@ -78,7 +78,7 @@ describe('the loupe', () => {
     const asked = show();
     renderInApp(<Loupe />);
     await userEvent.click(await screen.findByRole('button', { name: /^p. 1/ }));
-    expect(screen.getByText('looks 85 of 100')).toBeTruthy();
+    expect(screen.getByText('score 85 of 100')).toBeTruthy();
     expect(screen.getByAltText('Page 1 of the copy')).toBeTruthy();
     await userEvent.keyboard('f');
     expect(screen.getByAltText('Page 1 of the original')).toBeTruthy();

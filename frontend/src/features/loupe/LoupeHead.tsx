@@ -53,18 +53,18 @@ export function LoupeHead(props: LoupeHeadProps) {
           Worst place
         </Button>
         <span className={classes.zoom}>
-          <ActionIcon variant="default" aria-label="Weaker loupe" onClick={() => props.onZoom(-1)}>
+          <ActionIcon variant="default" aria-label="Zoom out" onClick={() => props.onZoom(-1)}>
             <IconMinus size={15} />
           </ActionIcon>
           <span aria-live="polite">{zoom}×</span>
-          <ActionIcon variant="default" aria-label="Stronger loupe" onClick={() => props.onZoom(1)}>
+          <ActionIcon variant="default" aria-label="Zoom in" onClick={() => props.onZoom(1)}>
             <IconPlus size={15} />
           </ActionIcon>
         </span>
         <Menu position="bottom-end">
           <Menu.Target>
             <Button size="compact-md" variant="default">
-              Keep the proof
+              Save the proof
             </Button>
           </Menu.Target>
           <Menu.Dropdown>

@@ -21,8 +21,8 @@ function stripTitle(proof: Proof): string {
 /** All pages, or pictures where there are no pages, the least alike first, each with how alike it is. */
 export function PageStrip({ proof, current, onTurn }: PageStripProps) {
   return (
-    <nav className={classes.root} aria-label={`${stripTitle(proof)}, least alike first`}>
-      <p className={classes.head}>Least alike first</p>
+    <nav className={classes.root} aria-label={`${stripTitle(proof)}, most changed first`}>
+      <p className={classes.head}>Most changed first</p>
       <ol className={classes.pages}>
         {worstFirst(proof.places).map((page) => {
           const sameness = samenessOf(page);

@@ -86,7 +86,7 @@ export function PresetRow({ preset, isUsual, changes, onCopy }: PresetRowProps) 
             variant="subtle"
             onClick={() => changes.makeUsual.mutate(preset.name)}
           >
-            Begin with it
+            Set as default
           </Button>
         )}
       </LibraryButtons>
@@ -100,7 +100,7 @@ function inShort({ treatment }: Preset): string {
   return [
     `Photos: ${fine(photo.finest_ppi)}, ${photo.quality === null ? 'exact' : `quality ${photo.quality}`}`,
     `page scans: ${fine(scan.finest_ppi)}`,
-    `two-tone: ${fine(lines.finest_ppi)}`,
+    `black and white: ${fine(lines.finest_ppi)}`,
     treatment.fonts.subset ? 'fonts: letters in use' : 'fonts: whole',
   ].join('; ');
 }

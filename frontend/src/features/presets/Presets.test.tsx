@@ -44,7 +44,7 @@ describe('the library of presets', () => {
     const asked = show({ 'POST /api/presets': aPreset('u2', 'Post, copy', true) });
     const shipped = await row('Post');
     expect(shipped.queryByRole('button', { name: 'Rename' })).toBeNull();
-    await userEvent.click(shipped.getByRole('button', { name: 'Copy' }));
+    await userEvent.click(shipped.getByRole('button', { name: 'Duplicate' }));
     expect(asked.some(({ path }) => path === '/api/presets')).toBe(true);
   });
 

@@ -40,7 +40,7 @@ export function Presets() {
           loading={changes.take.isPending}
           onClick={() => file.current?.click()}
         >
-          Add one from a file
+          Import
         </Button>
         <input
           ref={file}
@@ -59,7 +59,7 @@ export function Presets() {
       <h2 className={classes.group}>Your own</h2>
       {own.length === 0 ? (
         <p className={classes.none}>
-          None yet. Copy one of those below, or tune a satchel on its bench and keep that.
+          None yet. Duplicate one of those below, or keep the fine tuning of a satchel as a preset.
         </p>
       ) : (
         <ul className={classes.list}>{own.map(row)}</ul>

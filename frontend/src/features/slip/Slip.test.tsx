@@ -64,7 +64,7 @@ describe('the slip', () => {
   it('says what came off, what cannot be undone, and the verdict in words', async () => {
     show();
     expect(await screen.findByText('reports/report.pdf')).toBeTruthy();
-    expect(screen.getByText('Came off: pictures 700 kB')).toBeTruthy();
+    expect(screen.getByText('Saved: pictures 700 kB')).toBeTruthy();
     expect(
       screen.getByText(
         'Cannot be undone: 3 pictures with fewer pixels, preview thumbnails left out',

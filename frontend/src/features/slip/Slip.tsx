@@ -97,8 +97,8 @@ export function Slip() {
 function Since({ since }: { since: Schemas['Since'] }) {
   const told = [
     [since.added, 'added'],
-    [since.taken_out, 'taken out'],
-    [since.anew, 'made anew'],
+    [since.taken_out, 'removed'],
+    [since.anew, 'made again'],
     [since.as_before, 'as before'],
   ] as const;
   return (
@@ -129,7 +129,7 @@ function SlipLine({ row }: { row: Schemas['SlipRow'] }) {
         </span>
         {off.length > 0 && (
           <span className={classes.detail}>
-            Came off:{' '}
+            Saved:{' '}
             {off
               .map((kind) => `${kind.title.toLowerCase()} ${sizeText(kind.before - kind.after)}`)
               .join(', ')}

@@ -49,7 +49,7 @@ export function ClassTuning({ name, own, formats, onChange }: ClassTuningProps) 
       </div>
       <NativeSelect
         size="xs"
-        label="Coding"
+        label="Encoding"
         data={codings}
         value={own.coding}
         onChange={(event) =>
@@ -69,7 +69,7 @@ export function ClassTuning({ name, own, formats, onChange }: ClassTuningProps) 
         <>
           <NativeSelect
             size="xs"
-            label="Black where"
+            label="Black below"
             data={BITONAL_METHODS}
             value={own.bitonal_method}
             onChange={(event) =>
@@ -91,7 +91,7 @@ export function ClassTuning({ name, own, formats, onChange }: ClassTuningProps) 
         </>
       )}
       <NumberField
-        label="Only above, ppi"
+        label="Only pictures above, ppi"
         value={own.above_ppi}
         least={20}
         most={4800}
@@ -126,7 +126,7 @@ export function ClassTuning({ name, own, formats, onChange }: ClassTuningProps) 
         <Checkbox
           size="xs"
           className={classes.wide}
-          label="Cut away what is cropped out of sight, for good"
+          label="Remove cropped parts of pictures for good"
           checked={own.cuts_hidden}
           onChange={(event) => onChange({ cuts_hidden: event.currentTarget.checked })}
         />
@@ -134,12 +134,12 @@ export function ClassTuning({ name, own, formats, onChange }: ClassTuningProps) 
       <Checkbox
         size="xs"
         className={classes.wide}
-        label="Keep small print readable: more pixels where a picture has words"
+        label="Keep small print readable (keeps more pixels in pictures with words)"
         checked={own.keeps_words}
         onChange={(event) => onChange({ keeps_words: event.currentTarget.checked })}
       />
       <fieldset className={classes.filters}>
-        <legend>Filters, from the first to the last</legend>
+        <legend>Filters, in this order</legend>
         {inOrder(own.filters).map(({ kind, label }) => {
           const strength = strengthOf(kind);
           const place = own.filters.findIndex((one) => one.kind === kind);

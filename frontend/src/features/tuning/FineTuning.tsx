@@ -91,7 +91,7 @@ function ClassGrid({ wanted, formats, onTune }: ClassGridProps) {
   return (
     <div className={classes.grid} role="group" aria-label="Pictures by class">
       <span className={classes.head}>Pictures</span>
-      <span className={classes.head}>Finest, ppi</span>
+      <span className={classes.head}>Resolution, ppi</span>
       <span className={classes.head}>Quality</span>
       {CLASSES.map((name) => {
         const own = wanted.pictures[name];
@@ -107,7 +107,7 @@ function ClassGrid({ wanted, formats, onTune }: ClassGridProps) {
               {title}
             </UnstyledButton>
             <NumberField
-              label={`${title}, finest ppi`}
+              label={`${title}, resolution in ppi`}
               isLabelHidden
               value={own.finest_ppi}
               least={20}

@@ -49,7 +49,7 @@ export function Switches({ satchel, formats, extras, onTune }: SwitchesProps) {
       <ul className={classes.switches}>
         {isOffered('fonts.subset') && (
           <Line
-            title="Only the letters in use"
+            title="Subset fonts to the letters in use"
             text="Whole fonts become parts of fonts; nobody can type with them any more."
             worth={savings['fonts.subset']}
             isOn={wanted.fonts.subset}
@@ -58,7 +58,7 @@ export function Switches({ satchel, formats, extras, onTune }: SwitchesProps) {
         )}
         {isOffered('fonts.drops_standard') && (
           <Line
-            title="Leave out the standard fonts"
+            title="Remove the standard fonts"
             text="Readers bring their own; letters may look a little different."
             worth={savings['fonts.drops_standard']}
             isOn={wanted.fonts.drops_standard}
@@ -67,7 +67,7 @@ export function Switches({ satchel, formats, extras, onTune }: SwitchesProps) {
         )}
         {isOffered('fonts.drops_embedded') && (savings['fonts.drops_embedded'] ?? 0) > 0 && (
           <Line
-            title="Leave out fonts that text documents bring"
+            title="Remove fonts embedded in text documents"
             text="Readers show the text in fonts of their own; lines may break elsewhere."
             worth={savings['fonts.drops_embedded']}
             isRisky
@@ -77,7 +77,7 @@ export function Switches({ satchel, formats, extras, onTune }: SwitchesProps) {
         )}
         {isOffered('lightens_embedded') && (
           <Line
-            title="Documents inside documents too"
+            title="Lighten embedded documents too"
             text="Files inside a text document are treated as it is, one level deep."
             worth={0}
             isOn={wanted.lightens_embedded}
@@ -98,7 +98,7 @@ export function Switches({ satchel, formats, extras, onTune }: SwitchesProps) {
         {isOffered('drawing') && pen !== null && (
           <li className={classes.pen}>
             <NumberField
-              label="May leave the stroke by, 1/100 pt"
+              label="Tolerance, 1/100 pt"
               value={pen * 100}
               least={1}
               most={200}
@@ -107,13 +107,13 @@ export function Switches({ satchel, formats, extras, onTune }: SwitchesProps) {
             />
             <Switch
               size="xs"
-              label="One width a stroke, without pressure"
+              label="One width for each stroke, without pressure"
               checked={wanted.drawing.constant_width}
               onChange={(event) => setDrawing({ constant_width: event.currentTarget.checked })}
             />
             <Switch
               size="xs"
-              label="Ordinary drawing too"
+              label="Simplify other paths too"
               checked={wanted.drawing.ordinary_too}
               onChange={(event) => setDrawing({ ordinary_too: event.currentTarget.checked })}
             />
@@ -121,7 +121,7 @@ export function Switches({ satchel, formats, extras, onTune }: SwitchesProps) {
         )}
         {isOffered('is_linearized') && (
           <Line
-            title="Shows before all of it has arrived"
+            title="Optimise for web view (linearise)"
             text="Pages are laid in the order of reading, for files behind a slow line."
             worth={0}
             isOn={wanted.is_linearized}
@@ -129,7 +129,7 @@ export function Switches({ satchel, formats, extras, onTune }: SwitchesProps) {
           />
         )}
       </ul>
-      <h3 className={classes.head}>Extras to leave out</h3>
+      <h3 className={classes.head}>Extras to remove</h3>
       {here.length === 0 && <p className={classes.none}>None are in these documents.</p>}
       <ul className={classes.switches}>
         {here.map(({ kind, title, purpose, loss, is_safe }) => (

@@ -10,43 +10,43 @@ export const CLASS_NAMES: Record<string, string> = {
   photo: 'photo',
   graphic: 'graphic',
   'page-scan': 'page scan',
-  'two-tone': 'two-tone',
-  stencil: 'stencil',
+  'two-tone': 'black and white',
+  stencil: 'mask',
 };
 
 export const CLASS_TITLES: Record<PictureClass, string> = {
   photo: 'Photos',
   graphic: 'Graphics',
   'page-scan': 'Page scans',
-  'two-tone': 'Two-tone',
-  stencil: 'Stencils',
+  'two-tone': 'Black and white',
+  stencil: 'Masks',
 };
 
 export const CODINGS: { value: PictureTreatment['coding']; label: string }[] = [
-  { value: 'automatic', label: 'The lightest' },
+  { value: 'automatic', label: 'Automatic' },
   { value: 'jpeg', label: 'JPEG' },
   { value: 'lossless', label: 'Lossless' },
-  { value: 'group-4', label: 'Group 4, two-tone' },
+  { value: 'group-4', label: 'Group 4, black and white' },
   { value: 'jpeg-2000', label: 'JPEG 2000' },
   { value: 'layers', label: 'In layers' },
 ];
 
 export const COLOURS: { value: PictureTreatment['colour']; label: string }[] = [
-  { value: 'keep', label: 'As they are' },
-  { value: 'rgb', label: 'To RGB' },
-  { value: 'grey', label: 'To grey' },
-  { value: 'two-tone', label: 'To two tones' },
-  { value: '256-colours', label: 'To 256 colours' },
-  { value: '16-colours', label: 'To 16 colours' },
-  { value: 'exact-palette', label: 'As few as it uses' },
+  { value: 'keep', label: 'Keep' },
+  { value: 'rgb', label: 'RGB' },
+  { value: 'grey', label: 'Greyscale' },
+  { value: 'two-tone', label: 'Black and white' },
+  { value: '256-colours', label: '256 colours' },
+  { value: '16-colours', label: '16 colours' },
+  { value: 'exact-palette', label: 'Exact palette' },
 ];
 
 export const BITONAL_METHODS: { value: PictureTreatment['bitonal_method']; label: string }[] = [
-  { value: 'otsu', label: 'Found for the picture' },
-  { value: 'sauvola', label: 'Found place by place' },
+  { value: 'otsu', label: 'Automatic threshold' },
+  { value: 'sauvola', label: 'Adaptive threshold' },
   { value: 'fixed', label: 'Fixed threshold' },
-  { value: 'diffused', label: 'Dots, scattered' },
-  { value: 'ordered', label: 'Dots, in a grid' },
+  { value: 'diffused', label: 'Diffusion dither' },
+  { value: 'ordered', label: 'Ordered dither' },
 ];
 
 type FilterKind = PictureTreatment['filters'][number]['kind'];

@@ -28,9 +28,9 @@ _SUBSET_TAG = re.compile(r"^/[A-Z]{6}\+")
 _LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 # A font of the PDF, and the one below it that has the file where it is a composite one.
 _Holder = tuple[pikepdf.Dictionary, pikepdf.Dictionary]
-_NOT_SURE = "left as it is: the letters in use are not certain"
+_NOT_SURE = "kept: the letters in use are not certain"
 _MERGED = "only the letters in use stay, in one file for all {} that had letters of this font"
-_NOT_LIGHTER = "left as it is: it has no letters to spare"
+_NOT_LIGHTER = "kept: it has no letters to spare"
 
 
 def rewrite_fonts(

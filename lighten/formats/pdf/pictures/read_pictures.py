@@ -57,7 +57,7 @@ _SIMPLE = {
     "ASCII85Decode",
 }
 _PNG_COLOURS = (1, 3, 4)
-_NOT_READ = "left as it is: pictures in {} cannot be read here"
+_NOT_READ = "kept: pictures in {} cannot be read here"
 _GREY = ColourSpace(name="DeviceGray", colours=1, palette=None, base=None)
 
 
@@ -74,9 +74,9 @@ def why_untouchable(picture: pikepdf.Stream) -> str:
     """Return the reason for not treating the picture, or ""; does not read its bytes."""
     width, height = whole_number(picture.get("/Width")), whole_number(picture.get("/Height"))
     if width < 1 or height < 1:
-        return "left as it is: its size is not declared"
+        return "kept: its size is not declared"
     if width * height > _MOST_PIXELS:
-        return "left as it is: more pixels than can be worked on safely"
+        return "kept: more pixels than can be worked on safely"
     if picture.get("/ImageMask", False):
         return _coding_obstacle(picture)
     return _mask_obstacle(picture) or _coding_obstacle(picture) or _colour_obstacle(picture)
@@ -179,7 +179,7 @@ def _colour_of(picture: pikepdf.Object) -> ColourSpace:
 
 def _mask_obstacle(picture: pikepdf.Stream) -> str:
     if _opacity_in_data(picture) > _OPACITY_BESIDE:
-        return "left as it is: its colours are blended with the transparency in its coding"
+        return "kept: its colours are blended with the transparency in its coding"
     return ""
 
 
@@ -196,7 +196,7 @@ def _coding_obstacle(picture: pikepdf.Stream) -> str:
     if not set(filters[:-1]) <= _SIMPLE:
         return _NOT_READ.format(" over ".join(filters))
     if "/ColorTransform" in _last_parameters(picture):
-        return "left as it is: its colour transform is set from outside"
+        return "kept: its colour transform is set from outside"
     return ""
 
 

@@ -75,7 +75,7 @@ def _facts(
     untouchable = why_untouchable(picture)
     colour = read_colour(picture.get("/ColorSpace"))
     if _mask_kind(picture) == "colour-key" and not has_masks:
-        untouchable = "left as it is: PDF/A-1 has no mask for its see-through colour"
+        untouchable = "kept: PDF/A-1 has no mask for its see-through colour"
     return PictureFacts(
         width_px=whole_number(picture.get("/Width")),
         height_px=whole_number(picture.get("/Height")),

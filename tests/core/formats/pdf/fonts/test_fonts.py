@@ -433,12 +433,12 @@ class SpareFonts(FontCase):
         sheet, part = weigh(source), self.font_part(source)
         chosen = {part.id: PartException(is_left_out=True)}
         decided = plan(sheet, preset(), exceptions=chosen)
-        self.assertTrue(any("left out" in warning for warning in decided.warnings))
+        self.assertTrue(any("removed" in warning for warning in decided.warnings))
         copy, proof = make_proved_copy(source, sheet, decided, self.folder / "b.pdf")
         assert copy.path is not None and proof is not None
         # Another reader has other fonts.
         self.assertIs(proof.verdict, Verdict.CLOSE)
-        self.assertIn("a font that was left out", proof.remarks[0])
+        self.assertIn("a font that was removed", proof.remarks[0])
         with pikepdf.open(copy.path) as made:
             descriptor = made.pages[0].Resources.Font.F.FontDescriptor
             self.assertNotIn("/FontFile2", descriptor)
