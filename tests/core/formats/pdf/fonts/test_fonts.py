@@ -231,7 +231,7 @@ class TrueType(FontCase):
         )
         kept = next(one for one in copy.outcomes if one.part_id.startswith("font:"))
         self.assertIs(kept.action, Action.KEEP)
-        self.assertIn("cannot be told", kept.reason)
+        self.assertIn("not certain", kept.reason)
 
     def test_stored_again_become_one(self) -> None:
         pdf = pikepdf.new()
