@@ -39,14 +39,16 @@ def main() -> None:
             made = make(whole, weigh(whole), Order(preset=preset_named("reading-desk")), ours)
         seconds = time.perf_counter() - started
         assert made.proof is not None
-        told = ", ".join(f"{score:.1f}" for score in _scores(ours, photos))
-        print(f"ours: {seconds:.1f} s, {ours.stat().st_size:,} bytes, {told}, {made.proof.verdict}")
+        scores = ", ".join(f"{score:.1f}" for score in _scores(ours, photos))
+        print(
+            f"ours: {seconds:.1f} s, {ours.stat().st_size:,} bytes, {scores}, {made.proof.verdict}"
+        )
         for quality in _QUALITIES:
             started = time.perf_counter()
             theirs = _plain_loop(photos, quality, Path(folder) / "loop.pdf")
             seconds = time.perf_counter() - started
-            told = ", ".join(f"{score:.1f}" for score in _scores(theirs, photos))
-            print(f"loop at {quality}: {seconds:.1f} s, {theirs.stat().st_size:,} bytes, {told}")
+            scores = ", ".join(f"{score:.1f}" for score in _scores(theirs, photos))
+            print(f"loop at {quality}: {seconds:.1f} s, {theirs.stat().st_size:,} bytes, {scores}")
 
 
 def _as_large(path: Path, out: Path) -> Path:

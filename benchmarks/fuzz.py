@@ -97,8 +97,8 @@ def _work(orders: Connection, folder: Path) -> None:
     """Try inputs in a worker process, and report the result of each."""
     with Path(os.devnull).open("w") as nothing, contextlib.redirect_stderr(nothing):
         os.dup2(nothing.fileno(), 2)
-        while (told := orders.recv()) is not None:
-            seed, number = told
+        while (order := orders.recv()) is not None:
+            seed, number = order
             orders.send(try_input(seed, number, folder))
 
 
@@ -110,12 +110,12 @@ class _Worker:
         self._process = multiprocessing.Process(target=_work, args=(theirs, folder), daemon=False)
         self._process.start()
         theirs.close()
-        self.told: tuple[Path, int] | None = None
+        self.order: tuple[Path, int] | None = None
         self.since, self.count = time.monotonic(), 0
 
     def tell(self, seed: Path, number: int) -> None:
-        self.told, self.since, self.count = (seed, number), time.monotonic(), self.count + 1
-        self.connection.send(self.told)
+        self.order, self.since, self.count = (seed, number), time.monotonic(), self.count + 1
+        self.connection.send(self.order)
 
     def end(self) -> None:
         self._process.kill()
@@ -129,18 +129,18 @@ def run(seeds: list[Path], numbers: range, folder: Path, processes: int) -> Iter
 
     def next_input(worker: _Worker) -> None:
         number = next(waiting, None)
-        worker.told = None
+        worker.order = None
         if number is not None:
             worker.tell(seeds[number % len(seeds)], number)
 
     for worker in workers:
         next_input(worker)
-    while busy := [worker for worker in workers if worker.told]:
+    while busy := [worker for worker in workers if worker.order]:
         ready = wait([worker.connection for worker in busy], timeout=0.5)
         for at, worker in enumerate(workers):
-            if not worker.told:
+            if not worker.order:
                 continue
-            seed, number = worker.told
+            seed, number = worker.order
             found: Found | None = None
             if worker.connection in ready:
                 try:
@@ -168,17 +168,17 @@ def main() -> int:
     parser.add_argument("--keep", type=Path, help="a folder for inputs that found something")
     parser.add_argument("--formats", nargs="*", help="endings, without the dot")
     parser.add_argument("seeds", nargs="*", type=Path, help="files instead of the made ones")
-    told = parser.parse_args()
+    options = parser.parse_args()
     folder = Path(tempfile.mkdtemp(prefix="fuzz-"))
     began = time.monotonic()
-    seeds = told.seeds or write_seeds(folder / "seeds")
-    if told.formats:
-        seeds = [seed for seed in seeds if seed.suffix[1:] in told.formats]
+    seeds = options.seeds or write_seeds(folder / "seeds")
+    if options.formats:
+        seeds = [seed for seed in seeds if seed.suffix[1:] in options.formats]
     counts: collections.Counter[str] = collections.Counter()
     by_place: collections.Counter[str] = collections.Counter()
     try:
-        numbers = range(told.first, told.first + told.inputs)
-        for found in run(seeds, numbers, folder, told.processes):
+        numbers = range(options.first, options.first + options.inputs)
+        for found in run(seeds, numbers, folder, options.processes):
             counts[found.what] += 1
             if found.what in ("copy", "refused"):
                 counts[f"{found.what}: {found.detail}"] += 1
@@ -187,17 +187,17 @@ def main() -> int:
             print(f"{found.number:6} {found.seed:14} {found.what}: {last}", flush=True)
             place = [line.strip() for line in found.detail.splitlines() if "lighten/" in line]
             by_place[f"{place[-1].split('lighten/')[-1] if place else ''} {last[:80]}"] += 1
-            if told.keep:
-                told.keep.mkdir(parents=True, exist_ok=True)
+            if options.keep:
+                options.keep.mkdir(parents=True, exist_ok=True)
                 for path in folder.glob(f"input-{found.number}.*"):
-                    shutil.copy(path, told.keep)
-                (told.keep / f"input-{found.number}.txt").write_text(found.detail)
+                    shutil.copy(path, options.keep)
+                (options.keep / f"input-{found.number}.txt").write_text(found.detail)
     finally:
         shutil.rmtree(folder, ignore_errors=True)
     print()
     for where, count in by_place.most_common():
         print(f"{count:5} {where}")
-    print(f"{told.inputs} inputs in {time.monotonic() - began:.0f} s")
+    print(f"{options.inputs} inputs in {time.monotonic() - began:.0f} s")
     for what, count in sorted(counts.items()):
         print(f"{count:6} {what}")
     bad = ("foreign", "unforeseen", "hung", "touched", "unopenable")

@@ -333,12 +333,14 @@ def main() -> int:
     parser.add_argument("--keep", type=Path, help="a folder for inputs that found something")
     parser.add_argument("--alone", type=Path, help=argparse.SUPPRESS)
     parser.add_argument("names", nargs="*", default=list(PARSERS))
-    told = parser.parse_args()
-    if told.alone:
-        _fuzz(told.names[0], told.seconds, told.alone)
+    options = parser.parse_args()
+    if options.alone:
+        _fuzz(options.names[0], options.seconds, options.alone)
         return 0
     with ThreadPoolExecutor(os.cpu_count()) as lanes:
-        sound = list(lanes.map(lambda name: _run(name, told.seconds, told.keep), told.names))
+        sound = list(
+            lanes.map(lambda name: _run(name, options.seconds, options.keep), options.names)
+        )
     return 0 if all(sound) else 1
 
 

@@ -102,10 +102,10 @@ class Installation:
     def _living_workers(self) -> int:
         try:
             with urllib.request.urlopen(f"{self.url}/health", timeout=5) as answer:
-                told = answer.read()
+                body = answer.read()
         except urllib.error.HTTPError as refused:
-            told = refused.read()
-        return int(json.loads(told)["workers"])
+            body = refused.read()
+        return int(json.loads(body)["workers"])
 
     def stop(self) -> None:
         if self._serving is not None:

@@ -220,9 +220,9 @@ def _are_copied(documents: list[Any]) -> bool:
 
 def _failures(documents: list[Any]) -> Iterator[str]:
     for document in documents:
-        for told in (document, document["copy"]):
-            if told["state"] == "failed":
-                yield f"failed: {told['error']['message']}"
+        for row in (document, document["copy"]):
+            if row["state"] == "failed":
+                yield f"failed: {row['error']['message']}"
 
 
 def main() -> int:
@@ -231,8 +231,8 @@ def main() -> int:
     )
     parser.add_argument("--kills", type=int, default=40)
     parser.add_argument("--seed", type=int, default=1)
-    told = parser.parse_args()
-    chance = random.Random(told.seed)
+    options = parser.parse_args()
+    chance = random.Random(options.seed)
     every_pair = list(itertools.product(MOMENTS, KILLED))
     chance.shuffle(every_pair)
     waits: list[float] = []
@@ -242,7 +242,7 @@ def main() -> int:
         place.start()
         strain = Strain(place, chance)
         try:
-            for moment, kind in itertools.islice(itertools.cycle(every_pair), told.kills):
+            for moment, kind in itertools.islice(itertools.cycle(every_pair), options.kills):
                 seconds, faults = strain.go_through(moment, kind)
                 duration = "none was there" if seconds is None else f"{seconds:5.1f} s"
                 print(f"{kind:10} during {moment:9} {duration}", *faults, flush=True)

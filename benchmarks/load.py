@@ -111,12 +111,12 @@ def main() -> int:
     parser.add_argument(
         "--within", type=float, default=0.0, metavar="S", help="they come in so many seconds"
     )
-    told = parser.parse_args()
+    options = parser.parse_args()
     with tempfile.TemporaryDirectory() as folder:
-        place = Installation(Path(folder), _PORT, people=told.people, workers=told.workers)
+        place = Installation(Path(folder), _PORT, people=options.people, workers=options.workers)
         place.start()
         try:
-            return _visit_all(told.people, told.within)
+            return _visit_all(options.people, options.within)
         finally:
             place.stop()
 

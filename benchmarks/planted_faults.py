@@ -326,12 +326,12 @@ def _try(task: tuple[str, int, int, int, Path | None]) -> tuple[str, int, int, b
         copy = np.clip(copy.astype(int) + shift, 0, 255).astype(np.uint8)
     faults = find_faults(original, copy, ppi=ppi)
     kinds = {fault.kind for fault in faults}
-    told = " ".join(f"{fault.kind}:{fault.strength:.2f}{fault.words}" for fault in faults[:4])
+    summary = " ".join(f"{fault.kind}:{fault.strength:.2f}{fault.words}" for fault in faults[:4])
     wanted = {"blur": FaultKind.SOFT, "tint": FaultKind.TINT}.get(kind)
     is_seen = wanted in kinds if wanted else bool(kinds & {FaultKind.LOST_INK, FaultKind.ADDED_INK})
     if kind == "clean":
         is_seen = bool(kinds)
-    return kind, ppi, quality, is_seen, told
+    return kind, ppi, quality, is_seen, summary
 
 
 def _tasks(pages: int, paths: list[Path]) -> Iterator[tuple[str, int, int, int, Path | None]]:
@@ -362,12 +362,12 @@ def main() -> None:
     ]
     with ProcessPoolExecutor() as pool:
         results = pool.map(_try, tasks, chunksize=4)
-        for task, (kind, ppi, quality, is_seen, told) in zip(tasks, results, strict=True):
-            if told == "none fits":
+        for task, (kind, ppi, quality, is_seen, summary) in zip(tasks, results, strict=True):
+            if summary == "none fits":
                 continue
             seen[kind][f"{ppi}/q{quality}"].append(is_seen)
             if arguments.verbose and is_seen == (kind == "clean"):
-                print(kind, task[1], ppi, quality, task[4] and task[4].name, told)
+                print(kind, task[1], ppi, quality, task[4] and task[4].name, summary)
     columns = [f"{ppi}/q{quality}" for ppi, quality in _SETTINGS]
     print(f"| seen of | {' | '.join(columns)} |")
     for kind, by_setting in seen.items():

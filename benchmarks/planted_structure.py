@@ -260,11 +260,11 @@ def _unreadable_words(folder: Path, seeds: int) -> Iterator[bool]:
         share = float(rng.uniform(4.5, 7)) / letters_px
         small_px = (round(_LETTERED_PX[0] * share), round(_LETTERED_PX[1] * share))
         if sound := _sound(path, preset_named("post")):
-            told = tuple(
+            outcomes = tuple(
                 replace(outcome, size_px=small_px) if outcome.size_px else outcome
                 for outcome in sound.copy.outcomes
             )
-            changed = replace(sound, copy=replace(sound.copy, outcomes=told))
+            changed = replace(sound, copy=replace(sound.copy, outcomes=outcomes))
             small = _with_smaller_pictures(sound.data, small_px)
             yield changed.is_seen(small, "can no longer be read")
 

@@ -25,14 +25,14 @@ def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--documents", type=int, default=24)
     parser.add_argument("--workers", type=int, nargs="+", default=[1, 2, 4])
-    told = parser.parse_args()
+    options = parser.parse_args()
     if not are_there():
         print("This needs Debian's redis-server and postgresql.", file=sys.stderr)
         return 1
     cores = sorted(os.sched_getaffinity(0))
     alone = 0.0
-    for count in told.workers:
-        rate = _documents_a_minute(told.documents, count, cores)
+    for count in options.workers:
+        rate = _documents_a_minute(options.documents, count, cores)
         alone = alone or rate
         print(
             f"{count} workers, {min(count, len(cores))} cores: {rate:5.1f} documents a minute, "

@@ -53,11 +53,11 @@ def _made(folder: Path) -> list[Path]:
 
 def _measure(path: Path, folder: Path) -> None:
     """Each in a process of its own, as people run it, and as the plain loop is."""
-    plain, told = folder / "loop", folder / "told"
+    plain, report = folder / "loop", folder / "told"
     loop = measure([*_THIS, "loop", path, plain])
-    weighed = measure([*_THIS, "weigh", path, told])
-    copied = measure([*_THIS, "copy", path, told])
-    copy_bytes, worst, verdict = told.read_text().split()
+    weighed = measure([*_THIS, "weigh", path, report])
+    copied = measure([*_THIS, "copy", path, report])
+    copy_bytes, worst, verdict = report.read_text().split()
     before = path.stat().st_size
     print(
         f"{path.name:34} {before:11,} {int(copy_bytes) / before:6.3f}"

@@ -55,8 +55,8 @@ def _profile(path: Path) -> tuple[str, list[str]]:
         make(source, sheet, Order(may_end_signature=True), out)
         profile.disable()
     stats = pstats.Stats(profile)
-    told = [_within(stats, *place) for place in _PHASES.values()]
-    cells = " | ".join(f"{seconds:.1f}" for seconds in (loop, *told, sum(told)))
+    shares = [_within(stats, *place) for place in _PHASES.values()]
+    cells = " | ".join(f"{seconds:.1f}" for seconds in (loop, *shares, sum(shares)))
     return f"| {path.name} | {cells} |", _costly(stats)
 
 

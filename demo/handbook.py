@@ -124,8 +124,8 @@ def _track_changes(paragraph: Any) -> None:
             "<w:ins {0}><w:r><w:t>read from the board</w:t></w:r></w:ins>",
         )
     ):
-        told = f'xmlns:w="{_WORD}" w:id="{900 + number}" {who}'
-        paragraph._p.append(parse_xml(xml.format(told)))
+        attributes = f'xmlns:w="{_WORD}" w:id="{900 + number}" {who}'
+        paragraph._p.append(parse_xml(xml.format(attributes)))
 
 
 _PREFIXES = (

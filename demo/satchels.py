@@ -56,7 +56,7 @@ def write_satchels(folder: Path, made_in: Path) -> Path:
 
     made_in: where the files lie that stand in them.
     """
-    told = [
+    satchels = [
         {
             **satchel,
             "files": [
@@ -68,5 +68,5 @@ def write_satchels(folder: Path, made_in: Path) -> Path:
         for satchel in _SATCHELS
     ]
     path = folder / "satchels.json"
-    path.write_text(json.dumps(told, indent=1))
+    path.write_text(json.dumps(satchels, indent=1))
     return path

@@ -84,8 +84,8 @@ def make_talk_odp(path: Path) -> None:
         "</office:master-styles></office:document-styles>",
     }
     entries = "".join(
-        f'<manifest:file-entry manifest:full-path="{name}" manifest:media-type="{told}"/>'
-        for name, told in (
+        f'<manifest:file-entry manifest:full-path="{name}" manifest:media-type="{media_type}"/>'
+        for name, media_type in (
             ("/", _KIND),
             *((name, "text/xml") for name in members),
             *((name, "image/jpeg") for name in pictures),

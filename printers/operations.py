@@ -94,10 +94,10 @@ def _text(operation: Group, name: str, otherwise: str = "") -> str:
 
 def _job(operation: Group, desk: PrinterDesk) -> PrintJob:
     uri = _text(operation, "job-uri")
-    told = uri.rpartition("/")[2] if uri else _text(operation, "job-id")
-    if not told:
+    identifier = uri.rpartition("/")[2] if uri else _text(operation, "job-id")
+    if not identifier:
         raise _StatusError(_BAD_REQUEST, "A job is named by its number.")
-    found = next((job for job in desk.jobs() if str(job.number) == told), None)
+    found = next((job for job in desk.jobs() if str(job.number) == identifier), None)
     if found is None:
         raise _StatusError(_NOT_FOUND, "There is no such job.")
     return found
@@ -227,8 +227,8 @@ def _cancel_job(operation: Group, _group: Group, _document: BinaryIO, desk: Prin
 def _cancel_my_jobs(
     operation: Group, _group: Group, _document: BinaryIO, desk: PrinterDesk
 ) -> _Answer:
-    told = operation.get("job-ids")
-    numbers = set(told.values) if told is not None else None
+    job_ids = operation.get("job-ids")
+    numbers = set(job_ids.values) if job_ids is not None else None
     user = _text(operation, "requesting-user-name", "anonymous")
     for job in desk.jobs():
         is_mine = job.user == user and not job.state.is_over

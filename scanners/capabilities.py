@@ -101,14 +101,14 @@ def _abilities(caps: "etree._Element", *, has_duplex: bool = False) -> SourceAbi
 def _finenesses(profile: "etree._Element") -> set[int]:
     """Told one by one, or as a range."""
     within = "scan:SupportedResolutions/"
-    told = {
+    resolutions = {
         _number(one, "scan:XResolution", 0)
         for one in find_all(profile, f"{within}scan:DiscreteResolutions/scan:DiscreteResolution")
     }
     for span in find_all(profile, f"{within}scan:ResolutionRange/scan:XResolutionRange"):
         least, most = _number(span, "scan:Min", 75), _number(span, "scan:Max", 300)
-        told |= {ppi for ppi in _USUAL_PPI if least <= ppi <= most}
-    return {ppi for ppi in told if ppi > 0}
+        resolutions |= {ppi for ppi in _USUAL_PPI if least <= ppi <= most}
+    return {ppi for ppi in resolutions if ppi > 0}
 
 
 def _number(element: "etree._Element", path: str, otherwise: int) -> int:

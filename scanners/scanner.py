@@ -130,9 +130,9 @@ class Scanner:
     def _own_address(self, location: str) -> str:
         """Return the URL that the scanner gives the job, if that is on itself."""
         job = urljoin(self._address, location)
-        own, told = urlsplit(self._address), urlsplit(job)
+        own, other = urlsplit(self._address), urlsplit(job)
         # Some name themselves otherwise than they are reached; what counts is the path.
-        is_same = (told.hostname, told.port, told.scheme) == (own.hostname, own.port, own.scheme)
+        is_same = (other.hostname, other.port, other.scheme) == (own.hostname, own.port, own.scheme)
         if not location or not is_same:
             raise ScannerError(
                 "odd_answer",
@@ -295,5 +295,5 @@ class Scanner:
 
 
 def _wait_s(answer: httpx.Response) -> float:
-    told = answer.headers.get("Retry-After", "")
-    return min(_MOST_WAIT_S, float(told)) if told.isdecimal() else 1.0
+    seconds = answer.headers.get("Retry-After", "")
+    return min(_MOST_WAIT_S, float(seconds)) if seconds.isdecimal() else 1.0

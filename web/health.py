@@ -14,15 +14,15 @@ def show_health(_request: HttpRequest) -> JsonResponse:
     waiting: tasks that nobody has begun; oldest_s: how long the first of them has waited; workers:
     that live on this machine; free_bytes: of the disk.
     """
-    told: dict[str, object] = {"free_bytes": free_bytes(), "workers": 0}
+    figures: dict[str, object] = {"free_bytes": free_bytes(), "workers": 0}
     queue = task_queue()
     try:
         waiting = queue.waiting()
-        told |= {"waiting": waiting.count, "oldest_s": round(waiting.oldest_s, 1)}
-        told["workers"] = queue.living_workers()
+        figures |= {"waiting": waiting.count, "oldest_s": round(waiting.oldest_s, 1)}
+        figures["workers"] = queue.living_workers()
     except queue.errors:
-        told["missing"] = "the database or the queue does not answer"
-    if not told["workers"] and "missing" not in told:
-        told["missing"] = "no worker is running"
-    is_well = "missing" not in told
-    return JsonResponse({"is_well": is_well, **told}, status=200 if is_well else 503)
+        figures["missing"] = "the database or the queue does not answer"
+    if not figures["workers"] and "missing" not in figures:
+        figures["missing"] = "no worker is running"
+    is_well = "missing" not in figures
+    return JsonResponse({"is_well": is_well, **figures}, status=200 if is_well else 503)

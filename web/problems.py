@@ -28,11 +28,11 @@ class Problem(exceptions.APIException):
         self.status_code = status
 
 
-def no_room(told: str) -> Problem:
+def no_room(name: str) -> Problem:
     """The disk is full (RFC 4918, 11.5)."""
     return Problem(
         "no_room",
-        f"There is no room left on the server's disk: {told}. Nothing was kept of this. Delete "
+        f"There is no room left on the server's disk: {name}. Nothing was kept of this. Delete "
         "satchels that are done, or tell whoever looks after the server.",
         status=507,
     )

@@ -118,9 +118,11 @@ def main() -> int:
 def _print_all(paths: Iterable[Path], presets: Iterable[str], counts: Counter[Judgement]) -> None:
     for opinion in opinions(paths, presets):
         counts[opinion.judgement] += 1
-        told = "; ".join(opinion.found) or opinion.error
+        remark = "; ".join(opinion.found) or opinion.error
         verdict = opinion.verdict or "-"
-        print(f"{opinion.judgement:14} {verdict:6} {opinion.preset:13} {opinion.path.name}: {told}")
+        print(
+            f"{opinion.judgement:14} {verdict:6} {opinion.preset:13} {opinion.path.name}: {remark}"
+        )
         sys.stdout.flush()
 
 

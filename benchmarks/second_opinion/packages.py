@@ -40,8 +40,8 @@ def compare_packages(original: Path, copy: Path) -> Iterator[str]:
         except Exception as error:
             yield f"another library cannot read the copy ({type(error).__name__}: {error})"
             return
-    for what, told in facts.items():
-        yield from differences(what, told, left.get(what, []))
+    for what, values in facts.items():
+        yield from differences(what, values, left.get(what, []))
 
 
 def compare_open_documents(original: Path, copy: Path) -> Iterator[str]:

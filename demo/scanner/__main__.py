@@ -17,11 +17,13 @@ def main() -> None:
     parser.add_argument("--page-seconds", type=float, default=2.0)
     for flaw in ("skew", "noise", "shade", "dust"):
         parser.add_argument(f"--{flaw}", type=float, default=getattr(Flaws(), flaw), help="0 to 1")
-    told = parser.parse_args()
-    flaws = Flaws(skew=told.skew, noise=told.noise, shade=told.shade, dust=told.dust)
-    device = Device(sheets=told.sheets, jam_after=told.jam_after, refill_s=told.refill, flaws=flaws)
-    server = make_server(device, told.port, page_s=told.page_seconds)
-    print(f"Stand-in scanner: http://127.0.0.1:{told.port}/eSCL  (Ctrl-C stops it)", flush=True)
+    options = parser.parse_args()
+    flaws = Flaws(skew=options.skew, noise=options.noise, shade=options.shade, dust=options.dust)
+    device = Device(
+        sheets=options.sheets, jam_after=options.jam_after, refill_s=options.refill, flaws=flaws
+    )
+    server = make_server(device, options.port, page_s=options.page_seconds)
+    print(f"Stand-in scanner: http://127.0.0.1:{options.port}/eSCL  (Ctrl-C stops it)", flush=True)
     with contextlib.suppress(KeyboardInterrupt):
         server.serve_forever()
 

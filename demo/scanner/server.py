@@ -61,8 +61,8 @@ class _Handler(BaseHTTPRequestHandler):
         elif self.path == f"{_ROOT}ScannerStatus":
             self._answer(200, status_xml(self.scanner), "text/xml")
         elif self.path == _CONTROL:
-            told = {"sheets": self.scanner.sheets, "feeder": self.scanner.adf_state}
-            self._answer(200, json.dumps(told).encode(), "application/json")
+            state = {"sheets": self.scanner.sheets, "feeder": self.scanner.adf_state}
+            self._answer(200, json.dumps(state).encode(), "application/json")
         elif self.path.startswith(_JOBS) and self.path.endswith("/NextDocument"):
             self._send_page(self._job())
         else:
@@ -77,8 +77,8 @@ class _Handler(BaseHTTPRequestHandler):
         if self.path.rstrip("/") == _JOBS.rstrip("/"):
             self._begin(body)
         elif self.path == _CONTROL:
-            told = json.loads(body)
-            self.scanner.load(int(told["sheets"]), told.get("jam_after"))
+            request = json.loads(body)
+            self.scanner.load(int(request["sheets"]), request.get("jam_after"))
             self._answer(204)
         else:
             self._answer(404)

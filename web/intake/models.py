@@ -150,8 +150,8 @@ class Scan(models.Model):
         unfinished = Scan.objects.filter(pk=self.pk, state__in=self.State.unfinished())
         unfinished.update(state=self.State.STOPPED)
 
-    def tell(self, **told: Any) -> None:
-        Scan.objects.filter(pk=self.pk).update(**told)
+    def tell(self, **fields: Any) -> None:
+        Scan.objects.filter(pk=self.pk).update(**fields)
 
     def finish(self) -> None:
         Scan.objects.filter(pk=self.pk, state=self.State.SCANNING).update(state=self.State.DONE)

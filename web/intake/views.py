@@ -189,8 +189,8 @@ class IntakeViewSet(
         with transaction.atomic():
             document = intake.keep(asked["name"], in_layers=asked["in_layers"])
             transaction.on_commit(lambda: start_weighing(document))
-        told = KeptSerializer({"satchel": document.satchel_id}).data
-        return Response(told, status=status.HTTP_201_CREATED)
+        kept = KeptSerializer({"satchel": document.satchel_id}).data
+        return Response(kept, status=status.HTTP_201_CREATED)
 
     @staticmethod
     def _check_room(intake: Intake) -> None:

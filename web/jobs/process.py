@@ -69,10 +69,10 @@ Job = dict[str, Any]
 
 
 def main() -> int:
-    told = sys.stdin.readline()
-    if not told:
+    line = sys.stdin.readline()
+    if not line:
         return 0  # nobody wants anything done any more
-    job: Job = json.loads(told)
+    job: Job = json.loads(line)
     os.nice(_BEHIND.get(job["work"], _BEHIND_THE_PAGES))
     memory = job["memory_bytes"]
     resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
@@ -142,14 +142,14 @@ def _gather(job: Job, out: Path, progress: Progress) -> tuple[str, ...]:
     # From an attempt that was broken off.
     out.unlink(missing_ok=True)
     turns = {int(page): degrees for page, degrees in wanted["turns"].items()}
-    corners = {int(page): _corners(told) for page, told in wanted.get("corners", {}).items()}
+    corners = {int(page): _corners(points) for page, points in wanted.get("corners", {}).items()}
     gathered = gather(
         pictures,
         out,
         PageSize(wanted["page"]),
         progress,
         turns=turns,
-        corners={page: told for page, told in corners.items() if told is not None},
+        corners={page: points for page, points in corners.items() if points is not None},
         finds_sheets=wanted.get("finds_sheets", False),
     )
     return tuple(f"{name}: {remark}" for name, remark in gathered.remarks.items())
@@ -172,11 +172,11 @@ def _take_in(job: Job) -> Any:
     }
 
 
-def _corners(told: list[list[float]] | None) -> Corners | None:
+def _corners(points: list[list[float]] | None) -> Corners | None:
     """Read four corners. Raises: ValueError where there are not four."""
-    if told is None:
+    if points is None:
         return None
-    upper_left, upper_right, lower_right, lower_left = ((x, y) for x, y in told)
+    upper_left, upper_right, lower_right, lower_left = ((x, y) for x, y in points)
     return upper_left, upper_right, lower_right, lower_left
 
 
@@ -252,15 +252,15 @@ def _view(job: Job) -> Any:
     with read_both(original, Path(job["copy"])) as both:
         _say(ready=True)
         for line in sys.stdin:
-            told = json.loads(line)
+            request = json.loads(line)
             place = Place(
-                page=told["page"],
-                part_id=told["part"],
-                size_pt=tuple(told["size_pt"]),
-                box=tuple(told["box"]) if told["box"] else None,
+                page=request["page"],
+                part_id=request["part"],
+                size_pt=tuple(request["size_pt"]),
+                box=tuple(request["box"]) if request["box"] else None,
             )
             try:
-                both.draw(told["side"], place, told["dpi"], told["out"])
+                both.draw(request["side"], place, request["dpi"], request["out"])
                 _say(drawn=True)
             except LightenError as error:
                 _say(drawn=False, message=error.message)

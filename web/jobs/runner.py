@@ -85,9 +85,9 @@ def run_job(
         outcome = "cancelled"
         raise
     finally:
-        told = {"work": work, "document": str(document.pk), "outcome": outcome}
+        event = {"work": work, "document": str(document.pk), "outcome": outcome}
         seconds = round(time.monotonic() - began, 3)
-        logger.info("job ended", extra={**told, "seconds": seconds})
+        logger.info("job ended", extra={**event, "seconds": seconds})
 
 
 def _done_twice_if_killed(
@@ -168,14 +168,14 @@ def _follow(
             continue
         if not line:
             raise _broken_off(name)
-        told = json.loads(line)
-        if "error" in told:
-            raise JobFailedError(told["error"]["code"], told["error"]["message"])
-        if "result" in told:
-            return told["result"]
-        step = Step(told["progress"], told["doing"], told["seconds_left"])
-        if "partial" in told:
-            on_partial(step.progress, told["partial"])
+        message = json.loads(line)
+        if "error" in message:
+            raise JobFailedError(message["error"]["code"], message["error"]["message"])
+        if "result" in message:
+            return message["result"]
+        step = Step(message["progress"], message["doing"], message["seconds_left"])
+        if "partial" in message:
+            on_partial(step.progress, message["partial"])
 
 
 def _pass_on(stream: IO[bytes], lines: "queue.Queue[bytes]") -> None:

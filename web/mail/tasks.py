@@ -41,7 +41,11 @@ def send_messages(sending_id: str) -> None:
                 sending.save(update_fields=["messages"])
     except (OSError, smtplib.SMTPException) as error:
         sent = f"{sending.messages} of {len(messages)} messages went. " if sending.messages else ""
-        told = f"{sent}The mail server did not take them ({error}). Try again, or download them."
-        Sending.objects.filter(pk=sending_id).update(state=Sending.State.FAILED, error_message=told)
+        error_text = (
+            f"{sent}The mail server did not take them ({error}). Try again, or download them."
+        )
+        Sending.objects.filter(pk=sending_id).update(
+            state=Sending.State.FAILED, error_message=error_text
+        )
         return
     Sending.objects.filter(pk=sending_id).update(state=Sending.State.SENT)

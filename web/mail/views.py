@@ -28,7 +28,7 @@ def run_mail(request: Request, id: str) -> Response:
     """Return the copies of a run as messages, and the recipients they were sent to."""
     run = _run(request, id)
     most = message_limit(run)
-    told = {
+    values = {
         "messages": [
             {
                 "number": number,
@@ -42,7 +42,7 @@ def run_mail(request: Request, id: str) -> Response:
         "can_send": settings.HAS_MAIL,
         "sendings": run.sendings.all(),
     }
-    return Response(MailSerializer(told).data)
+    return Response(MailSerializer(values).data)
 
 
 @extend_schema(responses=BINARY)

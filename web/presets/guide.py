@@ -56,12 +56,12 @@ def _chapters() -> Iterator[dict[str, Any]]:
         entries = [
             {
                 "name": str(key),
-                "title": told.title,
-                "does": told.does,
-                "loses": told.loses,
-                "use": told.use,
+                "title": explanation.title,
+                "does": explanation.does,
+                "loses": explanation.loses,
+                "use": explanation.use,
             }
-            for key, told in explained.items()
+            for key, explanation in explained.items()
         ]
         yield {"name": name, "title": title, "entries": entries}
     extras = [

@@ -26,8 +26,8 @@ def print_to(request: HttpRequest, token: str, job: int = 0) -> HttpResponse:
     except BadMessageError as error:
         return HttpResponse(str(error), status=400, content_type="text/plain")
     desk = QueueDesk(queue, ipp_uri(request, queue), request.build_absolute_uri("/intake"))
-    told = write_message(answer(message, request, desk))  # type: ignore[arg-type]
-    return HttpResponse(told, content_type=_MEDIA_TYPE)
+    reply = write_message(answer(message, request, desk))  # type: ignore[arg-type]
+    return HttpResponse(reply, content_type=_MEDIA_TYPE)
 
 
 def ipp_uri(request: HttpRequest, queue: PrintQueue) -> str:

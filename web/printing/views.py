@@ -53,8 +53,8 @@ class PrintQueueSerializer(serializers.ModelSerializer[PrintQueue]):
     @extend_schema_field(PrintedJobSerializer(many=True))
     def get_jobs(self, queue: PrintQueue) -> Any:
         jobs = QueueDesk(queue, "", "").jobs()[:_SHOWN]
-        told = [{**_fields(job), "state": job.state.name.lower()} for job in jobs]
-        return PrintedJobSerializer(told, many=True).data
+        rows = [{**_fields(job), "state": job.state.name.lower()} for job in jobs]
+        return PrintedJobSerializer(rows, many=True).data
 
 
 def _fields(job: Any) -> dict[str, Any]:

@@ -28,8 +28,8 @@ class DatabaseQueue:
 
     def waiting_about(self) -> set[str]:
         queued = DBTaskResult.objects.filter(status=TaskResultStatus.READY)
-        told = queued.values_list("args_kwargs", flat=True)
-        return {str(id_) for given in told for id_ in given["args"]}
+        arguments = queued.values_list("args_kwargs", flat=True)
+        return {str(id_) for given in arguments for id_ in given["args"]}
 
     def has_more_urgent(self, priority: int) -> bool:
         return DBTaskResult.objects.ready().filter(priority__gt=priority).exists()

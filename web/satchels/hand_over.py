@@ -49,7 +49,7 @@ def show_link(request: HttpRequest, token: str) -> HttpResponse:
     if not _is_opened(request, link):
         return _quiet(render(request, "hand_over.html", {"asks": True}))
     name, path = _file_of(link)
-    told = {
+    context = {
         "name": name,
         "size": rounded_size(path.stat().st_size),
         "size_bytes": path.stat().st_size,
@@ -57,7 +57,7 @@ def show_link(request: HttpRequest, token: str) -> HttpResponse:
         "sha256": link.sha256,
         "token": token,
     }
-    return _quiet(render(request, "hand_over.html", told))
+    return _quiet(render(request, "hand_over.html", context))
 
 
 @require_GET
@@ -126,16 +126,16 @@ def _is_opened(request: HttpRequest, link: HandOver) -> bool:
 
 def _wanted(request: HttpRequest, size: int, tag: str) -> tuple[int, int] | None:
     """First and last byte; None where there is no such part."""
-    told = _RANGE.fullmatch(request.headers.get("Range", ""))
+    match = _RANGE.fullmatch(request.headers.get("Range", ""))
     is_other = request.headers.get("If-Range", tag) != tag
-    if told is None or is_other or not (told[1] or told[2]):
+    if match is None or is_other or not (match[1] or match[2]):
         return 0, size - 1
-    if not told[1]:
-        return (max(0, size - int(told[2])), size - 1) if int(told[2]) else None
-    first = int(told[1])
-    if told[2] and int(told[2]) < first:
+    if not match[1]:
+        return (max(0, size - int(match[2])), size - 1) if int(match[2]) else None
+    first = int(match[1])
+    if match[2] and int(match[2]) < first:
         return 0, size - 1  # no part that anybody can mean
-    last = min(int(told[2]) if told[2] else size - 1, size - 1)
+    last = min(int(match[2]) if match[2] else size - 1, size - 1)
     return (first, last) if first <= last else None
 
 

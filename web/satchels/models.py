@@ -367,11 +367,11 @@ class Document(Dated, UnderWay):
         document.file = _original_path(document, "")
         folder = document.folder_path / _PAGES
         folder.mkdir(parents=True)
-        told = []
+        rows = []
         for number, (path, page_name) in enumerate(pages):
             _link_or_copy(path, folder / str(number))
-            told.append({"file": str(number), "name": page_name})
-        document.gathering = {"pages": told, "page": "scanned", **looks}
+            rows.append({"file": str(number), "name": page_name})
+        document.gathering = {"pages": rows, "page": "scanned", **looks}
         document.save()
         return document
 
@@ -466,25 +466,27 @@ class Run(models.Model):
         if not self.is_busy:
             return None
         copies = list(self.copies.select_related("document").defer("proof", "parts"))
-        told = [copy for copy in copies if copy.seconds is not None]
+        timed = [copy for copy in copies if copy.seconds is not None]
         working = [copy for copy in copies if copy.state == Copy.State.WORKING]
-        foretold = [copy for copy in working if copy.seconds_left is not None and copy.progress < 1]
-        known_bytes = sum(copy.document.size_bytes for copy in (*told, *foretold))
+        predicted = [
+            copy for copy in working if copy.seconds_left is not None and copy.progress < 1
+        ]
+        known_bytes = sum(copy.document.size_bytes for copy in (*timed, *predicted))
         total_bytes = sum(copy.document.size_bytes for copy in copies)
         # The smallest come first, and take time for what is no work on bytes.
         if known_bytes < _LEAST_KNOWN_SHARE * total_bytes:
             return None
-        taken = sum(copy.seconds or 0.0 for copy in told) + sum(
-            (copy.seconds_left or 0) / (1 - copy.progress) for copy in foretold
+        taken = sum(copy.seconds or 0.0 for copy in timed) + sum(
+            (copy.seconds_left or 0) / (1 - copy.progress) for copy in predicted
         )
-        beginnings = _BEGINNING_S * (len(told) + len(foretold))
+        beginnings = _BEGINNING_S * (len(timed) + len(predicted))
         rate = max(0.0, taken - beginnings) / max(1, known_bytes)
         waits = [
             _BEGINNING_S + rate * copy.document.size_bytes
             for copy in copies
-            if copy.state == Copy.State.WAITING or (copy in working and copy not in foretold)
+            if copy.state == Copy.State.WAITING or (copy in working and copy not in predicted)
         ]
-        left = max((copy.seconds_left or 0.0 for copy in foretold), default=0.0)
+        left = max((copy.seconds_left or 0.0 for copy in predicted), default=0.0)
         return left + sum(waits) / max(1, len(working))
 
     def cancel(self) -> None:
@@ -691,9 +693,9 @@ class HandOver(models.Model):
             password=make_password(password) if password else "",
         )
 
-    def check_password(self, told: str) -> bool:
+    def check_password(self, given: str) -> bool:
         """Return whether the password is right; too many wrong ones end the link."""
-        if check_password(told, self.password):
+        if check_password(given, self.password):
             return True
         HandOver.objects.filter(pk=self.pk).update(wrong_tries=models.F("wrong_tries") + 1)
         self.refresh_from_db(fields=["wrong_tries"])

@@ -72,10 +72,10 @@ class SatchelOrder:
     def key(self, document: Document) -> str:
         """Tells apart whatever leads to another copy of the document."""
         exceptions = json.dumps(document.exceptions, sort_keys=True)
-        told = f"{self.text} {'blurred' if self.may_blur_text else ''}"
+        text = f"{self.text} {'blurred' if self.may_blur_text else ''}"
         if self.fit is not None:
-            told = f"{self.fit.rules} {self.fit.limit_of(document)}"
-        return hashlib.sha256(f"{told} {exceptions}".encode()).hexdigest()[:24]
+            text = f"{self.fit.rules} {self.fit.limit_of(document)}"
+        return hashlib.sha256(f"{text} {exceptions}".encode()).hexdigest()[:24]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -178,8 +178,8 @@ def _shares(satchel: Satchel, choice: FitChoice) -> Mapping[str, int]:
         shares = share_limit(weighed, choice.limit_bytes, choice.rules)
         return {str(document.pk): share for document, share in zip(documents, shares, strict=True)}
 
-    told = tuple(
+    identities = tuple(
         (str(document.pk), document.version, json.dumps(document.exceptions, sort_keys=True))
         for document in documents
     )
-    return cache.shares((told, choice.limit_bytes, choice.rules), work_out)
+    return cache.shares((identities, choice.limit_bytes, choice.rules), work_out)

@@ -97,7 +97,7 @@ class _Renderer:
         self.lines.put(b"")
 
     def draw(self, drawing: Drawing, out: Path) -> None:
-        told = {
+        request = {
             "side": drawing.side,
             "page": drawing.page,
             "part": drawing.part_id,
@@ -111,7 +111,7 @@ class _Renderer:
                 self._answer()
                 self.is_ready = True
             try:
-                self.process.stdin.write(json.dumps(told).encode() + b"\n")
+                self.process.stdin.write(json.dumps(request).encode() + b"\n")
                 self.process.stdin.flush()
             except (OSError, ValueError) as error:
                 raise self._gone() from error
@@ -126,10 +126,10 @@ class _Renderer:
             raise self._gone() from None
         if not line:
             raise self._gone()
-        told: dict[str, Any] = json.loads(line)
-        if "error" in told:
-            raise JobFailedError("not_drawn", str(told["error"]["message"]))
-        return told
+        answer: dict[str, Any] = json.loads(line)
+        if "error" in answer:
+            raise JobFailedError("not_drawn", str(answer["error"]["message"]))
+        return answer
 
     def _gone(self) -> JobFailedError:
         return JobFailedError("not_drawn", f"{self.name}: this page cannot be drawn. Try again.")

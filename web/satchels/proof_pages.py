@@ -107,8 +107,8 @@ def _kinds_of(places: list[Json]) -> str:
 
 def _text_counts(places: list[Json]) -> list[list[str | int]]:
     """Return the number of regions with text, and of those with equal text."""
-    told = [place["text_same"] for place in places if place["text_same"] is not None]
-    return [["pages with the same text", len(told), sum(told)]] if told else []
+    equalities = [place["text_same"] for place in places if place["text_same"] is not None]
+    return [["pages with the same text", len(equalities), sum(equalities)]] if equalities else []
 
 
 def _line(place: Json) -> list[str]:

@@ -20,7 +20,7 @@ def show_proof(copy: Copy) -> Json:
     shown = _Shown(
         parts={part["id"]: part for part in copy.parts},
         names={part["id"]: part["name"] for part in sheet["parts"]},
-        exempt={part for part, told in document.exceptions.items() if told.get("is_exempt")},
+        exempt={part for part, entry in document.exceptions.items() if entry.get("is_exempt")},
     )
     return {
         "copy_id": str(copy.pk),

@@ -102,8 +102,8 @@ def show_fit(document: Document, choice: FitChoice) -> Json:
 
 
 def _picture(detail: Json) -> Json:
-    told = {**detail, "picture_class": detail["class"]}
-    return {name: told[name] for name in _SHOWN_OF_PICTURES}
+    values = {**detail, "picture_class": detail["class"]}
+    return {name: values[name] for name in _SHOWN_OF_PICTURES}
 
 
 def _cells(facts: SheetFacts, bytes_then: int) -> Json:

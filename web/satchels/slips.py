@@ -131,8 +131,8 @@ def _since(run: Run, copies: list[Copy]) -> Json | None:
     names: dict[str, list[str]] = {"added": [], "anew": [], "as_before": []}
     for copy in copies:
         is_new = str(copy.document_id) not in known
-        told = "as_before" if copy.is_carried_over else "added" if is_new else "anew"
-        names[told].append(copy.document.name)
+        group = "as_before" if copy.is_carried_over else "added" if is_new else "anew"
+        names[group].append(copy.document.name)
     return {
         "run": str(before.pk),
         "made_at": before.created_at,
@@ -173,10 +173,10 @@ def _plain(text: str) -> str:
 
 
 def _verdict_words(verdict: str) -> Json:
-    told = VERDICTS_EXPLAINED[Verdict(verdict)] if verdict else None
+    explained = VERDICTS_EXPLAINED[Verdict(verdict)] if verdict else None
     return {
-        "verdict_title": told.title if told else "",
-        "verdict_summary": told.summary if told else "",
+        "verdict_title": explained.title if explained else "",
+        "verdict_summary": explained.summary if explained else "",
     }
 
 

@@ -121,13 +121,13 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
 
     def perform_update(self, serializer: Any) -> None:
         """Update the satchel; another preset ends its fine tuning, unless both are given."""
-        told = serializer.validated_data
-        is_other = told.get("preset", serializer.instance.preset) != serializer.instance.preset
-        if is_other and "treatment" not in told:
+        changes = serializer.validated_data
+        is_other = changes.get("preset", serializer.instance.preset) != serializer.instance.preset
+        if is_other and "treatment" not in changes:
             serializer.save(treatment=None)
         else:
             serializer.save()
-        if told.keys() & _CHOICES:
+        if changes.keys() & _CHOICES:
             transaction.on_commit(lambda: start_trials(serializer.instance))
 
     def perform_destroy(self, instance: Satchel) -> None:
@@ -162,9 +162,9 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
     def changes(self, request: Request, pk: str | None = None) -> Response:
         """Return the changes since the bench was shown, small enough to poll."""
         satchel = self.get_object()
-        told = SinceSerializer(data=request.query_params)
-        told.is_valid(raise_exception=True)
-        return Response(changes_of(satchel, told.validated_data["since"]))
+        since = SinceSerializer(data=request.query_params)
+        since.is_valid(raise_exception=True)
+        return Response(changes_of(satchel, since.validated_data["since"]))
 
     @extend_schema(request=GatherSerializer, responses=DocumentSerializer)
     @action(detail=True, methods=["post"])
@@ -244,13 +244,13 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
     def quota(self, request: Request) -> Response:
         """Return the used and the permitted bytes of the account."""
         taken = taken_by(account_of(request))
-        told = {
+        figures = {
             "bytes_taken": taken.bytes,
             "bytes_allowed": settings.ACCOUNT_LIMIT_BYTES,
             "documents_taken": taken.documents,
             "documents_allowed": settings.ACCOUNT_DOCUMENTS_LIMIT,
         }
-        return Response(QuotaSerializer(told).data)
+        return Response(QuotaSerializer(figures).data)
 
     def _check_room(self, satchel: Satchel) -> None:
         if satchel.documents.count() >= settings.DOCUMENTS_LIMIT:

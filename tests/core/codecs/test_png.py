@@ -51,7 +51,7 @@ class Encoded(unittest.TestCase):
     @given(arrays(np.uint16, (5, 6)))
     @example(np.full((5, 6), 65535, np.uint16))
     def test_16_bits_stay(self, pixels: np.ndarray) -> None:
-        """Levels of 257 times a byte may be stored in 8 bits, as the same level (RFC 2083, 9.1; from memory)."""
+        """Multiples of 257 may be stored in 8 bits, as the same level (RFC 2083, 9.1)."""
         with Image.open(io.BytesIO(encode_png(pixels))) as image:
             is_deep = image.mode.startswith("I")
             levels = np.asarray(image if is_deep else image.convert("L")).astype(int)

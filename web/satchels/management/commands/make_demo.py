@@ -30,9 +30,9 @@ class Command(BaseCommand):
             user.save()
         elif Satchel.objects.filter(owner=user).exists():
             return
-        for told in json.loads(options["satchels"].read_text()):
-            files = told.pop("files")
-            satchel = Satchel.objects.create(owner=user, **told)
+        for entry in json.loads(options["satchels"].read_text()):
+            files = entry.pop("files")
+            satchel = Satchel.objects.create(owner=user, **entry)
             for file in files:
                 _take_in(satchel, Path(file["path"]), file["folder"])
 
