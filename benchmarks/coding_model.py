@@ -15,6 +15,8 @@ from numpy.typing import NDArray
 
 from demo.scenery import chart, landscape, logbook_page
 from lighten.codecs.bitonal import encode_group4
+from lighten.model.treatments import BitonalMethod
+from lighten.model.weights import PictureClass
 from lighten.pictures.bitonal import divide
 from lighten.pictures.classify import classify_alone
 from lighten.pictures.colours import to_grey
@@ -24,8 +26,6 @@ from lighten.pictures.encode_exactly import exact_weight
 from lighten.pictures.files import read_picture_file, stored_picture
 from lighten.pictures.resample import resample
 from lighten.planning import coding_model as model
-from lighten.treatments import BitonalMethod
-from lighten.weights import PictureClass
 
 Pixels = NDArray[np.uint8]
 _LONGEST_PX = 1600

@@ -5,33 +5,7 @@ path -> weigh -> WeightSheet -> plan -> Plan -> estimate | make -> Copy -> prove
 What is named here is all that the application and the command may use.
 """
 
-from lighten.checklists import (
-    Check,
-    Checklist,
-    NamedLimit,
-    NameRule,
-    check_file,
-    checklist_from_json,
-    checklist_to_json,
-    limit_from_json,
-    limit_to_json,
-    pages_text,
-)
 from lighten.contract import FileKind, Offers, Switch
-from lighten.errors import (
-    BadPresetError,
-    DoesNotFitError,
-    LightenError,
-    PasswordNeededError,
-    UnforeseenDamageError,
-)
-from lighten.explanations import (
-    CLASSES_EXPLAINED,
-    PRESETS_EXPLAINED,
-    VERDICTS_EXPLAINED,
-    Explanation,
-)
-from lighten.extras import EXTRAS, SAFE_EXTRAS, Extra
 from lighten.gathering import (
     Gathered,
     PageLook,
@@ -41,7 +15,6 @@ from lighten.gathering import (
     gather,
     look_at_page,
 )
-from lighten.limits import Carrier, Limit, message_bytes, read_limit, rounded_size
 from lighten.making import (
     FitOrder,
     LayerPreview,
@@ -65,6 +38,75 @@ from lighten.making import (
     write_thumbnails,
 )
 from lighten.messages import Attachment, Message, plan_messages
+from lighten.model.checklists import (
+    Check,
+    Checklist,
+    NamedLimit,
+    NameRule,
+    check_file,
+    checklist_from_json,
+    checklist_to_json,
+    limit_from_json,
+    limit_to_json,
+    pages_text,
+)
+from lighten.model.errors import (
+    BadPresetError,
+    DoesNotFitError,
+    LightenError,
+    PasswordNeededError,
+    UnforeseenDamageError,
+)
+from lighten.model.explanations import (
+    CLASSES_EXPLAINED,
+    PRESETS_EXPLAINED,
+    VERDICTS_EXPLAINED,
+    Explanation,
+)
+from lighten.model.extras import EXTRAS, SAFE_EXTRAS, Extra
+from lighten.model.limits import Carrier, Limit, message_bytes, read_limit, rounded_size
+from lighten.model.plans import Action, Copy, Decision, Outcome, PartException, Plan
+from lighten.model.preset_json import (
+    exceptions_from_json,
+    exceptions_to_json,
+    preset_from_json,
+    preset_to_json,
+    treatment_from_json,
+    treatment_to_json,
+)
+from lighten.model.presets import DEFAULT_PRESET, PRESETS, Preset, preset_named
+from lighten.model.proofs import PageProof, PictureProof, Proof, Verdict
+from lighten.model.sheet_json import dump_sheet, sheet_from_json, trials_from_json, trials_to_json
+from lighten.model.source import Progress, Source, TimeLeft, no_progress, share_of
+from lighten.model.treatments import (
+    ASSUMED_CM,
+    WITHOUT_LOSS,
+    BitonalMethod,
+    ColourChange,
+    DrawingTreatment,
+    Filter,
+    FilterKind,
+    FontTreatment,
+    PageColours,
+    PictureTreatment,
+    RasterTreatment,
+    Treatment,
+)
+from lighten.model.trials import Trials
+from lighten.model.weights import (
+    KIND_TITLES,
+    ExtraKind,
+    Part,
+    PartKind,
+    PictureClass,
+    PictureCoding,
+    PictureFacts,
+    Placement,
+    Rules,
+    SheetFacts,
+    WeightSheet,
+    column_letters,
+)
 from lighten.parallel import keep_workers, prepare_to_work
 from lighten.pictures.coding_cache import CodingCache
 from lighten.pictures.files import with_resolution
@@ -81,17 +123,6 @@ from lighten.planning import (
     sheet_estimates,
     switch_savings,
 )
-from lighten.plans import Action, Copy, Decision, Outcome, PartException, Plan
-from lighten.preset_json import (
-    exceptions_from_json,
-    exceptions_to_json,
-    preset_from_json,
-    preset_to_json,
-    treatment_from_json,
-    treatment_to_json,
-)
-from lighten.presets import DEFAULT_PRESET, PRESETS, Preset, preset_named
-from lighten.proofs import PageProof, PictureProof, Proof, Verdict
 from lighten.proving import Place, SideBySide, prove, prove_any_two, read_both
 from lighten.rasterising import Rasterised, RasterPage, rasterise
 from lighten.registry import FORMATS, format_named, format_of
@@ -105,37 +136,6 @@ from lighten.report import (
     preset_report,
     proof_report,
     sheet_report,
-)
-from lighten.sheet_json import dump_sheet, sheet_from_json, trials_from_json, trials_to_json
-from lighten.source import Progress, Source, TimeLeft, no_progress, share_of
-from lighten.treatments import (
-    ASSUMED_CM,
-    WITHOUT_LOSS,
-    BitonalMethod,
-    ColourChange,
-    DrawingTreatment,
-    Filter,
-    FilterKind,
-    FontTreatment,
-    PageColours,
-    PictureTreatment,
-    RasterTreatment,
-    Treatment,
-)
-from lighten.trials import Trials
-from lighten.weights import (
-    KIND_TITLES,
-    ExtraKind,
-    Part,
-    PartKind,
-    PictureClass,
-    PictureCoding,
-    PictureFacts,
-    Placement,
-    Rules,
-    SheetFacts,
-    WeightSheet,
-    column_letters,
 )
 
 __all__ = [

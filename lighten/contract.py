@@ -10,12 +10,12 @@ from typing import Protocol, runtime_checkable
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.model.plans import Decision, Outcome, Plan
+from lighten.model.proofs import Box
+from lighten.model.source import Progress, Source
+from lighten.model.weights import ExtraKind, Part, PictureCoding, WeightSheet
 from lighten.parallel import Workers
 from lighten.pictures.recode import Recoded, RecodeJob
-from lighten.plans import Decision, Outcome, Plan
-from lighten.proofs import Box
-from lighten.source import Progress, Source
-from lighten.weights import ExtraKind, Part, PictureCoding, WeightSheet
 
 __all__ = [
     "ConvertingFormat",

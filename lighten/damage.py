@@ -4,8 +4,8 @@ import logging
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from lighten.errors import LightenError, UnforeseenDamageError
-from lighten.source import Source
+from lighten.model.errors import LightenError, UnforeseenDamageError
+from lighten.model.source import Source
 
 __all__ = ["report_as_damage"]
 

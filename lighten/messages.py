@@ -8,7 +8,7 @@ from email.policy import SMTP
 from hashlib import sha256
 from pathlib import Path
 
-from lighten.limits import message_bytes
+from lighten.model.limits import message_bytes
 
 __all__ = ["Attachment", "Message", "plan_messages"]
 

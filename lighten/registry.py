@@ -1,9 +1,9 @@
 """The document formats, in the order in which they are asked."""
 
 from lighten.contract import Format
-from lighten.errors import UnreadableFileError, UnsupportedFileError
 from lighten.formats import docx, odp, ods, odt, ora, pdf, picture, pptx, tiff, xlsx
-from lighten.source import Source
+from lighten.model.errors import UnreadableFileError, UnsupportedFileError
+from lighten.model.source import Source
 
 __all__ = ["FORMATS", "format_named", "format_of"]
 

@@ -14,14 +14,14 @@ from lighten.codecs.jbig2 import encode_jbig2
 from lighten.codecs.row_filters import filtered_rows
 from lighten.formats.pdf import edit, read, weigh
 from lighten.formats.pdf.fonts.type1 import FILE_KEY, decrypted
+from lighten.model.preset_json import preset_from_json, preset_to_json
+from lighten.model.presets import preset_named
 from lighten.pictures.faults.find_faults import find_faults
 from lighten.pictures.likeness import compare
 from lighten.pictures.planes import as_rgb, luma
 from lighten.pictures.recode_all import recode_all
 from lighten.pictures.scans.split_page import PictureFineness, split_page
 from lighten.pictures.visible_loss import Judge
-from lighten.preset_json import preset_from_json, preset_to_json
-from lighten.presets import preset_named
 from lighten.proving.pages import compare_pages
 
 __all__ = [

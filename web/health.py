@@ -3,7 +3,7 @@
 from django.http import HttpRequest, JsonResponse
 
 from web.disk_room import free_bytes
-from web.queue.task_queue import task_queue
+from web.queue.engine import task_queue
 
 __all__ = ["show_health"]
 

@@ -6,9 +6,9 @@ from functools import partial
 from typing import Any
 
 from lighten.containers.archive import Member, PackedMember, pack_member, pack_piece, pack_pieces
+from lighten.model.weights import ExtraKind
 from lighten.parallel import Workers
 from lighten.pictures.recode_job import Cut
-from lighten.weights import ExtraKind
 
 __all__ = [
     "Changes",

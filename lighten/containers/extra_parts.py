@@ -3,8 +3,8 @@
 from collections.abc import Collection, Iterator, Mapping, Sequence
 
 from lighten.containers.package_document import PackageDocument
-from lighten.extras import EXTRAS
-from lighten.weights import ExtraKind, Part, PartKind
+from lighten.model.extras import EXTRAS
+from lighten.model.weights import ExtraKind, Part, PartKind
 
 __all__ = ["extra_parts"]
 

@@ -7,7 +7,7 @@ import io
 from collections.abc import Collection
 from dataclasses import dataclass
 
-from lighten.weights import FontCoding, FontFacts
+from lighten.model.weights import FontCoding, FontFacts
 
 __all__ = ["EmbeddedFont", "font_coding", "mixed_with_key", "subset_font"]
 

@@ -1,46 +1,30 @@
-"""An old kind of office file as the registry lists it; libraries are loaded when they are used.
+"""Format of a legacy kind of office file; libraries are loaded when they are used.
 
 Beside `legacy_office` and not in it, as `open_document.py` is.
 """
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from functools import partial
-from pathlib import Path
 from typing import TYPE_CHECKING
 
-from lighten.contract import Editing, FileKind, Format, Offers, PicturesReading
-from lighten.source import Progress, Source, share_of
-from lighten.weights import PartKind, WeightSheet
+from lighten.containers.legacy_office.legacy_kind import LegacyKind
+from lighten.contract import Editing, Offers, PicturesReading
+from lighten.model.source import Progress, Source, share_of
+from lighten.model.weights import PartKind, WeightSheet
 
 if TYPE_CHECKING:
     from contextlib import AbstractContextManager
 
 __all__ = ["LegacyFormat"]
 
-_BRINGING_SHARE = 0.7
-
-# What a second program finds in a file: of that path, and its open form, which may be itself.
-SecondReading = Callable[[Path, Path], Mapping[str, tuple[str, ...]]]
+_CONVERTING_SHARE = 0.7
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class LegacyFormat:
-    """Files of before 2007, made lighter as what they become; see `lighten.contract.Format`.
-
-    kind: of the old files. streams: one of them is in the root of theirs alone. becomes: the
-    format of the open form. target, target_with_macros: what the office suite calls that form.
-    read_again: by a program that had no part in making it lighter.
-    """
-
-    name: str
-    kind: FileKind
-    streams: tuple[str, ...]
-    becomes: Format
-    target: str
-    target_with_macros: str
-    read_again: SecondReading
+class LegacyFormat(LegacyKind):
+    """Files of before 2007, made lighter as what they become; see `lighten.contract.Format`."""
 
     @property
     def offers(self) -> Offers:
@@ -68,7 +52,7 @@ class LegacyFormat:
 
         progress(0, f"bringing it to {self.ending}")
         opened = self.convert(source)
-        sheet = self.becomes.weigh(opened, share_of(progress, _BRINGING_SHARE, 1))
+        sheet = self.becomes.weigh(opened, share_of(progress, _CONVERTING_SHARE, 1))
         return sheet_for_legacy_file(sheet, source, self)
 
     def edit(self, source: Source, sheet: WeightSheet) -> "AbstractContextManager[Editing]":
@@ -91,8 +75,3 @@ class LegacyFormat:
             assert isinstance(reading, PicturesReading)
             again = partial(self.read_again, source.path, opened.path)
             yield ReadTwice(reading, again, opened.path)
-
-    @property
-    def ending(self) -> str:
-        """Return the extension of the converted form, with its dot."""
-        return self.becomes.offers.kinds[0].suffixes[0]

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from lighten.contract import Editing, Offers, PicturesReading
-from lighten.source import Progress, Source
-from lighten.weights import WeightSheet
+from lighten.model.source import Progress, Source
+from lighten.model.weights import WeightSheet
 
 if TYPE_CHECKING:
     from contextlib import AbstractContextManager

@@ -7,7 +7,7 @@ from functools import cache
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-from lighten.source import Source
+from lighten.model.source import Source
 
 __all__ = ["kept_form"]
 

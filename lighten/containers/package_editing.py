@@ -20,7 +20,10 @@ from lighten.containers.package_document import PackageDocument
 from lighten.containers.pictures import build_member_picture, member_picture
 from lighten.containers.pictures.weigh_members import metadata_bytes
 from lighten.contract import FileKind
-from lighten.errors import LimitExceededError, SignedFileError, UnreadableFileError
+from lighten.model.errors import LimitExceededError, SignedFileError, UnreadableFileError
+from lighten.model.plans import Action, Decision, Outcome, Plan
+from lighten.model.treatments import LOSSLESS
+from lighten.model.weights import ExtraKind, Part, PartKind, WeightSheet
 from lighten.parallel import Workers
 from lighten.pictures.coded import CodedPicture, Holder
 from lighten.pictures.files import (
@@ -32,9 +35,6 @@ from lighten.pictures.files import (
 from lighten.pictures.recode import Recoded, RecodeJob
 from lighten.pictures.recode_job import Cut, within_cut
 from lighten.pictures.sizes import screen_px
-from lighten.plans import Action, Decision, Outcome, Plan
-from lighten.treatments import LOSSLESS
-from lighten.weights import ExtraKind, Part, PartKind, WeightSheet
 
 __all__ = ["PackageEditing"]
 

@@ -1,7 +1,7 @@
 """Choices that formats which are packages offer."""
 
 from lighten.contract import FileKind, Offers, Switch
-from lighten.weights import ExtraKind, PictureCoding
+from lighten.model.weights import ExtraKind, PictureCoding
 
 __all__ = ["package_offers"]
 

@@ -2,7 +2,7 @@
 
 import re
 
-from lighten.source import Source
+from lighten.model.source import Source
 
 __all__ = ["OLE_MARK", "ZIP_MARK", "has_ole_mark", "is_locked_package", "names_member"]
 

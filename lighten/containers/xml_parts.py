@@ -3,7 +3,7 @@
 import re
 from typing import Any
 
-from lighten.errors import LimitExceededError, UnreadableFileError
+from lighten.model.errors import LimitExceededError, UnreadableFileError
 
 __all__ = ["XML_NAMESPACE", "attribute", "local_name", "parse_xml", "write_xml"]
 

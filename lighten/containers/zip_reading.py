@@ -11,7 +11,7 @@ from xml.parsers import expat
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.errors import UnreadableFileError
+from lighten.model.errors import UnreadableFileError
 
 __all__ = ["Sight", "ZipReading", "crop_to", "name_of", "open_zip"]
 

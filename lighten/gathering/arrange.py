@@ -5,9 +5,9 @@ from collections.abc import Sequence
 from datetime import UTC, datetime
 from enum import StrEnum
 
-from lighten.errors import LightenError
 from lighten.gathering.loose_pictures import loose_pictures
-from lighten.source import Source
+from lighten.model.errors import LightenError
+from lighten.model.source import Source
 
 __all__ = ["PictureOrder", "arranged"]
 

@@ -4,10 +4,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from lighten.errors import LimitExceededError
 from lighten.gathering.page_sizes import PageSize
+from lighten.model.errors import LimitExceededError
+from lighten.model.source import Progress, Source, no_progress
 from lighten.pictures.page_corners import Corners
-from lighten.source import Progress, Source, no_progress
 
 __all__ = ["Gathered", "gather"]
 

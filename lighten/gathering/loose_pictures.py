@@ -6,7 +6,6 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from lighten.errors import UnreadableFileError
 from lighten.formats.ora import layered_drawings
 from lighten.formats.picture import FORMAT as PICTURE
 from lighten.formats.picture.open_file import open_picture
@@ -18,12 +17,13 @@ from lighten.formats.tiff.open_file import open_tiff
 from lighten.formats.tiff.page import Compression, Photometric, TiffPage, pages_of
 from lighten.formats.tiff.stored_page import jpeg_of, stored_page
 from lighten.formats.tiff.weigh import assumed_pt, taken_at
+from lighten.model.errors import UnreadableFileError
+from lighten.model.source import Source
 from lighten.pictures.coded import CodedPicture, Coding
 from lighten.pictures.files import coded_for_pdf, obstacle_of, stored_picture
 from lighten.pictures.metadata.carried import exif_of
 from lighten.pictures.metadata.exif import exif_orientation, exif_time
 from lighten.pictures.stored import StoredPicture
-from lighten.source import Source
 
 __all__ = ["LoosePicture", "loose_pictures"]
 

@@ -6,11 +6,11 @@ from pathlib import Path
 import pikepdf
 
 from lighten.codecs.flate import Effort
-from lighten.errors import UnreadableFileError
 from lighten.formats.pdf.pictures.put_pictures import new_picture
 from lighten.gathering.loose_pictures import LoosePicture
 from lighten.gathering.page_sizes import PageSize, placed_on, sheet_pt
 from lighten.gathering.turns import UPRIGHT, Turn, is_on_its_side, turned
+from lighten.model.errors import UnreadableFileError
 from lighten.pictures.coded import CodedPicture
 from lighten.pictures.decode import UNREADABLE, decode, decode_on_white, decode_opacity
 from lighten.pictures.encode import encode_as_jpeg

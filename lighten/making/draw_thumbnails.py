@@ -8,15 +8,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.contract import Editing
-from lighten.errors import LightenError
+from lighten.model.errors import LightenError
+from lighten.model.plans import Action, Decision
+from lighten.model.source import Source
+from lighten.model.weights import Part, WeightSheet
 from lighten.pictures.coded import Holder
 from lighten.pictures.colours import plain_inks, through_profile
 from lighten.pictures.decode import UNREADABLE, decode_inks, decode_on_white
 from lighten.pictures.resample import resample
-from lighten.plans import Action, Decision
 from lighten.registry import format_named
-from lighten.source import Source
-from lighten.weights import Part, WeightSheet
 
 __all__ = ["LONGEST_PX", "name_of_part", "thumbnail_name", "write_thumbnails"]
 

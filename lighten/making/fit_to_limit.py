@@ -6,23 +6,23 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-from lighten.errors import DoesNotFitError
-from lighten.limits import rounded_size
 from lighten.making.make_copy import make_copy
 from lighten.making.make_proved_copy import check_sound, is_own_fault, make_proved_copy
 from lighten.making.orders import FitOrder, Order
 from lighten.making.retreats import DOCUMENT_RETREATS, DocumentRetreat, gentler_exceptions
 from lighten.making.run_trials import try_pictures
+from lighten.model.errors import DoesNotFitError
+from lighten.model.limits import rounded_size
+from lighten.model.plans import Action, Copy, Decision, PartException
+from lighten.model.presets import PRESETS
+from lighten.model.proofs import Proof, Verdict
+from lighten.model.source import Progress, Source, no_progress, share_of
+from lighten.model.trials import Trial, Trials
+from lighten.model.weights import WeightSheet
 from lighten.pictures.coding_cache import CodingCache
 from lighten.planning import Chosen, Fit, fit, is_treated_picture, plan
-from lighten.plans import Action, Copy, Decision, PartException
-from lighten.presets import PRESETS
-from lighten.proofs import Proof, Verdict
 from lighten.proving import prove
 from lighten.registry import format_named
-from lighten.source import Progress, Source, no_progress, share_of
-from lighten.trials import Trial, Trials
-from lighten.weights import WeightSheet
 
 __all__ = ["make_fitted_copy"]
 

@@ -5,15 +5,15 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from lighten.contract import ConvertingFormat, Editing, Nesting
-from lighten.errors import LightenError
+from lighten.model.errors import LightenError
+from lighten.model.plans import Action, Copy, Plan
+from lighten.model.presets import Preset
+from lighten.model.proofs import Verdict
+from lighten.model.source import Source, no_progress
+from lighten.model.weights import PartKind, WeightSheet
 from lighten.planning import plan as plan_document
-from lighten.plans import Action, Copy, Plan
-from lighten.presets import Preset
-from lighten.proofs import Verdict
 from lighten.proving import prove
 from lighten.registry import format_of
-from lighten.source import Source, no_progress
-from lighten.weights import PartKind, WeightSheet
 
 __all__ = ["lighten_embedded"]
 

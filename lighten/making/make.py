@@ -3,20 +3,20 @@
 from pathlib import Path
 
 from lighten.damage import report_as_damage
-from lighten.errors import DoesNotFitError
 from lighten.making.fit_to_limit import make_fitted_copy
 from lighten.making.make_proved_copy import make_proved_copy
 from lighten.making.orders import Order, OrderResult, Piece
 from lighten.making.run_trials import run_trials
 from lighten.making.split_pages import make_pieces
+from lighten.model.errors import DoesNotFitError
+from lighten.model.plans import Copy, Plan
+from lighten.model.source import Progress, Source, no_progress, share_of
+from lighten.model.trials import Trials
+from lighten.model.weights import PartKind, WeightSheet
 from lighten.parallel import SECONDS_A_FONT, SECONDS_A_PAGE, keep_workers, open_workers
 from lighten.pictures.coding_cache import CodingCache
 from lighten.planning import plan
-from lighten.plans import Copy, Plan
 from lighten.registry import format_named, format_of
-from lighten.source import Progress, Source, no_progress, share_of
-from lighten.trials import Trials
-from lighten.weights import PartKind, WeightSheet
 
 __all__ = ["copy_ending", "make", "plan_order", "weigh"]
 

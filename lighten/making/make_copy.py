@@ -4,16 +4,16 @@ from collections.abc import Iterator, Mapping
 from pathlib import Path
 
 from lighten.contract import Editing
-from lighten.errors import WrongDecisionError
 from lighten.making.lighten_embedded import lighten_embedded
+from lighten.model.errors import WrongDecisionError
+from lighten.model.plans import Action, Copy, Decision, Outcome, Plan
+from lighten.model.source import Progress, Source, no_progress, share_of
+from lighten.model.weights import Part, PartKind, WeightSheet
 from lighten.parallel import Workers, open_workers
 from lighten.pictures.coding_cache import CodingCache
 from lighten.pictures.recode import Recoded, RecodeJob
 from lighten.pictures.recode_all import recode_all
-from lighten.plans import Action, Copy, Decision, Outcome, Plan
 from lighten.registry import format_named
-from lighten.source import Progress, Source, no_progress, share_of
-from lighten.weights import Part, PartKind, WeightSheet
 
 __all__ = ["make_copy"]
 

@@ -6,15 +6,15 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from lighten.errors import LightenError, UnsoundCopyError
 from lighten.making.make_copy import make_copy
 from lighten.making.retreats import DOCUMENT_RETREATS, PICTURE_RETREATS
+from lighten.model.errors import LightenError, UnsoundCopyError
+from lighten.model.plans import Copy, Plan
+from lighten.model.proofs import PageProof, Proof, Verdict
+from lighten.model.source import Progress, Source, no_progress, share_of
+from lighten.model.weights import PartKind, WeightSheet
 from lighten.pictures.coding_cache import CodingCache
-from lighten.plans import Copy, Plan
-from lighten.proofs import PageProof, Proof, Verdict
 from lighten.proving import prove
-from lighten.source import Progress, Source, no_progress, share_of
-from lighten.weights import PartKind, WeightSheet
 
 __all__ = ["STRICT_SETTING", "check_sound", "is_own_fault", "make_proved_copy"]
 

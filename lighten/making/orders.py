@@ -6,10 +6,10 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path, PurePath
 
+from lighten.model.plans import Copy, PartException
+from lighten.model.presets import DEFAULT_PRESET, Preset
+from lighten.model.proofs import Proof
 from lighten.planning import Fit, FitRules
-from lighten.plans import Copy, PartException
-from lighten.presets import DEFAULT_PRESET, Preset
-from lighten.proofs import Proof
 
 __all__ = ["FitOrder", "Naming", "Order", "OrderResult", "Piece", "numbered_names"]
 

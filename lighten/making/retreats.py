@@ -8,10 +8,10 @@ anew, so it asks for exceptions.
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import replace
 
-from lighten.plans import Action, Decision, PartException, Plan
-from lighten.proofs import Proof
-from lighten.treatments import DrawingTreatment, FontTreatment
-from lighten.weights import Part, PartKind, PictureCoding, WeightSheet
+from lighten.model.plans import Action, Decision, PartException, Plan
+from lighten.model.proofs import Proof
+from lighten.model.treatments import DrawingTreatment, FontTreatment
+from lighten.model.weights import Part, PartKind, PictureCoding, WeightSheet
 
 __all__ = ["DOCUMENT_RETREATS", "PICTURE_RETREATS", "DocumentRetreat", "gentler_exceptions"]
 

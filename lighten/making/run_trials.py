@@ -7,6 +7,17 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from lighten.contract import Editing
+from lighten.model.plans import Action, Decision, Plan
+from lighten.model.source import Source
+from lighten.model.trials import (
+    Trial,
+    Trials,
+    decision_key,
+    is_layers,
+    is_plain,
+    non_picture_key,
+)
+from lighten.model.weights import Part, PartKind, PictureFacts, WeightSheet
 from lighten.parallel import open_workers
 from lighten.pictures.coding_cache import CodingCache
 from lighten.pictures.drafts import Draft, DraftJob, draft_all
@@ -19,18 +30,7 @@ from lighten.planning import (
     plan,
     whole_fonts,
 )
-from lighten.plans import Action, Decision, Plan
 from lighten.registry import format_named
-from lighten.source import Source
-from lighten.trials import (
-    Trial,
-    Trials,
-    decision_key,
-    is_layers,
-    is_plain,
-    non_picture_key,
-)
-from lighten.weights import Part, PartKind, PictureFacts, WeightSheet
 
 __all__ = ["run_trials", "try_pictures"]
 

@@ -8,17 +8,17 @@ from tempfile import TemporaryDirectory
 import numpy as np
 
 from lighten.contract import PagedReading, Splittable
-from lighten.errors import DoesNotFitError, LightenError
 from lighten.making.fit_to_limit import make_fitted_copy
 from lighten.making.orders import Order, Piece
+from lighten.model.errors import DoesNotFitError, LightenError
+from lighten.model.plans import Copy
+from lighten.model.proofs import Proof
+from lighten.model.source import Progress, Source, no_progress, share_of
+from lighten.model.trials import Trials
+from lighten.model.weights import WeightSheet
 from lighten.pictures.coding_cache import CodingCache
 from lighten.planning import Fit
-from lighten.plans import Copy
-from lighten.proofs import Proof
 from lighten.registry import format_named, format_of
-from lighten.source import Progress, Source, no_progress, share_of
-from lighten.trials import Trials
-from lighten.weights import WeightSheet
 
 __all__ = ["make_pieces", "name_pieces", "split_copy", "take_pages"]
 

@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.treatments import BitonalMethod
+from lighten.model.treatments import BitonalMethod
 
 __all__ = ["divide", "otsu_threshold", "sauvola_threshold"]
 

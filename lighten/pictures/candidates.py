@@ -8,6 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.codecs.flate import Effort
+from lighten.model.treatments import ColourChange
+from lighten.model.weights import PictureClass, PictureCoding
 from lighten.pictures.choose_coding import code_restyled, lightest_coding
 from lighten.pictures.classify import is_without_colour
 from lighten.pictures.coded import CodedPicture, Holder
@@ -32,8 +34,6 @@ from lighten.pictures.likeness import likeness
 from lighten.pictures.recode_job import RecodeJob, cut_out, within_cut
 from lighten.pictures.resample import resample, resample_opaque, resample_seen
 from lighten.pictures.stored import StoredCoding
-from lighten.treatments import ColourChange
-from lighten.weights import PictureClass, PictureCoding
 
 __all__ = ["Candidate", "best_candidate", "can_be_exact", "exact_candidate"]
 

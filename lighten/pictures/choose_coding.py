@@ -3,13 +3,13 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.model.treatments import ColourChange
+from lighten.model.weights import PictureClass, PictureCoding
 from lighten.pictures.coded import CodedPicture, Holder
 from lighten.pictures.encode import encode, encode_as_jpeg, encode_as_jpeg2000
 from lighten.pictures.encode_exactly import encode_exactly, exact_palette, exact_weight
 from lighten.pictures.recode_job import RecodeJob
 from lighten.pictures.stored import StoredPicture
-from lighten.treatments import ColourChange
-from lighten.weights import PictureClass, PictureCoding
 
 __all__ = ["LIGHT_BITS_A_PIXEL", "code_restyled", "lightest_coding"]
 

@@ -6,8 +6,8 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.model.treatments import ColourChange, PictureTreatment
 from lighten.pictures.bitonal import divide
-from lighten.treatments import ColourChange, PictureTreatment
 
 __all__ = ["as_rgb", "change_colours", "is_srgb", "plain_inks", "through_profile", "to_grey"]
 

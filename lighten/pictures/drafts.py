@@ -7,6 +7,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.model.treatments import ColourChange
+from lighten.model.weights import PictureClass, PictureCoding
 from lighten.parallel import Workers
 from lighten.pictures.candidates import DECODE_MARGIN
 from lighten.pictures.coded import Holder, decode_coded
@@ -20,8 +22,6 @@ from lighten.pictures.resample import resample
 from lighten.pictures.scans.compose import compose
 from lighten.pictures.visible_loss import Judge
 from lighten.pictures.words.readable_size import readable_px
-from lighten.treatments import ColourChange
-from lighten.weights import PictureClass, PictureCoding
 
 __all__ = ["Draft", "DraftJob", "draft_all"]
 

@@ -12,13 +12,13 @@ from lighten.codecs.jpeg import (
     share_of_draft,
 )
 from lighten.codecs.jpeg2000 import decode_jpeg2000, encode_jpeg2000
+from lighten.model.weights import PictureClass
 from lighten.pictures.classify import classify
 from lighten.pictures.coded import CodedPicture, Coding, Holder
 from lighten.pictures.encode_exactly import encode_exactly, exact_weight
 from lighten.pictures.likeness import likeness, similarity_map
 from lighten.pictures.planes import luma
 from lighten.pictures.visible_loss import Judge, tiles
-from lighten.weights import PictureClass
 
 __all__ = [
     "JPEG_WINS_ON_DRAWINGS_BELOW",

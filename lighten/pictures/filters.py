@@ -5,7 +5,7 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.treatments import Filter, FilterKind
+from lighten.model.treatments import Filter, FilterKind
 
 __all__ = ["LEAST_SKEW_DEGREES", "apply_filters", "level", "skew_degrees"]
 

@@ -2,10 +2,10 @@
 
 from dataclasses import replace
 
+from lighten.model.treatments import FilterKind
 from lighten.pictures.decode import UNREADABLE, decode
 from lighten.pictures.filters import skew_degrees
 from lighten.pictures.recode_job import RecodeJob
-from lighten.treatments import FilterKind
 
 __all__ = ["with_skew"]
 

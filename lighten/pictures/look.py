@@ -2,11 +2,11 @@
 
 from dataclasses import dataclass
 
+from lighten.model.weights import PictureClass
 from lighten.pictures.classify import classify, classify_alone
 from lighten.pictures.decode import UNREADABLE, decode, glimpse
 from lighten.pictures.encode_exactly import exact_palette
 from lighten.pictures.stored import StoredPicture
-from lighten.weights import PictureClass
 
 __all__ = ["LookJob", "look_at"]
 

@@ -4,6 +4,9 @@ from dataclasses import dataclass, replace
 
 from lighten.codecs.flate import Effort
 from lighten.codecs.jpeg import coarseness, coarseness_at
+from lighten.model.plans import Action
+from lighten.model.treatments import ColourChange, PictureTreatment
+from lighten.model.weights import PictureCoding
 from lighten.pictures.candidates import (
     Candidate,
     best_candidate,
@@ -22,9 +25,6 @@ from lighten.pictures.resample import resample
 from lighten.pictures.scans.code_layers import code_layers
 from lighten.pictures.stored import StoredCoding
 from lighten.pictures.words.readable_size import with_readable_size
-from lighten.plans import Action
-from lighten.treatments import ColourChange, PictureTreatment
-from lighten.weights import PictureCoding
 
 __all__ = ["RecodeJob", "Recoded", "recode", "saved_bytes", "worth_coding_below"]
 

@@ -8,10 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.codecs.flate import Effort
+from lighten.model.treatments import PictureTreatment
+from lighten.model.weights import PictureClass, PictureCoding
 from lighten.pictures.coded import Holder
 from lighten.pictures.stored import StoredPicture
-from lighten.treatments import PictureTreatment
-from lighten.weights import PictureClass, PictureCoding
 
 __all__ = ["Cut", "RecodeJob", "cut_out", "within_cut"]
 

@@ -5,10 +5,10 @@ import json
 from dataclasses import asdict, replace
 from typing import Any
 
+from lighten.model.plans import Action
 from lighten.pictures.coded import CodedPicture, Coding
 from lighten.pictures.layered import Ink, LayeredPicture, PictureLayer
 from lighten.pictures.recode import Recoded, RecodeJob
-from lighten.plans import Action
 
 __all__ = ["job_key", "recoded_from_bytes", "recoded_to_bytes"]
 

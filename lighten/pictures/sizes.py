@@ -2,7 +2,7 @@
 
 import math
 
-from lighten.weights import PictureFacts
+from lighten.model.weights import PictureFacts
 
 __all__ = ["SCREEN_PPI", "pixels_at", "screen_px", "target_size", "upscaled_to"]
 

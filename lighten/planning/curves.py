@@ -8,7 +8,7 @@ from typing import TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.trials import Trial
+from lighten.model.trials import Trial
 
 __all__ = ["HIGH_QUALITY", "LOW_QUALITY", "TOP_QUALITY", "Curves", "Point", "curves_of"]
 

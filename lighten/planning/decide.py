@@ -3,14 +3,10 @@
 from collections.abc import Mapping
 from dataclasses import replace
 
-from lighten.extras import EXTRAS
-from lighten.pictures.recode_job import Cut
-from lighten.pictures.sizes import target_size, upscaled_to
-from lighten.planning.layered_pages import in_layers_already
-from lighten.planning.plan_warnings import warnings_of, withheld_by_rules
-from lighten.plans import Action, Decision, PartException, Plan
-from lighten.presets import Preset
-from lighten.treatments import (
+from lighten.model.extras import EXTRAS
+from lighten.model.plans import Action, Decision, PartException, Plan
+from lighten.model.presets import Preset
+from lighten.model.treatments import (
     ASSUMED_CM,
     FEWEST_TEXT_PPI,
     ColourChange,
@@ -19,7 +15,7 @@ from lighten.treatments import (
     PictureTreatment,
     Treatment,
 )
-from lighten.weights import (
+from lighten.model.weights import (
     ExtraKind,
     FontCoding,
     FontFacts,
@@ -31,6 +27,10 @@ from lighten.weights import (
     Rules,
     WeightSheet,
 )
+from lighten.pictures.recode_job import Cut
+from lighten.pictures.sizes import target_size, upscaled_to
+from lighten.planning.layered_pages import in_layers_already
+from lighten.planning.plan_warnings import warnings_of, withheld_by_rules
 
 __all__ = ["cut_to_visible", "plan"]
 

@@ -4,6 +4,17 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from lighten.model.plans import Action, Decision, Plan
+from lighten.model.treatments import ColourChange
+from lighten.model.trials import Trials, is_plain, non_picture_key
+from lighten.model.weights import (
+    FontFacts,
+    Part,
+    PictureClass,
+    PictureCoding,
+    PictureFacts,
+    WeightSheet,
+)
 from lighten.pictures.choose_coding import LIGHT_BITS_A_PIXEL
 from lighten.pictures.encode import JPEG_WINS_ON_DRAWINGS_BELOW, QUALITY_FOR_EDGES
 from lighten.pictures.recode import worth_coding_below
@@ -27,10 +38,6 @@ from lighten.planning.coding_model import (
     WHOLE_FONT_SHARE,
 )
 from lighten.planning.curves import curves_of
-from lighten.plans import Action, Decision, Plan
-from lighten.treatments import ColourChange
-from lighten.trials import Trials, is_plain, non_picture_key
-from lighten.weights import FontFacts, Part, PictureClass, PictureCoding, PictureFacts, WeightSheet
 
 __all__ = [
     "Estimate",

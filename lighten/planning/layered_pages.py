@@ -1,6 +1,6 @@
 """Pages that somebody has laid apart already, into paper and the strokes on it."""
 
-from lighten.weights import PictureClass, PictureFacts, WeightSheet
+from lighten.model.weights import PictureClass, PictureFacts, WeightSheet
 
 __all__ = ["in_layers_already"]
 

@@ -2,10 +2,10 @@
 
 from collections.abc import Iterator
 
-from lighten.extras import EXTRAS
-from lighten.plans import Action, Decision
-from lighten.treatments import READABLE_TEXT_PPI, ColourChange, Treatment
-from lighten.weights import PictureClass, PictureCoding, Rules, WeightSheet
+from lighten.model.extras import EXTRAS
+from lighten.model.plans import Action, Decision
+from lighten.model.treatments import READABLE_TEXT_PPI, ColourChange, Treatment
+from lighten.model.weights import PictureClass, PictureCoding, Rules, WeightSheet
 
 __all__ = ["warnings_of", "withheld_by_rules"]
 

@@ -2,14 +2,14 @@
 
 from dataclasses import replace
 
+from lighten.model.plans import Plan
+from lighten.model.presets import Preset
+from lighten.model.treatments import DrawingTreatment, FontTreatment, Treatment
+from lighten.model.trials import Trials, non_picture_key
+from lighten.model.weights import PartKind, WeightSheet
 from lighten.planning.decide import plan
 from lighten.planning.estimate import part_estimate
 from lighten.planning.fit import GENTLY
-from lighten.plans import Plan
-from lighten.presets import Preset
-from lighten.treatments import DrawingTreatment, FontTreatment, Treatment
-from lighten.trials import Trials, non_picture_key
-from lighten.weights import PartKind, WeightSheet
 
 __all__ = ["switch_savings", "whole_fonts"]
 

@@ -3,13 +3,13 @@
 from collections.abc import Iterator
 
 from lighten.contract import ConvertingFormat, Format
-from lighten.errors import UnsupportedFileError
-from lighten.plans import Action, Outcome
-from lighten.proofs import Proof
+from lighten.model.errors import UnsupportedFileError
+from lighten.model.plans import Action, Outcome
+from lighten.model.proofs import Proof
+from lighten.model.source import Progress, Source, no_progress, share_of
+from lighten.model.weights import Part, PartKind, Placement, WeightSheet
 from lighten.proving.compare import prove
 from lighten.registry import format_of
-from lighten.source import Progress, Source, no_progress, share_of
-from lighten.weights import Part, PartKind, Placement, WeightSheet
 
 __all__ = ["prove_any_two"]
 

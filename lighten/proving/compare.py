@@ -14,12 +14,14 @@ from lighten.contract import (
     Reading,
 )
 from lighten.damage import report_as_damage
-from lighten.errors import LightenError
+from lighten.model.errors import LightenError
+from lighten.model.plans import Action, Outcome
+from lighten.model.proofs import PageProof, PictureProof, Proof, Verdict
+from lighten.model.source import Progress, Source, no_progress, share_of
+from lighten.model.weights import PartKind, PictureClass, PictureFacts, Placement, WeightSheet
 from lighten.parallel import open_workers
 from lighten.pictures.faults.find_faults import MOST_READ_PPI
 from lighten.pictures.scans.failing_places import LAYERS_READ_PPI
-from lighten.plans import Action, Outcome
-from lighten.proofs import PageProof, PictureProof, Proof, Verdict
 from lighten.proving.laid_out import compare_laid_out
 from lighten.proving.page_batches import compare_all_pages
 from lighten.proving.pages import PageBatch, TreatedBox
@@ -28,8 +30,6 @@ from lighten.proving.pictures import PicturePair, compare_picture
 from lighten.proving.read_picture import finest_provable_mm
 from lighten.proving.treated import Intent, intent_of, is_treated
 from lighten.registry import format_named
-from lighten.source import Progress, Source, no_progress, share_of
-from lighten.weights import PartKind, PictureClass, PictureFacts, Placement, WeightSheet
 
 __all__ = ["prove", "verdict_of_page"]
 

@@ -7,15 +7,15 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from lighten.contract import ConvertingFormat, PagedReading
-from lighten.errors import LightenError
+from lighten.model.errors import LightenError
+from lighten.model.proofs import PageProof
+from lighten.model.source import Progress, Source
+from lighten.model.weights import WeightSheet
 from lighten.office_suite import OfficeSuite
-from lighten.proofs import PageProof
 from lighten.proving.page_batches import compare_all_pages
 from lighten.proving.pages import PageBatch
 from lighten.proving.permitted_losses import PermittedLosses
 from lighten.registry import format_named
-from lighten.source import Progress, Source
-from lighten.weights import WeightSheet
 
 __all__ = ["LaidOut", "compare_laid_out", "lay_out_both"]
 

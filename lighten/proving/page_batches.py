@@ -5,10 +5,10 @@ import time
 from collections.abc import Iterator
 from dataclasses import replace
 
+from lighten.model.proofs import PageProof
+from lighten.model.source import Progress
 from lighten.parallel import SECONDS_A_PAGE, open_workers
-from lighten.proofs import PageProof
 from lighten.proving.pages import PageBatch, compare_pages
-from lighten.source import Progress
 
 __all__ = ["compare_all_pages"]
 

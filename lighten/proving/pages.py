@@ -8,20 +8,20 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.contract import PagedReading, PageView
-from lighten.errors import UnreadableFileError
+from lighten.model.errors import UnreadableFileError
+from lighten.model.proofs import Box, PageProof, PictureProof
+from lighten.model.source import Source
 from lighten.pictures.filters import level
 from lighten.pictures.held_text import TILE_PX
 from lighten.pictures.likeness import WINDOW_PX, Comparison, compare, tones_alike
 from lighten.pictures.planes import luma
 from lighten.pictures.sizes import SCREEN_PPI, pixels_at
 from lighten.pictures.words.legibility import ENOUGH_PPI, READ_PPI
-from lighten.proofs import Box, PageProof, PictureProof
 from lighten.proving.permitted_losses import PermittedLosses
 from lighten.proving.pictures import are_same_shape, at_size
 from lighten.proving.read_picture import PictureRead, Place, read_picture, unreadable_words
 from lighten.proving.treated import Intent, below, blurred_places, is_lost, score_of
 from lighten.registry import format_named
-from lighten.source import Source
 
 __all__ = ["PageBatch", "TreatedBox", "compare_pages"]
 

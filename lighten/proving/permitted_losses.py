@@ -5,9 +5,9 @@ from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from lighten.extras import EXTRAS
-from lighten.plans import Action, Outcome
-from lighten.weights import ExtraKind, PartKind, WeightSheet
+from lighten.model.extras import EXTRAS
+from lighten.model.plans import Action, Outcome
+from lighten.model.weights import ExtraKind, PartKind, WeightSheet
 
 __all__ = ["PermittedLosses", "permitted_losses"]
 

@@ -6,10 +6,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.model.proofs import Box
 from lighten.pictures.faults.fault import Fault, FaultKind
 from lighten.pictures.faults.find_faults import find_faults
 from lighten.pictures.words.legibility import lost_words
-from lighten.proofs import Box
 from lighten.proving.treated import Intent
 
 __all__ = ["PictureRead", "Place", "finest_provable_mm", "read_picture", "unreadable_words"]

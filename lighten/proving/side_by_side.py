@@ -9,14 +9,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.contract import PagedReading, PicturesReading, Reading
-from lighten.errors import UnreadableFileError
+from lighten.model.errors import UnreadableFileError
+from lighten.model.proofs import Box
+from lighten.model.source import Source
 from lighten.office_suite import OfficeSuite
 from lighten.pictures.planes import luma
 from lighten.pictures.sizes import pixels_at
-from lighten.proofs import Box
 from lighten.proving.laid_out import lay_out_both
 from lighten.registry import format_of
-from lighten.source import Source
 
 __all__ = ["Place", "SideBySide", "read_both"]
 

@@ -5,11 +5,11 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.model.plans import Action, Outcome
 from lighten.pictures.faults.align import aligned
 from lighten.pictures.held_text import blurred_tiles
 from lighten.pictures.planes import luma
 from lighten.pictures.visible_loss import Judge, tiles
-from lighten.plans import Action, Outcome
 
 __all__ = [
     "Intent",

@@ -12,8 +12,10 @@ from numpy.typing import NDArray
 
 from lighten.codecs.pdfium_lock import pdfium_serialised
 from lighten.contract import ConvertingFormat, Format
-from lighten.errors import LimitExceededError, MissingToolError, UnreadableFileError
 from lighten.gathering.loose_pictures import LoosePicture, loose_pictures
+from lighten.model.errors import LimitExceededError, MissingToolError, UnreadableFileError
+from lighten.model.source import Source
+from lighten.model.weights import PictureClass
 from lighten.office_suite import OfficeSuite
 from lighten.pictures.classify import classify_alone
 from lighten.pictures.colours import plain_inks, through_profile
@@ -21,8 +23,6 @@ from lighten.pictures.decode import UNREADABLE, decode_on_white
 from lighten.pictures.resample import resample
 from lighten.pictures.upright import upright
 from lighten.registry import format_of
-from lighten.source import Source
-from lighten.weights import PictureClass
 
 __all__ = ["DrawnPage", "as_pdf", "count_pages", "drawn_pages", "pages_of_pictures"]
 

@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.codecs.flate import Effort
+from lighten.model.treatments import PageColours, RasterTreatment
 from lighten.pictures.bitonal import divide
 from lighten.pictures.classify import is_without_colour
 from lighten.pictures.coded import CodedPicture, Holder
@@ -18,7 +19,6 @@ from lighten.pictures.encode_exactly import (
 )
 from lighten.pictures.faults.tint import ciede2000, tile_colours
 from lighten.pictures.held_text import TILE_PX, blurred_tiles
-from lighten.treatments import PageColours, RasterTreatment
 
 __all__ = ["ReducedPage", "reduce_colours"]
 

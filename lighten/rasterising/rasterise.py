@@ -10,10 +10,12 @@ from typing import BinaryIO
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.errors import TooCoarseError
 from lighten.formats.tiff import tags
 from lighten.formats.tiff.coded_page import pixel_fields
 from lighten.formats.tiff.write import Field, PageToWrite, longs, ratio, shorts, write_tiff
+from lighten.model.errors import TooCoarseError
+from lighten.model.source import Progress, Source, no_progress
+from lighten.model.treatments import FEWEST_TEXT_PPI, PageColours, RasterTreatment
 from lighten.parallel import open_workers
 from lighten.pictures.coded import CodedPicture
 from lighten.rasterising.drawn_pages import (
@@ -24,8 +26,6 @@ from lighten.rasterising.drawn_pages import (
     pages_of_pictures,
 )
 from lighten.rasterising.page_colours import ReducedPage, reduce_colours
-from lighten.source import Progress, Source, no_progress
-from lighten.treatments import FEWEST_TEXT_PPI, PageColours, RasterTreatment
 
 __all__ = ["RasterPage", "Rasterised", "rasterise"]
 

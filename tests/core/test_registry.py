@@ -1,7 +1,7 @@
 """How formats are found."""
 
 from lighten import FORMATS, Source
-from lighten.errors import UnreadableFileError, UnsupportedFileError
+from lighten.model.errors import UnreadableFileError, UnsupportedFileError
 from lighten.registry import format_named, format_of
 from tests.builders import FolderCase
 

@@ -3,7 +3,7 @@
 import json
 
 from lighten import PRESETS, Source, make_proved_copy, plan, preset_named, weigh
-from lighten.errors import PasswordNeededError
+from lighten.model.errors import PasswordNeededError
 from lighten.report import (
     copy_report,
     error_report,

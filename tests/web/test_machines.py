@@ -19,8 +19,8 @@ from benchmarks.machines import WorkerMachine, are_there, redis_server, shared_s
 from host.serve import why_not_shared
 from tests.web.cases import ApiCase
 from web.problems import Problem
+from web.queue.engine import task_queue
 from web.queue.priorities import PRIORITIES, queue_name
-from web.queue.task_queue import task_queue
 from web.satchels import tasks
 from web.satchels.models import Copy, Document
 from web.satchels.recovery import take_up_from_the_dead, take_up_lost

@@ -18,7 +18,7 @@ from django_tasks_db.models import DBTaskResult
 
 from tests.web.cases import ApiCase
 from web.queue.database_queue import DatabaseQueue
-from web.queue.task_queue import task_queue
+from web.queue.engine import task_queue
 from web.queue.worker_locks import is_alive, kept_alive
 from web.satchels import tasks
 from web.satchels.management.commands import work

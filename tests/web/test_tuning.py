@@ -13,7 +13,7 @@ from PIL import Image
 from rest_framework.test import APIClient
 
 from lighten import DEFAULT_PRESET, PRESETS
-from lighten.preset_json import treatment_to_json
+from lighten.model.preset_json import treatment_to_json
 from tests.web.cases import ApiCase
 
 

@@ -11,7 +11,7 @@ __all__ = ["OwnLimit", "OwnPreset", "UsualPreset"]
 
 
 class OwnPreset(models.Model):
-    """A treatment kept under a name. treatment: as `lighten.preset_json` stores it."""
+    """A treatment kept under a name. treatment: as `lighten.model.preset_json` stores it."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="presets")

@@ -3,12 +3,9 @@
 from collections.abc import Iterable
 from contextlib import AbstractContextManager
 from dataclasses import dataclass
-from functools import cache
 from typing import Protocol
 
-from django.conf import settings
-
-__all__ = ["BegunTask", "TaskQueue", "Waiting", "task_queue"]
+__all__ = ["BegunTask", "TaskQueue", "Waiting"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -67,15 +64,3 @@ class TaskQueue(Protocol):
 
     def work(self, worker: str, interval_s: float) -> None:
         """Do tasks, one after the other, until stopped by a signal."""
-
-
-@cache
-def task_queue() -> TaskQueue:
-    """The one that the settings name."""
-    if settings.REDIS_URL:
-        from web.queue.redis_queue import RedisQueue
-
-        return RedisQueue()
-    from web.queue.database_queue import DatabaseQueue
-
-    return DatabaseQueue()

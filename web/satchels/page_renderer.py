@@ -6,18 +6,16 @@ import queue
 import threading
 from collections import OrderedDict
 from dataclasses import dataclass, field
+from functools import cache
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, cast
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
-
-from django.apps import apps
 
 from lighten import name_of_part
 from web.jobs.nursery import JobProcess
 from web.jobs.runner import JobFailedError, start_job
 
 if TYPE_CHECKING:
-    from web.satchels.apps import SatchelsConfig
     from web.satchels.models import Copy
 
 __all__ = ["Drawing", "PageRenderers", "draw"]
@@ -59,8 +57,7 @@ def draw(copy: "Copy", drawing: Drawing) -> Path:
     folder.mkdir(parents=True, exist_ok=True)
     _make_room(folder)
     partial = path.with_name(f"{path.name}.{threading.get_ident()}.partial")
-    renderers = cast("SatchelsConfig", apps.get_app_config("satchels")).page_renderers
-    renderers.draw(copy, drawing, partial)
+    _page_renderers().draw(copy, drawing, partial)
     partial.replace(path)
     return path
 
@@ -190,3 +187,8 @@ class PageRenderers:
             idle = self._idle_surplus()
         for other in [*idle, *([renderer] if is_ended else [])]:
             other.process.end()
+
+
+@cache
+def _page_renderers() -> PageRenderers:
+    return PageRenderers()

@@ -8,7 +8,8 @@ from django.db import transaction
 from django.db.models import QuerySet
 from django.utils import timezone
 
-from web.queue.task_queue import BegunTask, task_queue
+from web.queue.engine import task_queue
+from web.queue.task_queue import BegunTask
 from web.satchels.models import Copy, Document, Run
 from web.satchels.tasks import is_awaited, make_copy, share_limit, try_document, weigh_document
 

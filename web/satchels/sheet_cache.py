@@ -3,14 +3,12 @@
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Hashable, Mapping
+from functools import cache
 from typing import TYPE_CHECKING, Any, TypeVar, cast
-
-from django.apps import apps
 
 from lighten import Trials, WeightSheet, sheet_from_json, trials_from_json
 
 if TYPE_CHECKING:
-    from web.satchels.apps import SatchelsConfig
     from web.satchels.models import Document
 
 __all__ = ["SheetCache", "sheet_cache"]
@@ -79,6 +77,7 @@ class SheetCache:
         return self._documents.get((document.pk, document.version), restore)
 
 
+@cache
 def sheet_cache() -> SheetCache:
-    """The one of this process; the app owns it."""
-    return cast("SatchelsConfig", apps.get_app_config("satchels")).sheet_cache
+    """Return the cache of this process."""
+    return SheetCache()

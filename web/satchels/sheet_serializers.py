@@ -58,7 +58,7 @@ class PictureSerializer(serializers.Serializer[Any]):
 
 
 class CellsSerializer(serializers.Serializer[Any]):
-    """Cells of a sheet of a workbook; see `lighten.weights.SheetFacts`.
+    """Cells of a sheet of a workbook; see `lighten.model.weights.SheetFacts`.
 
     bytes, bytes_then: all that it takes, with extras inside it. Names of columns are letters.
     """
@@ -80,7 +80,7 @@ class CellsSerializer(serializers.Serializer[Any]):
 
 
 class StrayNameSerializer(serializers.Serializer[Any]):
-    """A hidden or broken name of a workbook; see `lighten.weights.NameFacts`."""
+    """A hidden or broken name of a workbook; see `lighten.model.weights.NameFacts`."""
 
     points_at = serializers.CharField(allow_blank=True)
     used_by = serializers.ListField(child=serializers.CharField())

@@ -15,8 +15,8 @@ from django_tasks import task
 
 from lighten import preset_to_json
 from web.jobs.runner import JobCancelledError, JobFailedError, Step, run_job
+from web.queue.engine import task_queue
 from web.queue.priorities import COPIES_THEN, TRIALS_LAST, WEIGHING_FIRST
-from web.queue.task_queue import task_queue
 from web.satchels.estimates import keep_estimates
 from web.satchels.models import Copy, Document, ReturnedCopy, Run, Satchel
 from web.satchels.orders import SatchelOrder, orders_of

@@ -12,13 +12,13 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from lighten.errors import (
+from lighten.model.errors import (
     LimitExceededError,
     PasswordNeededError,
     UnreadableFileError,
     UnsupportedFileError,
 )
-from lighten.source import Source
+from lighten.model.source import Source
 
 __all__ = ["DEFLATED", "STORED", "Archive", "Member", "member_names", "read_archive"]
 

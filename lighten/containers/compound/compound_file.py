@@ -13,7 +13,7 @@ from typing import Any
 import olefile
 
 from lighten.containers.recognise import OLE_MARK
-from lighten.errors import UnreadableFileError
+from lighten.model.errors import UnreadableFileError
 
 __all__ = ["DAMAGED", "Entry", "is_compound", "read_compound", "write_compound"]
 

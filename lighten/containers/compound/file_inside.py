@@ -8,7 +8,7 @@ import struct
 from dataclasses import dataclass, replace
 
 from lighten.containers.compound.compound_file import Entry, read_compound, write_compound
-from lighten.errors import UnreadableFileError
+from lighten.model.errors import UnreadableFileError
 
 __all__ = ["file_inside", "with_file_inside"]
 

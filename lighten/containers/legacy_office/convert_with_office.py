@@ -5,14 +5,14 @@ from dataclasses import replace
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-from lighten.containers.legacy_format import LegacyFormat
+from lighten.containers.legacy_office.legacy_kind import LegacyKind
 from lighten.containers.legacy_office.streams import Within, within
 from lighten.containers.opc.document import is_film_or_sound
 from lighten.containers.opc.package import open_package
 from lighten.containers.open_forms import kept_form
-from lighten.errors import UnreadableFileError, UnsupportedFileError
+from lighten.model.errors import UnreadableFileError, UnsupportedFileError
+from lighten.model.source import Source
 from lighten.office_suite import OfficeSuite
-from lighten.source import Source
 
 __all__ = ["convert_with_office"]
 
@@ -20,7 +20,7 @@ _EMBEDDINGS = "/embeddings/"
 
 
 def convert_with_office(
-    source: Source, kind: LegacyFormat, suite: OfficeSuite | None = None
+    source: Source, kind: LegacyKind, suite: OfficeSuite | None = None
 ) -> Source:
     """The open form: kept where the source keeps what is made on the way, else until the end.
 
@@ -33,7 +33,7 @@ def convert_with_office(
     return replace(source, path=opened, password="", shown_as=source.name)
 
 
-def _make(source: Source, kind: LegacyFormat, opened: Path, suite: OfficeSuite) -> None:
+def _make(source: Source, kind: LegacyKind, opened: Path, suite: OfficeSuite) -> None:
     if not suite.available():
         raise UnsupportedFileError(
             f"{source.name}: is in a form of before 2007 ({kind.kind.suffixes[0]}), and no office "

@@ -14,7 +14,7 @@ from typing import Any, BinaryIO, TypeVar
 import olefile
 
 from lighten.containers.compound.compound_file import DAMAGED
-from lighten.source import Source
+from lighten.model.source import Source
 
 __all__ = ["Within", "has_stream", "macros_mark", "within"]
 

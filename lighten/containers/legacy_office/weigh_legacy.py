@@ -2,14 +2,14 @@
 
 from dataclasses import replace
 
-from lighten.containers.legacy_format import LegacyFormat
-from lighten.source import Source
-from lighten.weights import Part, PartKind, WeightSheet
+from lighten.containers.legacy_office.legacy_kind import LegacyKind
+from lighten.model.source import Source
+from lighten.model.weights import Part, PartKind, WeightSheet
 
 __all__ = ["sheet_for_legacy_file"]
 
 
-def sheet_for_legacy_file(sheet: WeightSheet, source: Source, kind: LegacyFormat) -> WeightSheet:
+def sheet_for_legacy_file(sheet: WeightSheet, source: Source, kind: LegacyKind) -> WeightSheet:
     """The sheet of the open form as that of the old file.
 
     Where the open form is heavier, all of the file is one part, and nothing in it can be chosen.

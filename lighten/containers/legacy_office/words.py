@@ -8,7 +8,7 @@ from typing import Any
 
 from lxml import etree
 
-from lighten.errors import UnreadableFileError
+from lighten.model.errors import UnreadableFileError
 from lighten.office_suite import OfficeSuite
 
 __all__ = ["words_by_suite"]

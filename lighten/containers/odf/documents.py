@@ -19,10 +19,10 @@ from lighten.containers.pictures import (
     member_picture,
 )
 from lighten.containers.pictures.member_file import natural_size_pt
-from lighten.errors import UnreadableFileError
+from lighten.model.errors import UnreadableFileError
+from lighten.model.source import Source
+from lighten.model.weights import ExtraKind
 from lighten.pictures.files import BadPictureError
-from lighten.source import Source
-from lighten.weights import ExtraKind
 
 __all__ = ["STORIES", "OpenDocument", "open_document", "page_size"]
 

@@ -10,9 +10,9 @@ from lighten.containers.odf.clean_story import clean_settings, clean_story
 from lighten.containers.odf.documents import STORIES, OpenDocument, open_document
 from lighten.containers.odf.editing import OdfEditing
 from lighten.containers.odf.family import OdfFamily
-from lighten.plans import Action, Plan
-from lighten.source import Source
-from lighten.weights import WeightSheet
+from lighten.model.plans import Action, Plan
+from lighten.model.source import Source
+from lighten.model.weights import WeightSheet
 
 __all__ = ["DocumentEditing", "edit_document"]
 

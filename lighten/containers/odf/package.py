@@ -8,8 +8,8 @@ from functools import cached_property
 
 from lighten.containers.archive import read_archive
 from lighten.containers.package_document import Package
-from lighten.errors import PasswordNeededError, UnreadableFileError
-from lighten.source import Source
+from lighten.model.errors import PasswordNeededError, UnreadableFileError
+from lighten.model.source import Source
 
 __all__ = ["MANIFEST", "MIMETYPE", "OdfPackage", "open_package"]
 

@@ -6,7 +6,7 @@ import zlib
 
 from lighten.containers.odf.package import MANIFEST, MIMETYPE
 from lighten.containers.recognise import ZIP_MARK
-from lighten.source import Source
+from lighten.model.source import Source
 
 __all__ = ["is_open_document"]
 

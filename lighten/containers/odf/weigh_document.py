@@ -18,8 +18,8 @@ from lighten.containers.odf.package import OdfPackage
 from lighten.containers.weigh_package import Within, weigh_package
 from lighten.containers.xml_parts import parse_xml, write_xml
 from lighten.containers.xml_weights import weight_within
-from lighten.source import Progress, Source
-from lighten.weights import (
+from lighten.model.source import Progress, Source
+from lighten.model.weights import (
     ExtraKind,
     FontFacts,
     Part,

@@ -10,8 +10,8 @@ from lighten.containers.opc.package import CONTENT_TYPES, OpcPackage
 from lighten.containers.opc.relationships import rels_name
 from lighten.containers.package_editing import PackageEditing
 from lighten.containers.xml_parts import parse_xml, write_xml
+from lighten.model.plans import Plan
 from lighten.pictures.recode_job import Cut
-from lighten.plans import Plan
 
 __all__ = ["OpcEditing", "rewrite_crops"]
 

@@ -15,8 +15,8 @@ from lighten.containers.opc.relationships import (
 from lighten.containers.package_document import Package
 from lighten.containers.recognise import has_ole_mark
 from lighten.containers.xml_parts import write_xml
-from lighten.errors import PasswordNeededError, UnreadableFileError
-from lighten.source import Source
+from lighten.model.errors import PasswordNeededError, UnreadableFileError
+from lighten.model.source import Source
 
 __all__ = ["CONTENT_TYPES", "OpcPackage", "open_package"]
 

@@ -5,7 +5,7 @@ from collections.abc import Iterable, Iterator
 from lighten.containers.opc.drawings import Reference, picture_references
 from lighten.containers.opc.package import OpcPackage
 from lighten.containers.pictures import MemberPicture, Showing, group_pictures
-from lighten.errors import UnreadableFileError
+from lighten.model.errors import UnreadableFileError
 
 __all__ = ["picture_showings", "pictures_and_leftovers"]
 

@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from lighten.containers.pictures.pixels import read_pixels
 from lighten.containers.zip_reading import Sight, ZipReading, crop_to
-from lighten.errors import UnreadableFileError
+from lighten.model.errors import UnreadableFileError
 
 __all__ = ["OpcReading", "link_of"]
 

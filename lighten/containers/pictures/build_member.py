@@ -3,12 +3,12 @@
 from dataclasses import dataclass, field, replace
 
 from lighten.containers.pictures.member_file import SCREEN_DOTS
+from lighten.model.weights import ExtraKind
 from lighten.pictures.coded import CodedPicture, Coding
 from lighten.pictures.colours import is_srgb
 from lighten.pictures.files import PictureFile, build_picture_file
 from lighten.pictures.metadata.carried import carried_by
 from lighten.pictures.metadata.exif import ExifChange
-from lighten.weights import ExtraKind
 
 __all__ = ["BuiltPicture", "build_member_picture"]
 

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.containers.pictures.metafiles import is_metafile, wrapped_bitmap
-from lighten.errors import UnreadableFileError
+from lighten.model.errors import UnreadableFileError
 from lighten.pictures.colours import through_profile
 
 __all__ = ["read_pixels"]

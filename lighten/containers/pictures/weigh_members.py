@@ -5,6 +5,8 @@ from dataclasses import dataclass, field, replace
 
 from lighten.containers.archive import Archive
 from lighten.containers.pictures.member_file import METAFILE, SVG, member_picture
+from lighten.model.source import Progress
+from lighten.model.weights import Part, PartKind, PictureClass, PictureFacts, Placement
 from lighten.parallel import open_workers
 from lighten.pictures.files import (
     BadPictureError,
@@ -15,8 +17,6 @@ from lighten.pictures.files import (
     stored_picture,
 )
 from lighten.pictures.look import LookJob, look_at
-from lighten.source import Progress
-from lighten.weights import Part, PartKind, PictureClass, PictureFacts, Placement
 
 __all__ = ["MemberPicture", "Showing", "metadata_bytes", "weigh_members"]
 

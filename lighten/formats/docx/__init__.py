@@ -9,8 +9,8 @@ from lighten.containers.legacy_format import LegacyFormat
 from lighten.containers.package_offers import package_offers
 from lighten.contract import Editing, FileKind, Offers, PicturesReading
 from lighten.formats.docx.kinds import DOCX_EXTRAS, KINDS
-from lighten.source import Progress, Source
-from lighten.weights import WeightSheet
+from lighten.model.source import Progress, Source
+from lighten.model.weights import WeightSheet
 
 if TYPE_CHECKING:
     from contextlib import AbstractContextManager

@@ -12,9 +12,9 @@ from lighten.formats.docx.definitions import Definitions, drop_definitions
 from lighten.formats.docx.fonts import embedded_fonts, letters_in
 from lighten.formats.docx.kinds import KINDS
 from lighten.formats.docx.open_file import TextDocument, open_text_document
-from lighten.plans import Action, Plan
-from lighten.source import Source
-from lighten.weights import ExtraKind, WeightSheet
+from lighten.model.plans import Action, Plan
+from lighten.model.source import Source
+from lighten.model.weights import ExtraKind, WeightSheet
 
 __all__ = ["DocxEditing", "edit_docx"]
 

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping
 
 from lighten.containers.fonts import EmbeddedFont, font_coding, mixed_with_key
 from lighten.containers.opc import OpcPackage
-from lighten.weights import FontFacts
+from lighten.model.weights import FontFacts
 
 __all__ = ["embedded_fonts", "letters_in"]
 

@@ -11,7 +11,7 @@ from typing import Any
 
 from lighten.containers.opc.reading import OpcReading
 from lighten.containers.zip_reading import open_zip
-from lighten.source import Source
+from lighten.model.source import Source
 
 __all__ = ["DocxReading", "read_docx"]
 

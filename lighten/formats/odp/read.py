@@ -10,7 +10,7 @@ from typing import Any
 
 from lighten.containers.odf.reading import OdfReading, attribute_value
 from lighten.containers.zip_reading import open_zip
-from lighten.source import Source
+from lighten.model.source import Source
 
 __all__ = ["OdpReading", "read_odp"]
 

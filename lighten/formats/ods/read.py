@@ -10,8 +10,8 @@ from typing import Any
 
 from lighten.containers.odf.reading import OdfReading, attribute_value
 from lighten.containers.zip_reading import open_zip
-from lighten.errors import UnreadableFileError
-from lighten.source import Source
+from lighten.model.errors import UnreadableFileError
+from lighten.model.source import Source
 
 __all__ = ["OdsReading", "read_ods"]
 

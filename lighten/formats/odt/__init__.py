@@ -6,7 +6,7 @@ from lighten.containers.open_document import OpenDocumentFormat
 from lighten.containers.package_offers import package_offers
 from lighten.contract import PicturesReading
 from lighten.formats.odt.kinds import KINDS, ODT_EXTRAS
-from lighten.source import Source
+from lighten.model.source import Source
 
 if TYPE_CHECKING:
     from contextlib import AbstractContextManager

@@ -6,16 +6,16 @@ from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
-from lighten.contract import Editing, FileKind, Format, Offers, PicturesReading
-from lighten.source import Progress, Source, share_of
-from lighten.weights import WeightSheet
+from lighten.contract import Editing, Format, Offers, PicturesReading
+from lighten.formats.ora.kinds import ORA
+from lighten.model.source import Progress, Source, share_of
+from lighten.model.weights import WeightSheet
 
 if TYPE_CHECKING:
     from contextlib import AbstractContextManager
 
-__all__ = ["ORA", "layered_drawings"]
+__all__ = ["layered_drawings"]
 
-ORA = FileKind(title="layered drawing", media_type="image/openraster", suffixes=(".ora",))
 # The first member, stored, so that the kind can be read at a place that is known.
 _AT_START = re.compile(rb"PK\x03\x04.{26}mimetype.{0,64}?image/openraster", re.DOTALL)
 _LOOKED_AT = 4096

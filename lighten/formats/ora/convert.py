@@ -8,10 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.containers.open_forms import kept_form
-from lighten.errors import UnreadableFileError
 from lighten.formats.ora.flatten import flatten, read_layer
 from lighten.formats.ora.stack import MERGED, Drawing, open_drawing
-from lighten.source import Source
+from lighten.model.errors import UnreadableFileError
+from lighten.model.source import Source
 
 __all__ = ["flattened", "merged_by_its_program"]
 

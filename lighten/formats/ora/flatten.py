@@ -5,9 +5,9 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.errors import UnreadableFileError
 from lighten.formats.ora.blend import clears_outside, composite
 from lighten.formats.ora.stack import Drawing, Group, Layer
+from lighten.model.errors import UnreadableFileError
 
 __all__ = ["flatten", "read_layer"]
 

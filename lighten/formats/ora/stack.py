@@ -9,8 +9,8 @@ from typing import Any
 
 from lighten.containers.archive import Archive, read_archive
 from lighten.containers.xml_parts import local_name, parse_xml
-from lighten.errors import LimitExceededError, UnreadableFileError
-from lighten.source import Source
+from lighten.model.errors import LimitExceededError, UnreadableFileError
+from lighten.model.source import Source
 
 __all__ = ["MERGED", "STACK", "THUMBNAIL", "Drawing", "Group", "Layer", "open_drawing"]
 

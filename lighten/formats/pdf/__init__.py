@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING
 from lighten.contract import Editing, Offers, PagedReading, Switch
 from lighten.formats.pdf.extras.kinds import PDF_EXTRAS
 from lighten.formats.pdf.kind import PDF
-from lighten.source import Progress, Source
-from lighten.weights import ExtraKind, PictureCoding, WeightSheet
+from lighten.model.source import Progress, Source
+from lighten.model.weights import ExtraKind, PictureCoding, WeightSheet
 
 if TYPE_CHECKING:
     from contextlib import AbstractContextManager

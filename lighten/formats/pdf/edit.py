@@ -10,7 +10,6 @@ import pikepdf
 
 from lighten.codecs.flate import pack
 from lighten.contract import FileKind
-from lighten.errors import SignedFileError, UnreadableFileError
 from lighten.formats.pdf.extras.drop_extras import drop_extras
 from lighten.formats.pdf.fonts.rewrite_fonts import rewrite_fonts
 from lighten.formats.pdf.kind import PDF
@@ -26,13 +25,14 @@ from lighten.formats.pdf.pictures.inline_pictures import lift_inline_pictures
 from lighten.formats.pdf.pictures.put_pictures import put_picture
 from lighten.formats.pdf.pictures.recode_jobs import recode_job
 from lighten.formats.pdf.pictures.straightened_scans import can_turn, turn_along
+from lighten.model.errors import SignedFileError, UnreadableFileError
+from lighten.model.plans import Action, Decision, Outcome, Plan
+from lighten.model.source import Source
+from lighten.model.weights import ExtraKind, Part, PartKind, WeightSheet
 from lighten.parallel import Workers
 from lighten.pictures.find_skew import with_skew
 from lighten.pictures.recode import Recoded
 from lighten.pictures.recode_job import RecodeJob
-from lighten.plans import Action, Decision, Outcome, Plan
-from lighten.source import Source
-from lighten.weights import ExtraKind, Part, PartKind, WeightSheet
 
 __all__ = ["PdfEditing", "edit_pdf"]
 

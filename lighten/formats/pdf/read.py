@@ -13,17 +13,17 @@ from numpy.typing import NDArray
 
 from lighten.codecs.pdfium_lock import pdfium_serialised
 from lighten.contract import PageView
-from lighten.errors import UnreadableFileError
 from lighten.formats.pdf.extras.annotations import ANNOTATION_KINDS, annotations_of, extra_of
 from lighten.formats.pdf.fonts.compare_fonts import changed_fonts
 from lighten.formats.pdf.objects.open_file import locked, open_pdf
 from lighten.formats.pdf.objects.page_boxes import crop_box
 from lighten.formats.pdf.objects.values import array_of, dictionary_of, numbers_of, text_of
 from lighten.formats.pdf.pages.shown_pictures import shown_pictures
+from lighten.model.errors import UnreadableFileError
+from lighten.model.proofs import Box
+from lighten.model.source import Source
+from lighten.model.weights import ExtraKind
 from lighten.pictures.planes import as_rgb
-from lighten.proofs import Box
-from lighten.source import Source
-from lighten.weights import ExtraKind
 
 __all__ = ["PdfReading", "read_pdf"]
 

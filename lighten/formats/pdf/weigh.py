@@ -7,8 +7,6 @@ from typing import cast
 
 import pikepdf
 
-from lighten.errors import UnreadableFileError
-from lighten.extras import EXTRAS
 from lighten.formats.pdf.extras.kinds import PDF_EXTRAS
 from lighten.formats.pdf.extras.layers import hidden_layers, without_hidden
 from lighten.formats.pdf.objects.classify_objects import Belongings, sort_objects
@@ -19,8 +17,10 @@ from lighten.formats.pdf.objects.values import whole_number
 from lighten.formats.pdf.pages.placements import find_uses
 from lighten.formats.pdf.pictures.inline_pictures import account_for, lift_inline_pictures
 from lighten.formats.pdf.pictures.weigh_pictures import weigh_pictures
-from lighten.source import Progress, Source
-from lighten.weights import (
+from lighten.model.errors import UnreadableFileError
+from lighten.model.extras import EXTRAS
+from lighten.model.source import Progress, Source
+from lighten.model.weights import (
     ExtraKind,
     Part,
     PartKind,

@@ -5,9 +5,13 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from lighten.contract import FileKind
-from lighten.errors import LimitExceededError
 from lighten.formats.picture.kinds import kind_named
 from lighten.formats.picture.open_file import open_picture
+from lighten.model.errors import LimitExceededError
+from lighten.model.plans import Action, Decision, Outcome, Plan
+from lighten.model.source import Source
+from lighten.model.treatments import LOSSLESS
+from lighten.model.weights import Part, PartKind, WeightSheet
 from lighten.parallel import Workers
 from lighten.pictures.coded import CodedPicture, Holder
 from lighten.pictures.files import (
@@ -23,10 +27,6 @@ from lighten.pictures.metadata.exif import ExifChange
 from lighten.pictures.recode import Recoded, RecodeJob
 from lighten.pictures.recode_job import within_cut
 from lighten.pictures.sizes import screen_px
-from lighten.plans import Action, Decision, Outcome, Plan
-from lighten.source import Source
-from lighten.treatments import LOSSLESS
-from lighten.weights import Part, PartKind, WeightSheet
 
 __all__ = ["PictureEditing", "edit_picture"]
 

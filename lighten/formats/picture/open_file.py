@@ -1,8 +1,8 @@
 """Opening a picture file: what may go wrong, what must be known before anything else."""
 
-from lighten.errors import LimitExceededError, UnreadableFileError
+from lighten.model.errors import LimitExceededError, UnreadableFileError
+from lighten.model.source import Source
 from lighten.pictures.files import BadPictureError, PictureFile, read_picture_file
-from lighten.source import Source
 
 __all__ = ["PICTURE_ID", "open_picture"]
 

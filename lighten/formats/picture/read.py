@@ -10,8 +10,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.codecs.heic import open_heic
-from lighten.errors import UnreadableFileError
 from lighten.formats.picture.open_file import PICTURE_ID
+from lighten.model.errors import UnreadableFileError
+from lighten.model.source import Source
 from lighten.pictures.colours import through_profile
 from lighten.pictures.files import kind_of_picture
 from lighten.pictures.metadata.carried import as_text, is_prose
@@ -22,7 +23,6 @@ from lighten.pictures.metadata.exif_directories import (
     PLACE_POINTER,
     POINTERS,
 )
-from lighten.source import Source
 
 __all__ = ["PictureReading", "read_picture"]
 

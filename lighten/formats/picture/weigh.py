@@ -2,9 +2,20 @@
 
 from dataclasses import replace
 
-from lighten.extras import EXTRAS
 from lighten.formats.picture.kinds import PICTURE_EXTRAS, kind_named
 from lighten.formats.picture.open_file import PICTURE_ID, open_picture
+from lighten.model.extras import EXTRAS
+from lighten.model.source import Progress, Source
+from lighten.model.treatments import ASSUMED_CM
+from lighten.model.weights import (
+    Part,
+    PartKind,
+    PictureClass,
+    PictureFacts,
+    Placement,
+    WeightSheet,
+    with_structure,
+)
 from lighten.pictures.files import (
     PictureFile,
     Role,
@@ -15,17 +26,6 @@ from lighten.pictures.files import (
 from lighten.pictures.look import LookJob, look_at
 from lighten.pictures.metadata.carried import exif_of, metadata_weights
 from lighten.pictures.metadata.exif import exif_dots, exif_time
-from lighten.source import Progress, Source
-from lighten.treatments import ASSUMED_CM
-from lighten.weights import (
-    Part,
-    PartKind,
-    PictureClass,
-    PictureFacts,
-    Placement,
-    WeightSheet,
-    with_structure,
-)
 
 __all__ = ["scanned_pt", "shown_pt", "weigh_picture"]
 

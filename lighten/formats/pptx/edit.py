@@ -12,9 +12,9 @@ from lighten.formats.pptx.clean_slide import clean_slide
 from lighten.formats.pptx.fonts import drop_fonts, embedded_fonts, letters_in
 from lighten.formats.pptx.kinds import KINDS
 from lighten.formats.pptx.open_file import Presentation, open_presentation
-from lighten.plans import Action, Plan
-from lighten.source import Source
-from lighten.weights import WeightSheet
+from lighten.model.plans import Action, Plan
+from lighten.model.source import Source
+from lighten.model.weights import WeightSheet
 
 __all__ = ["PptxEditing", "edit_pptx"]
 

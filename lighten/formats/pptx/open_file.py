@@ -9,11 +9,11 @@ from lighten.containers.opc.document import OpcDocument, is_film_or_sound
 from lighten.containers.opc.drawings import Reference
 from lighten.containers.opc.pictures import picture_showings, pictures_and_leftovers
 from lighten.containers.pictures import MemberPicture, Showing
-from lighten.errors import UnreadableFileError
 from lighten.formats.pptx.deck import Deck
 from lighten.formats.pptx.kinds import KIND_BY_MAIN_TYPE, is_template
-from lighten.source import Source
-from lighten.weights import ExtraKind
+from lighten.model.errors import UnreadableFileError
+from lighten.model.source import Source
+from lighten.model.weights import ExtraKind
 
 __all__ = ["Presentation", "open_presentation"]
 

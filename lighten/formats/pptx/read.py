@@ -11,7 +11,7 @@ from typing import Any
 
 from lighten.containers.opc.reading import OpcReading, link_of
 from lighten.containers.zip_reading import name_of, open_zip
-from lighten.source import Source
+from lighten.model.source import Source
 
 __all__ = ["PptxReading", "read_pptx"]
 

@@ -3,7 +3,7 @@
 import re
 
 from lighten.containers.recognise import names_member
-from lighten.source import Source
+from lighten.model.source import Source
 
 __all__ = ["is_presentation"]
 

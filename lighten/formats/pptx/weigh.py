@@ -12,8 +12,8 @@ from lighten.formats.pptx.fonts import embedded_fonts
 from lighten.formats.pptx.kinds import PPTX_EXTRAS
 from lighten.formats.pptx.member_kinds import kind_of_slide_member
 from lighten.formats.pptx.open_file import Presentation, open_presentation
-from lighten.source import Progress, Source
-from lighten.weights import ExtraKind, WeightSheet
+from lighten.model.source import Progress, Source
+from lighten.model.weights import ExtraKind, WeightSheet
 
 __all__ = ["weigh_pptx"]
 

@@ -8,8 +8,8 @@ import struct
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
-from lighten.errors import LimitExceededError, UnreadableFileError
 from lighten.formats.tiff import tags
+from lighten.model.errors import LimitExceededError, UnreadableFileError
 
 __all__ = ["TYPE_BYTES", "Directory", "Entry", "TiffFile", "begins_like_tiff", "read_directories"]
 

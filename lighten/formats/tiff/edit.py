@@ -14,16 +14,16 @@ from lighten.formats.tiff.open_file import open_tiff
 from lighten.formats.tiff.page import Photometric, TiffPage, pages_of, structure_obstacle
 from lighten.formats.tiff.stored_page import copied, stored_page
 from lighten.formats.tiff.write import PageToWrite, longs, ratio, write_tiff
+from lighten.model.plans import Action, Decision, Outcome, Plan
+from lighten.model.source import Source
+from lighten.model.treatments import LOSSLESS
+from lighten.model.weights import ExtraKind, Part, PartKind, WeightSheet
 from lighten.parallel import Workers
 from lighten.pictures.coded import CodedPicture, Holder
 from lighten.pictures.find_skew import with_skew
 from lighten.pictures.recode import Recoded, RecodeJob
 from lighten.pictures.recode_job import within_cut
 from lighten.pictures.sizes import screen_px
-from lighten.plans import Action, Decision, Outcome, Plan
-from lighten.source import Source
-from lighten.treatments import LOSSLESS
-from lighten.weights import ExtraKind, Part, PartKind, WeightSheet
 
 __all__ = ["TiffEditing", "edit_tiff"]
 

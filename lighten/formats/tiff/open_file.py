@@ -4,10 +4,10 @@ import mmap
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from lighten.errors import UnreadableFileError
 from lighten.formats.tiff import tags
 from lighten.formats.tiff.directories import TiffFile, read_directories
-from lighten.source import Source
+from lighten.model.errors import UnreadableFileError
+from lighten.model.source import Source
 
 __all__ = ["open_tiff"]
 

@@ -9,16 +9,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.codecs.tiff import decode_tiff
-from lighten.errors import UnreadableFileError
 from lighten.formats.tiff import tags
 from lighten.formats.tiff.directories import Directory, TiffFile
 from lighten.formats.tiff.open_file import open_tiff
 from lighten.formats.tiff.page import TiffPage, pages_of
 from lighten.formats.tiff.stored_page import as_written
+from lighten.model.errors import UnreadableFileError
+from lighten.model.source import Source
+from lighten.model.weights import ExtraKind
 from lighten.pictures.colours import plain_inks, through_profile
 from lighten.pictures.upright import upright
-from lighten.source import Source
-from lighten.weights import ExtraKind
 
 __all__ = ["TiffReading", "read_tiff"]
 

@@ -3,19 +3,16 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from lighten.extras import EXTRAS
 from lighten.formats.tiff import tags
 from lighten.formats.tiff.directories import Directory, TiffFile
 from lighten.formats.tiff.kinds import TIFF, TIFF_EXTRAS
 from lighten.formats.tiff.open_file import open_tiff
 from lighten.formats.tiff.page import Photometric, TiffPage, pages_of, previews_of
 from lighten.formats.tiff.stored_page import stored_page
-from lighten.parallel import open_workers
-from lighten.pictures.look import LookJob, look_at
-from lighten.pictures.metadata.exif import parse_time
-from lighten.source import Progress, Source
-from lighten.treatments import ASSUMED_CM
-from lighten.weights import (
+from lighten.model.extras import EXTRAS
+from lighten.model.source import Progress, Source
+from lighten.model.treatments import ASSUMED_CM
+from lighten.model.weights import (
     ExtraKind,
     Part,
     PartKind,
@@ -25,6 +22,9 @@ from lighten.weights import (
     WeightSheet,
     with_structure,
 )
+from lighten.parallel import open_workers
+from lighten.pictures.look import LookJob, look_at
+from lighten.pictures.metadata.exif import parse_time
 
 __all__ = ["assumed_pt", "taken_at", "weigh_tiff"]
 

@@ -12,7 +12,6 @@ from lighten.containers.opc import OpcPackage, open_package
 from lighten.containers.opc.document import OpcDocument
 from lighten.containers.opc.pictures import picture_showings, pictures_and_leftovers
 from lighten.containers.pictures import Showing
-from lighten.errors import UnreadableFileError
 from lighten.formats.xlsx.anchors import anchored_size
 from lighten.formats.xlsx.cells.plain_xml import as_plain
 from lighten.formats.xlsx.kinds import KIND_BY_MAIN_TYPE
@@ -21,9 +20,10 @@ from lighten.formats.xlsx.names import StrayName, stray_names
 from lighten.formats.xlsx.sheets import Sheet, listed_sheets, read_sheets
 from lighten.formats.xlsx.strings import StringList, read_strings
 from lighten.formats.xlsx.styles import CellStyles, NamesKept, read_styles
+from lighten.model.errors import UnreadableFileError
+from lighten.model.source import Progress, Source, no_progress
+from lighten.model.weights import ExtraKind
 from lighten.parallel import open_workers
-from lighten.source import Progress, Source, no_progress
-from lighten.weights import ExtraKind
 
 __all__ = ["Workbook", "open_workbook", "plain_strings"]
 

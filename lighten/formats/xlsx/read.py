@@ -17,12 +17,12 @@ from numpy.typing import NDArray
 
 from lighten.containers.opc.reading import OpcReading, link_of
 from lighten.containers.zip_reading import name_of, open_zip
-from lighten.errors import UnreadableFileError
 from lighten.formats.xlsx.cells.plain_xml import as_plain
 from lighten.formats.xlsx.cells.sheet_stream import SheetStream
 from lighten.formats.xlsx.read_cells import CellSums, Looks, sum_cells
+from lighten.model.errors import UnreadableFileError
+from lighten.model.source import Source
 from lighten.parallel import Workers, open_workers
-from lighten.source import Source
 
 __all__ = ["XlsxReading", "read_xlsx"]
 

@@ -10,10 +10,10 @@ from typing import IO, Any
 import python_calamine
 from lxml import etree
 
-from lighten.errors import UnreadableFileError
 from lighten.formats.xlsx.read import read_xlsx
-from lighten.source import Source
-from lighten.weights import column_number
+from lighten.model.errors import UnreadableFileError
+from lighten.model.source import Source
+from lighten.model.weights import column_number
 
 __all__ = ["rows_by_sheet"]
 

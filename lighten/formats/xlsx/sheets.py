@@ -15,15 +15,15 @@ from numpy.typing import NDArray
 
 from lighten.containers.opc import OpcPackage, relation_of
 from lighten.containers.xml_parts import parse_xml
-from lighten.errors import UnreadableFileError
 from lighten.formats.xlsx.cells.plain_xml import as_plain
 from lighten.formats.xlsx.cells.row_usage import RowUsage, scan_rows
 from lighten.formats.xlsx.cells.sheet_stream import SheetStream
 from lighten.formats.xlsx.cells.table import NotPlainError
 from lighten.formats.xlsx.cells.tokens import COLUMNS
+from lighten.model.errors import UnreadableFileError
+from lighten.model.source import Progress, no_progress, share_of
+from lighten.model.weights import SheetFacts
 from lighten.parallel import Workers
-from lighten.source import Progress, no_progress, share_of
-from lighten.weights import SheetFacts
 
 __all__ = ["Sheet", "listed_sheets", "open_stream", "read_sheets"]
 

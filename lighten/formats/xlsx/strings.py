@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.errors import LimitExceededError, UnreadableFileError
+from lighten.model.errors import LimitExceededError, UnreadableFileError
 
 __all__ = ["StringList", "new_numbers", "read_strings", "write_strings"]
 

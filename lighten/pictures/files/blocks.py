@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from lighten.errors import LightenError
+from lighten.model.errors import LightenError
 from lighten.pictures.files.multi_picture import FurtherPicture
 
 __all__ = ["BadPictureError", "Block", "PictureFile", "Role", "covering"]

@@ -1,7 +1,7 @@
 """Facts of a picture file's structure, as a weight sheet has them."""
 
+from lighten.model.weights import PictureClass, PictureFacts
 from lighten.pictures.files.blocks import PictureFile
-from lighten.weights import PictureClass, PictureFacts
 
 __all__ = ["obstacle_of", "picture_facts"]
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Collection
 
+from lighten.model.weights import ExtraKind
 from lighten.pictures.coded import Coding
 from lighten.pictures.files import (
     MOST_XMP_BYTES,
@@ -20,7 +21,6 @@ from lighten.pictures.metadata.xmp import (
     split_packet,
     xmp_weights,
 )
-from lighten.weights import ExtraKind
 
 __all__ = ["as_text", "carried_by", "exif_of", "is_prose", "metadata_weights"]
 

@@ -5,6 +5,7 @@ import struct
 from collections.abc import Collection
 from dataclasses import dataclass, replace
 
+from lighten.model.weights import ExtraKind
 from lighten.pictures.metadata.exif_directories import (
     MAKERS_NOTE,
     PLACE_POINTER,
@@ -15,7 +16,6 @@ from lighten.pictures.metadata.exif_directories import (
     byte_order,
     read_exif,
 )
-from lighten.weights import ExtraKind
 
 __all__ = [
     "CAPTIONS",

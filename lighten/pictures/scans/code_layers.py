@@ -3,6 +3,8 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.model.treatments import READABLE_TEXT_PPI, ColourChange
+from lighten.model.weights import PictureClass
 from lighten.pictures.classify import is_without_colour
 from lighten.pictures.colours import to_grey
 from lighten.pictures.decode import decode
@@ -11,8 +13,6 @@ from lighten.pictures.layered import LayeredPicture
 from lighten.pictures.recode_job import RecodeJob
 from lighten.pictures.scans.split_page import PictureFineness, split_page
 from lighten.pictures.sizes import SCREEN_PPI
-from lighten.treatments import READABLE_TEXT_PPI, ColourChange
-from lighten.weights import PictureClass
 
 __all__ = ["code_layers"]
 

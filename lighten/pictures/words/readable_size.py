@@ -2,11 +2,11 @@
 
 from dataclasses import replace
 
+from lighten.model.weights import PictureClass
 from lighten.pictures.decode import UNREADABLE, decode
 from lighten.pictures.recode_job import RecodeJob, cut_out, within_cut
 from lighten.pictures.sizes import SCREEN_PPI
 from lighten.pictures.words.legibility import ENOUGH_PPI, READ_PPI, at_reading_size, readable_share
-from lighten.weights import PictureClass
 
 # Letters so small that a picture needs all its pixels are kept clear of ringing: on photos, the
 # share of words that tesseract reads as before rises from .75 at 57 to .91.

@@ -4,9 +4,9 @@ import heapq
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
+from lighten.model.plans import Plan
+from lighten.model.weights import Part
 from lighten.planning.fit.candidates import Candidate
-from lighten.plans import Plan
-from lighten.weights import Part
 
 __all__ = ["Choice", "Task", "allocate", "choice_of"]
 

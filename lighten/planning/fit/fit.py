@@ -3,7 +3,12 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from lighten.extras import SAFE_EXTRAS
+from lighten.model.extras import SAFE_EXTRAS
+from lighten.model.plans import Action, Decision, PartException, Plan
+from lighten.model.presets import Preset
+from lighten.model.treatments import FontTreatment, Treatment
+from lighten.model.trials import Trials, non_picture_key
+from lighten.model.weights import ExtraKind, Part, WeightSheet
 from lighten.pictures.visible_loss import INVISIBLE
 from lighten.planning.coding_model import LINES
 from lighten.planning.curves import curves_of
@@ -18,11 +23,6 @@ from lighten.planning.fit.candidates import (
     decision_of,
     picture_candidates,
 )
-from lighten.plans import Action, Decision, PartException, Plan
-from lighten.presets import Preset
-from lighten.treatments import FontTreatment, Treatment
-from lighten.trials import Trials, non_picture_key
-from lighten.weights import ExtraKind, Part, WeightSheet
 
 __all__ = ["GENTLY", "Chosen", "Fit", "FitRules", "fit", "fit_together", "share_limit"]
 

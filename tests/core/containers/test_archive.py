@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from lighten import Source
 from lighten.containers.archive import pack_member, read_archive, write_archive
-from lighten.errors import (
+from lighten.model.errors import (
     LightenError,
     LimitExceededError,
     PasswordNeededError,

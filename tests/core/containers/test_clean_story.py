@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from lxml import etree
 
 from lighten.containers.odf.clean_story import clean_story
-from lighten.extras import SAFE_EXTRAS
+from lighten.model.extras import SAFE_EXTRAS
 
 _NAMES = (
     *(("office", "office"), ("style", "style"), ("text", "text")),

@@ -16,7 +16,7 @@ from lighten.containers.compound import (
     with_file_inside,
     write_compound,
 )
-from lighten.errors import UnreadableFileError
+from lighten.model.errors import UnreadableFileError
 from tests.core.containers.compound_files import compound_file
 
 # On both sides of 4,096 bytes, below which streams share one ([MS-CFB] 2.2).

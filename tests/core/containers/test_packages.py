@@ -13,9 +13,9 @@ from lighten.containers.opc import open_package
 from lighten.containers.opc.editing import crop_within
 from lighten.containers.opc.relationships import read_relationships, rels_name, source_of
 from lighten.containers.xml_parts import parse_xml, write_xml
-from lighten.errors import LimitExceededError, UnreadableFileError
 from lighten.formats.docx.clean_story import clean_story
-from lighten.weights import ExtraKind
+from lighten.model.errors import LimitExceededError, UnreadableFileError
+from lighten.model.weights import ExtraKind
 from tests.builders import FolderCase
 from tests.core.formats.package_samples import with_members
 

@@ -20,9 +20,9 @@ from python_calamine import CalamineWorkbook
 
 from lighten import FORMATS, PartKind, Source, make_copy, plan, preset_named, weigh
 from lighten.contract import ConvertingFormat, Format, PagedReading, PicturesReading
-from lighten.errors import UnreadableFileError
+from lighten.model.errors import UnreadableFileError
+from lighten.model.plans import Action, Decision, Plan
 from lighten.parallel import open_workers
-from lighten.plans import Action, Decision, Plan
 from tests.builders import FolderCase
 from tests.core.formats.docx import samples as docx_samples
 from tests.core.formats.odp import samples as odp_samples

@@ -25,10 +25,10 @@ from lighten import (
     preset_named,
     weigh,
 )
-from lighten.errors import LimitExceededError, UnreadableFileError
 from lighten.gathering.gather import Gathered
 from lighten.gathering.page_sizes import placed_on
 from lighten.gathering.turns import UPRIGHT, is_on_its_side, turned
+from lighten.model.errors import LimitExceededError, UnreadableFileError
 from tests.builders import FolderCase, chart, landscape, print_of
 from tests.core.formats.picture.samples import heic
 from tests.core.formats.tiff.samples import has_tools, pages_of, variant

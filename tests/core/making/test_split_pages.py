@@ -7,8 +7,8 @@ import pikepdf
 import pypdf
 
 from lighten import Source, weigh
-from lighten.errors import DoesNotFitError
 from lighten.making.split_pages import split_copy
+from lighten.model.errors import DoesNotFitError
 from tests.builders import FolderCase
 from tests.core.making.test_run_trials import album
 

@@ -9,8 +9,8 @@ from hypothesis.extra import numpy as arrays
 from skimage.filters import threshold_otsu, threshold_sauvola
 
 from demo.scenery import landscape, logbook_page
+from lighten.model.treatments import BitonalMethod
 from lighten.pictures.bitonal import divide, otsu_threshold, sauvola_threshold
-from lighten.treatments import BitonalMethod
 
 GREYS = arrays.arrays(np.uint8, st.tuples(st.integers(2, 40), st.integers(2, 40)))
 

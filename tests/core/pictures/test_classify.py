@@ -5,8 +5,8 @@ import unittest
 import numpy as np
 from skimage import data
 
+from lighten.model.weights import PictureClass
 from lighten.pictures.classify import classify, classify_alone, is_without_colour
-from lighten.weights import PictureClass
 from tests.builders import chart, landscape, logbook
 
 

@@ -6,8 +6,8 @@ import numpy as np
 from PIL import Image, ImageCms
 
 from demo.scenery import landscape
+from lighten.model.treatments import ColourChange, PictureTreatment
 from lighten.pictures.colours import change_colours, is_srgb, through_profile, to_grey
-from lighten.treatments import ColourChange, PictureTreatment
 
 PHOTO = landscape(120, 80, 7)
 

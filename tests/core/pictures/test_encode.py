@@ -11,10 +11,10 @@ from skimage import data
 from benchmarks.looks import ssimulacra2
 from lighten.codecs.flate import unpack_rows, unpack_samples
 from lighten.codecs.jpeg import Chroma, encode_jpeg
+from lighten.model.weights import PictureClass
 from lighten.pictures.classify import classify, is_without_colour
 from lighten.pictures.encode import CodedPicture, Coding, encode
 from lighten.pictures.encode_exactly import encode_exactly
-from lighten.weights import PictureClass
 from tests.builders import as_jpeg, chart, landscape, logbook
 
 

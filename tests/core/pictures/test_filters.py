@@ -9,8 +9,8 @@ from PIL import Image
 from scipy.ndimage import rotate
 
 from demo.scenery import landscape, logbook_page
+from lighten.model.treatments import Filter, FilterKind
 from lighten.pictures.filters import apply_filters, skew_degrees
-from lighten.treatments import Filter, FilterKind
 
 PAGE = logbook_page(620, 880, 5)
 PHOTO = landscape(160, 120, 3)

@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
+from lighten.model.weights import ExtraKind
 from lighten.pictures.metadata.exif import (
     ExifChange,
     exif_dots,
@@ -22,7 +23,6 @@ from lighten.pictures.metadata.xmp import (
     split_packet,
     xmp_weights,
 )
-from lighten.weights import ExtraKind
 from tests.builders import landscape
 from tests.core.formats.picture.samples import (
     ARTIST,

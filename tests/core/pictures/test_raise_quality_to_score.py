@@ -9,11 +9,11 @@ from PIL import Image
 from skimage import data
 
 from benchmarks.looks import ssimulacra2
+from lighten.model.treatments import ColourChange, PictureTreatment
+from lighten.model.weights import PictureClass
 from lighten.pictures.recode import recode
 from lighten.pictures.recode_job import RecodeJob
 from lighten.pictures.stored import StoredCoding, StoredPicture
-from lighten.treatments import ColourChange, PictureTreatment
-from lighten.weights import PictureClass
 from tests.builders import Pixels, as_jpeg
 
 

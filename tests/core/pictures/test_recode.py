@@ -13,6 +13,9 @@ from hypothesis import strategies as st
 from PIL import Image
 from skimage import data
 
+from lighten.model.plans import Action
+from lighten.model.treatments import ColourChange, PictureTreatment
+from lighten.model.weights import PictureClass
 from lighten.parallel import Workers
 from lighten.pictures.candidates import best_candidate
 from lighten.pictures.coded import Coding, Holder, decode_coded
@@ -22,9 +25,6 @@ from lighten.pictures.likeness import likeness
 from lighten.pictures.recode import RecodeJob, recode, saved_bytes
 from lighten.pictures.recoded_bytes import job_key, recoded_from_bytes, recoded_to_bytes
 from lighten.pictures.stored import StoredCoding, StoredPicture
-from lighten.plans import Action
-from lighten.treatments import ColourChange, PictureTreatment
-from lighten.weights import PictureClass
 from tests.builders import FolderCase, Pixels, as_jpeg, chart
 
 _PHOTO = data.astronaut()

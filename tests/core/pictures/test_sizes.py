@@ -5,8 +5,8 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from lighten.model.weights import PictureClass, PictureFacts, Placement
 from lighten.pictures.sizes import target_size
-from lighten.weights import PictureClass, PictureFacts, Placement
 
 
 def facts(width_px: int, height_px: int, *shown_pt: tuple[float, float]) -> PictureFacts:

@@ -7,10 +7,10 @@ from PIL import Image
 from skimage import data
 
 from lighten.codecs.jpeg import Chroma, decode_jpeg, encode_jpeg
+from lighten.model.trials import Trial
 from lighten.pictures.resample import resample
 from lighten.pictures.visible_loss import Judge
 from lighten.planning.curves import HIGH_QUALITY, LOW_QUALITY, TOP_QUALITY, curves_of
-from lighten.trials import Trial
 
 
 def coded_at(pixels: np.ndarray, width_px: int, quality: int) -> Trial:

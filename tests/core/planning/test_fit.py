@@ -6,11 +6,9 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lighten.planning import Fit, FitRules, decisions_to_try, fit, fit_together, share_limit
-from lighten.planning.curves import curves_of
-from lighten.plans import Action, PartException
-from lighten.trials import Trial, Trials, decision_key
-from lighten.weights import (
+from lighten.model.plans import Action, PartException
+from lighten.model.trials import Trial, Trials, decision_key
+from lighten.model.weights import (
     ExtraKind,
     Part,
     PartKind,
@@ -19,6 +17,8 @@ from lighten.weights import (
     Placement,
     WeightSheet,
 )
+from lighten.planning import Fit, FitRules, decisions_to_try, fit, fit_together, share_limit
+from lighten.planning.curves import curves_of
 
 _REST = 10_000
 _LOSS_EXPONENT = 2.5

@@ -3,9 +3,7 @@
 import unittest
 from dataclasses import replace
 
-from lighten.planning.layered_pages import in_layers_already
-from lighten.planning.sample_decisions import layers_decision, may_be_layers
-from lighten.weights import (
+from lighten.model.weights import (
     Part,
     PartKind,
     PictureClass,
@@ -14,6 +12,8 @@ from lighten.weights import (
     Placement,
     WeightSheet,
 )
+from lighten.planning.layered_pages import in_layers_already
+from lighten.planning.sample_decisions import layers_decision, may_be_layers
 
 _BOX = (0.0, 0.0, 595.0, 842.0)
 

@@ -18,7 +18,7 @@ from lighten import (
     preset_named,
     sheet_estimates,
 )
-from lighten.weights import (
+from lighten.model.weights import (
     ExtraKind,
     Part,
     PartKind,

@@ -7,7 +7,7 @@ import pikepdf
 from PIL import Image
 
 from lighten import Source, Verdict, prove_any_two
-from lighten.errors import UnsupportedFileError
+from lighten.model.errors import UnsupportedFileError
 from tests.builders import FolderCase, PdfBuilder, Show, landscape, logbook, text_page
 
 PAGE = logbook(1240, 1754, 3)

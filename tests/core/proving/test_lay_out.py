@@ -8,9 +8,9 @@ from pathlib import Path
 import pypdfium2
 
 from lighten import Order, Source, Verdict, make, weigh
+from lighten.model.source import no_progress
 from lighten.office_suite import OfficeSuite
 from lighten.proving.laid_out import compare_laid_out
-from lighten.source import no_progress
 from tests.builders import FolderCase
 from tests.core.formats.docx import samples as docx_samples
 from tests.core.formats.odt import samples as odt_samples

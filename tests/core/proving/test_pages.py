@@ -8,8 +8,8 @@ from numpy.typing import NDArray
 from skimage import data
 
 from lighten.contract import PageView
-from lighten.errors import UnreadableFileError
-from lighten.proofs import PageProof
+from lighten.model.errors import UnreadableFileError
+from lighten.model.proofs import PageProof
 from lighten.proving.pages import TreatedBox, _compare
 from lighten.proving.permitted_losses import PermittedLosses
 

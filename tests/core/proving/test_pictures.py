@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from PIL import Image
 from skimage import data
 
-from lighten.proofs import PictureProof
+from lighten.model.proofs import PictureProof
 from lighten.proving.pictures import PicturePair, compare_picture
 from lighten.proving.treated import Intent
 

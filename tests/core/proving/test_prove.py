@@ -7,7 +7,7 @@ from pathlib import Path
 import pikepdf
 
 from lighten import Copy, Source, Verdict, make_copy, plan, preset_named, prove, weigh
-from lighten.proofs import Proof
+from lighten.model.proofs import Proof
 from lighten.proving.compare import _verdict
 from tests.builders import FolderCase, as_jpeg, landscape
 from tests.core.formats.pdf.samples import report

@@ -7,7 +7,7 @@ import numpy as np
 from PIL import Image
 
 from lighten import Source, make_copy, plan, preset_named, weigh
-from lighten.errors import UnreadableFileError
+from lighten.model.errors import UnreadableFileError
 from lighten.proving import Place, read_both
 from tests.builders import FolderCase
 from tests.core.formats.pdf.samples import report

@@ -6,9 +6,9 @@ import numpy as np
 from PIL import Image
 from skimage import color, data
 
+from lighten.model.treatments import PageColours, RasterTreatment
 from lighten.pictures.coded import CodedPicture, decode_coded
 from lighten.rasterising.page_colours import reduce_colours
-from lighten.treatments import PageColours, RasterTreatment
 
 _PPI = 100.0
 

@@ -22,7 +22,7 @@ from lighten import (
     preset_named,
     rasterise,
 )
-from lighten.errors import (
+from lighten.model.errors import (
     LimitExceededError,
     TooCoarseError,
     UnreadableFileError,

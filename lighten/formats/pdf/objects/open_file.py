@@ -7,9 +7,9 @@ from contextlib import contextmanager
 
 import pikepdf
 
-from lighten.errors import LimitExceededError, PasswordNeededError, UnreadableFileError
 from lighten.formats.pdf.objects.values import whole_number
-from lighten.source import Source
+from lighten.model.errors import LimitExceededError, PasswordNeededError, UnreadableFileError
+from lighten.model.source import Source
 
 __all__ = ["archive_standard", "is_signed", "locked", "open_pdf"]
 

@@ -5,8 +5,8 @@ from pathlib import Path
 
 import pikepdf
 
-from lighten.errors import UnsoundCopyError
 from lighten.formats.pdf.objects.open_file import archive_standard
+from lighten.model.errors import UnsoundCopyError
 
 __all__ = ["save_pdf"]
 

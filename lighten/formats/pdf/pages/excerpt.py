@@ -8,7 +8,7 @@ import pikepdf
 from lighten.formats.pdf.objects.open_file import open_pdf
 from lighten.formats.pdf.objects.values import array_of, dictionary_of, text_of, whole_number
 from lighten.formats.pdf.objects.write_file import save_pdf
-from lighten.source import Source
+from lighten.model.source import Source
 
 __all__ = ["write_excerpt"]
 

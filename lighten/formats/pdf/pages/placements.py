@@ -17,7 +17,7 @@ from lighten.formats.pdf.pages.drawn_letters import (
     has_pictures_in_letters,
 )
 from lighten.formats.pdf.pages.matrices import IDENTITY, matrix_of
-from lighten.weights import Placement
+from lighten.model.weights import Placement
 
 __all__ = ["PictureUses", "appearance_matrix", "find_uses"]
 

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from typing import Any
 
-from lighten.proofs import Box
+from lighten.model.proofs import Box
 
 __all__ = ["shown_pictures"]
 

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from lighten.codecs.flate import pack
 from lighten.formats.pdf.objects.values import array_of, text_of
 from lighten.formats.pdf.pages.matrices import matrix_of
-from lighten.treatments import DrawingTreatment
+from lighten.model.treatments import DrawingTreatment
 
 __all__ = ["simplify", "simplify_strokes"]
 

@@ -5,12 +5,12 @@ import pikepdf
 from lighten.formats.pdf.objects.object_spans import ObjectId
 from lighten.formats.pdf.objects.part_ids import part_object
 from lighten.formats.pdf.pictures.read_pictures import read_picture, why_untouchable
+from lighten.model.plans import Action, Decision
+from lighten.model.treatments import LOSSLESS, ColourChange
+from lighten.model.weights import Part, PictureCoding
 from lighten.pictures.recode_job import RecodeJob, within_cut
 from lighten.pictures.sizes import screen_px
 from lighten.pictures.stored import StoredPicture
-from lighten.plans import Action, Decision
-from lighten.treatments import LOSSLESS, ColourChange
-from lighten.weights import Part, PictureCoding
 
 __all__ = ["recode_job"]
 

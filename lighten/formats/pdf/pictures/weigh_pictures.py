@@ -22,10 +22,10 @@ from lighten.formats.pdf.pictures.read_pictures import (
     read_picture,
     why_untouchable,
 )
+from lighten.model.source import Progress
+from lighten.model.weights import Part, PartKind, PictureClass, PictureFacts, Placement
 from lighten.parallel import open_workers
 from lighten.pictures.look import LookJob, look_at
-from lighten.source import Progress
-from lighten.weights import Part, PartKind, PictureClass, PictureFacts, Placement
 
 __all__ = ["weigh_pictures"]
 

@@ -8,9 +8,9 @@ from collections.abc import Iterable, Iterator
 from xml.parsers import expat
 from xml.sax.saxutils import escape
 
-from lighten.errors import UnreadableFileError
 from lighten.formats.xlsx.cells.tokens import COLUMNS
-from lighten.weights import column_letters
+from lighten.model.errors import UnreadableFileError
+from lighten.model.weights import column_letters
 
 __all__ = ["as_plain"]
 

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 
-from lighten.errors import LimitExceededError, UnreadableFileError
+from lighten.model.errors import LimitExceededError, UnreadableFileError
 
 __all__ = ["SheetStream"]
 

@@ -8,14 +8,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from lxml import etree
 
-from lighten.extras import SAFE_EXTRAS
 from lighten.formats.docx.clean_story import (
     clean_story,
     without_drawing_copies,
     without_traces,
 )
 from lighten.formats.docx.definitions import Definitions, drop_definitions
-from lighten.weights import ExtraKind
+from lighten.model.extras import SAFE_EXTRAS
+from lighten.model.weights import ExtraKind
 
 W = "http://schemas.openxmlformats.org/wordprocessingml/2006/main"
 _SPACE = "{http://www.w3.org/XML/1998/namespace}space"

@@ -25,7 +25,7 @@ from lighten import (
     make,
     weigh,
 )
-from lighten.errors import (
+from lighten.model.errors import (
     LightenError,
     PasswordNeededError,
     SignedFileError,

@@ -19,7 +19,7 @@ from lighten import (
     weigh,
 )
 from lighten.containers.odf.editing import NewSize, clip_within
-from lighten.errors import PasswordNeededError, UnreadableFileError
+from lighten.model.errors import PasswordNeededError, UnreadableFileError
 from tests.builders import landscape
 from tests.core.formats.odt.samples import frame, handbook, write_odt
 from tests.core.formats.package_case import PackageCase

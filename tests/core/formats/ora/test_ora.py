@@ -28,10 +28,10 @@ from lighten import (
     rasterise,
     weigh,
 )
-from lighten.errors import LimitExceededError, UnreadableFileError
 from lighten.formats.ora.blend import OPERATIONS, composite
 from lighten.formats.ora.flatten import flatten
 from lighten.formats.ora.stack import open_drawing
+from lighten.model.errors import LimitExceededError, UnreadableFileError
 from tests.builders import FolderCase, landscape
 from tests.core.formats.ora.samples import as_png, drawing, sketch, write_ora
 

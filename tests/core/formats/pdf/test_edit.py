@@ -30,7 +30,7 @@ from lighten import (
     preset_named,
     weigh,
 )
-from lighten.errors import SignedFileError, WrongDecisionError
+from lighten.model.errors import SignedFileError, WrongDecisionError
 from tests.builders import FolderCase, PdfBuilder, Show, as_jpeg, chart, landscape
 from tests.core.formats.pdf.samples import PHOTO, report, signed
 

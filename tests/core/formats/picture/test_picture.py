@@ -33,7 +33,7 @@ from lighten import (
     prove,
     weigh,
 )
-from lighten.errors import LimitExceededError, UnreadableFileError
+from lighten.model.errors import LimitExceededError, UnreadableFileError
 from tests.builders import FolderCase, chart, landscape, logbook
 from tests.core.formats.picture.samples import (
     DESCRIPTION,

@@ -8,7 +8,7 @@ import unittest
 from lxml import etree
 
 from lighten.formats.pptx.clean_slide import clean_slide, without_sites, without_traces
-from lighten.weights import ExtraKind
+from lighten.model.weights import ExtraKind
 
 _NAMES = " ".join(
     f'xmlns:{prefix}="{uri}"'

@@ -24,7 +24,7 @@ from lighten import (
     prove,
     weigh,
 )
-from lighten.errors import PasswordNeededError, UnreadableFileError
+from lighten.model.errors import PasswordNeededError, UnreadableFileError
 from tests.core.formats.package_case import PackageCase
 from tests.core.formats.package_samples import picture_file, rewritten, with_members
 from tests.core.formats.pptx.samples import saved, talk

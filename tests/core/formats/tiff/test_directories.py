@@ -9,8 +9,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image, TiffImagePlugin
 
-from lighten.errors import UnreadableFileError
 from lighten.formats.tiff.directories import begins_like_tiff, read_directories
+from lighten.model.errors import UnreadableFileError
 
 _GREY = Image.fromarray(np.indices((12, 9)).sum(axis=0).astype(np.uint8))
 _ARTIST, _WIDTH, _HEIGHT, _X_RESOLUTION = 315, 256, 257, 282

@@ -25,10 +25,10 @@ from lighten import (
     preset_named,
     weigh,
 )
-from lighten.errors import UnreadableFileError
-from lighten.plans import Action
-from lighten.treatments import PictureTreatment
-from lighten.weights import ExtraKind, PartKind, PictureCoding
+from lighten.model.errors import UnreadableFileError
+from lighten.model.plans import Action
+from lighten.model.treatments import PictureTreatment
+from lighten.model.weights import ExtraKind, PartKind, PictureCoding
 from tests.builders import FolderCase, landscape
 from tests.core.formats.tiff.samples import (
     has_tools,

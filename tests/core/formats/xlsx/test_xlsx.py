@@ -35,7 +35,7 @@ from lighten import (
     prove,
     weigh,
 )
-from lighten.errors import LimitExceededError, UnreadableFileError, UnsoundCopyError
+from lighten.model.errors import LimitExceededError, UnreadableFileError, UnsoundCopyError
 from tests.core.formats.package_case import PackageCase
 from tests.core.formats.package_samples import picture_file, rewritten, with_members
 from tests.core.formats.xlsx.samples import ledger, values

@@ -18,7 +18,7 @@ from django_tasks.signals import task_started
 
 from web.disk_room import free_bytes
 from web.jobs.apps import nursery
-from web.queue.task_queue import task_queue
+from web.queue.engine import task_queue
 from web.satchels.leftovers import sweep_leftovers
 from web.satchels.recovery import take_up_again, take_up_from_the_dead, take_up_lost
 

@@ -9,10 +9,10 @@ import pypdfium2
 
 from lighten import LightenError, Order, Source, make, preset_named, weigh
 from lighten.damage import report_as_damage
-from lighten.errors import UnforeseenDamageError, UnreadableFileError, UnsoundCopyError
 from lighten.formats.pdf.objects.page_boxes import crop_box, media_box, user_unit
 from lighten.formats.pdf.objects.values import numbers_of, whole_number
 from lighten.formats.pdf.objects.write_file import save_pdf
+from lighten.model.errors import UnforeseenDamageError, UnreadableFileError, UnsoundCopyError
 from tests.builders import FolderCase
 from tests.core.formats.pdf.samples import report
 

@@ -8,7 +8,7 @@ import pikepdf
 from PIL import Image, ImageDraw
 
 from lighten import Source, make_copy, plan, preset_named, prove, prove_any_two, weigh
-from lighten.plans import Action
+from lighten.model.plans import Action
 from tests.builders import FolderCase, PdfBuilder, Show
 from tests.core.pictures.scans.pages import PPI, print_page, scanned
 

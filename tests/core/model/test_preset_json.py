@@ -10,15 +10,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lighten import PRESETS, PictureTreatment, Preset, Treatment
-from lighten.errors import BadPresetError
-from lighten.preset_json import (
+from lighten.model.errors import BadPresetError
+from lighten.model.preset_json import (
     exceptions_from_json,
     preset_from_json,
     preset_to_json,
     treatment_from_json,
     treatment_to_json,
 )
-from lighten.treatments import (
+from lighten.model.treatments import (
     BitonalMethod,
     ColourChange,
     DrawingTreatment,
@@ -27,7 +27,7 @@ from lighten.treatments import (
     FontTreatment,
     PictureCoding,
 )
-from lighten.weights import ExtraKind, PictureClass
+from lighten.model.weights import ExtraKind, PictureClass
 
 PICTURES = st.builds(
     PictureTreatment,

@@ -5,13 +5,13 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from pathlib import Path
 
-from lighten.treatments import (
+from lighten.model.treatments import (
     DrawingTreatment,
     FontTreatment,
     PictureTreatment,
     Treatment,
 )
-from lighten.weights import ExtraKind, WeightSheet
+from lighten.model.weights import ExtraKind, WeightSheet
 
 __all__ = ["Action", "Copy", "Decision", "Outcome", "PartException", "Plan"]
 

@@ -6,7 +6,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lighten.checklists import (
+from lighten.model.checklists import (
     Checklist,
     NamedLimit,
     NameRule,
@@ -16,8 +16,8 @@ from lighten.checklists import (
     limit_from_json,
     limit_to_json,
 )
-from lighten.errors import BadPresetError
-from lighten.limits import Carrier, Limit
+from lighten.model.errors import BadPresetError
+from lighten.model.limits import Carrier, Limit
 
 STRICT = NameRule(no_spaces=True, ascii_only=True, most_letters=24)
 

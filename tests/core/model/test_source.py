@@ -4,7 +4,7 @@ import time
 import unittest
 from unittest.mock import patch
 
-from lighten.source import TimeLeft, share_of
+from lighten.model.source import TimeLeft, share_of
 
 
 class Progress(unittest.TestCase):

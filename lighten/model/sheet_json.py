@@ -4,9 +4,9 @@ from dataclasses import astuple, fields
 from functools import cache
 from typing import TYPE_CHECKING, Any
 
-from lighten.json_converter import from_json, new_converter, to_json
-from lighten.trials import Trial, Trials
-from lighten.weights import WeightSheet
+from lighten.model.json_converter import from_json, new_converter, to_json
+from lighten.model.trials import Trial, Trials
+from lighten.model.weights import WeightSheet
 
 if TYPE_CHECKING:
     import cattrs

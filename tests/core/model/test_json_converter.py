@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lighten import ExtraKind, Filter, FilterKind, Part, PartKind
-from lighten.json_converter import JsonMistakeError, from_json, to_json
+from lighten.model.json_converter import JsonMistakeError, from_json, to_json
 
 
 class Water(StrEnum):

@@ -12,9 +12,9 @@ from dataclasses import dataclass, field
 from pathlib import PurePath
 from typing import Any
 
-from lighten.errors import BadPresetError
-from lighten.json_converter import JsonMistakeError, from_json, to_json
-from lighten.limits import Carrier, Limit
+from lighten.model.errors import BadPresetError
+from lighten.model.json_converter import JsonMistakeError, from_json, to_json
+from lighten.model.limits import Carrier, Limit
 
 __all__ = [
     "Check",

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lighten import Carrier, Limit, message_bytes
-from lighten.limits import file_bytes_in_message, read_limit
+from lighten.model.limits import file_bytes_in_message, read_limit
 
 
 def base64_bytes_of_mail(size: int) -> int:

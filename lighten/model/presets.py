@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass, replace
 
-from lighten.extras import SAFE_EXTRAS
-from lighten.treatments import (
+from lighten.model.extras import SAFE_EXTRAS
+from lighten.model.treatments import (
     READABLE_TEXT_PPI,
     BitonalMethod,
     DrawingTreatment,
@@ -13,7 +13,7 @@ from lighten.treatments import (
     RasterTreatment,
     Treatment,
 )
-from lighten.weights import ExtraKind, PictureClass, PictureCoding
+from lighten.model.weights import ExtraKind, PictureClass, PictureCoding
 
 __all__ = ["DEFAULT_PRESET", "PRESETS", "Preset", "preset_named"]
 
