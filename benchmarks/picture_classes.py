@@ -18,7 +18,7 @@ from skimage import data
 from benchmarks.planted_faults import FONTS, scanned, set_page
 from demo.scenery import chart, landscape
 from lighten.model.weights import PictureClass
-from lighten.pictures.classify import classify, classify_alone
+from lighten.pictures.pixels.classify import classify, classify_alone
 
 _PAGES, _CHARTS, _SCREENS, _SCENES = 12, 10, 10, 10
 _PHOTOS = (

@@ -21,7 +21,7 @@ from scipy import ndimage
 from lighten.codecs.jpeg import Chroma, decode_jpeg, encode_jpeg
 from lighten.pictures.faults.fault import FaultKind
 from lighten.pictures.faults.find_faults import find_faults
-from lighten.pictures.resample import resample
+from lighten.pictures.pixels.resample import resample
 
 PPI = 300
 FONTS = Path(reportlab.__file__).parent / "fonts"

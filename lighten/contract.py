@@ -15,7 +15,7 @@ from lighten.model.proofs import Box
 from lighten.model.source import Progress, Source
 from lighten.model.weights import ExtraKind, Part, PictureCoding, WeightSheet
 from lighten.parallel import Workers
-from lighten.pictures.recode import Recoded, RecodeJob
+from lighten.pictures.recoding.recode import Recoded, RecodeJob
 
 __all__ = [
     "ConvertingFormat",

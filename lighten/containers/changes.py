@@ -8,7 +8,7 @@ from typing import Any
 from lighten.containers.archive import Member, PackedMember, pack_member, pack_piece, pack_pieces
 from lighten.model.weights import ExtraKind
 from lighten.parallel import Workers
-from lighten.pictures.recode_job import Cut
+from lighten.pictures.recoding.recode_job import Cut
 
 __all__ = [
     "Changes",

@@ -25,16 +25,16 @@ from lighten.model.plans import Action, Decision, Outcome, Plan
 from lighten.model.treatments import LOSSLESS
 from lighten.model.weights import ExtraKind, Part, PartKind, WeightSheet
 from lighten.parallel import Workers
-from lighten.pictures.coded import CodedPicture, Holder
+from lighten.pictures.coding.coded import CodedPicture, Holder
 from lighten.pictures.files import (
     BadPictureError,
     PictureFile,
     coded_as_stored,
     stored_picture,
 )
-from lighten.pictures.recode import Recoded, RecodeJob
-from lighten.pictures.recode_job import Cut, within_cut
-from lighten.pictures.sizes import screen_px
+from lighten.pictures.recoding.recode import Recoded, RecodeJob
+from lighten.pictures.recoding.recode_job import Cut, within_cut
+from lighten.pictures.pixels.sizes import screen_px
 
 __all__ = ["PackageEditing"]
 

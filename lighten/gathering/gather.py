@@ -7,7 +7,7 @@ from pathlib import Path
 from lighten.gathering.page_sizes import PageSize
 from lighten.model.errors import LimitExceededError
 from lighten.model.source import Progress, Source, no_progress
-from lighten.pictures.page_corners import Corners
+from lighten.pictures.pixels.page_corners import Corners
 
 __all__ = ["Gathered", "gather"]
 

@@ -19,11 +19,11 @@ from lighten.formats.tiff.stored_page import jpeg_of, stored_page
 from lighten.formats.tiff.weigh import assumed_pt, taken_at
 from lighten.model.errors import UnreadableFileError
 from lighten.model.source import Source
-from lighten.pictures.coded import CodedPicture, Coding
+from lighten.pictures.coding.coded import CodedPicture, Coding
 from lighten.pictures.files import coded_for_pdf, obstacle_of, stored_picture
 from lighten.pictures.metadata.carried import exif_of
 from lighten.pictures.metadata.exif import exif_orientation, exif_time
-from lighten.pictures.stored import StoredPicture
+from lighten.pictures.coding.stored import StoredPicture
 
 __all__ = ["LoosePicture", "loose_pictures"]
 
@@ -43,7 +43,7 @@ class LoosePicture:
     coded: in a coding that a PDF can hold as it is; None where there is none. is_inverted: its
     samples say how dark it is. shown_pt, scanned_pt: width and height that it is taken to be shown
     at, and that it was scanned from. was_lossy: its coding threw something away. orientation: 1 to
-    8, see `lighten.pictures.upright`. taken_at: see `WeightSheet`.
+    8, see `lighten.pictures.pixels.upright`. taken_at: see `WeightSheet`.
     """
 
     name: str

@@ -10,12 +10,12 @@ from lighten.gathering.loose_pictures import LoosePicture, loose_pictures
 from lighten.gathering.page_sizes import sheet_pt
 from lighten.model.errors import UnreadableFileError
 from lighten.model.source import Source
-from lighten.pictures.decode import UNREADABLE, decode_on_white
-from lighten.pictures.page_corners import Corners, find_page_corners, flattened_page
-from lighten.pictures.planes import luma
+from lighten.pictures.coding.decode import UNREADABLE, decode_on_white
+from lighten.pictures.pixels.page_corners import Corners, find_page_corners, flattened_page
+from lighten.pictures.pixels.planes import luma
 from lighten.pictures.scans.find_ink import find_ink, noise_of, stroke_light
 from lighten.pictures.scans.paper import paper_light
-from lighten.pictures.upright import upright
+from lighten.pictures.pixels.upright import upright
 
 __all__ = ["PageLook", "is_blank", "look_at_page"]
 

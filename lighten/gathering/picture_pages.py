@@ -11,13 +11,13 @@ from lighten.gathering.loose_pictures import LoosePicture
 from lighten.gathering.page_sizes import PageSize, placed_on, sheet_pt
 from lighten.gathering.turns import UPRIGHT, Turn, is_on_its_side, turned
 from lighten.model.errors import UnreadableFileError
-from lighten.pictures.coded import CodedPicture
-from lighten.pictures.decode import UNREADABLE, decode, decode_on_white, decode_opacity
-from lighten.pictures.encode import encode_as_jpeg
-from lighten.pictures.encode_exactly import encode_exactly
-from lighten.pictures.page_corners import Corners, find_page_corners, flattened_page
-from lighten.pictures.stored import StoredCoding, StoredPicture
-from lighten.pictures.upright import upright
+from lighten.pictures.coding.coded import CodedPicture
+from lighten.pictures.coding.decode import UNREADABLE, decode, decode_on_white, decode_opacity
+from lighten.pictures.coding.encode import encode_as_jpeg
+from lighten.pictures.coding.encode_exactly import encode_exactly
+from lighten.pictures.pixels.page_corners import Corners, find_page_corners, flattened_page
+from lighten.pictures.coding.stored import StoredCoding, StoredPicture
+from lighten.pictures.pixels.upright import upright
 
 __all__ = ["PageTurn", "PicturePages"]
 

@@ -12,10 +12,10 @@ from lighten.model.errors import LightenError
 from lighten.model.plans import Action, Decision
 from lighten.model.source import Source
 from lighten.model.weights import Part, WeightSheet
-from lighten.pictures.coded import Holder
-from lighten.pictures.colours import plain_inks, through_profile
-from lighten.pictures.decode import UNREADABLE, decode_inks, decode_on_white
-from lighten.pictures.resample import resample
+from lighten.pictures.coding.coded import Holder
+from lighten.pictures.pixels.colours import plain_inks, through_profile
+from lighten.pictures.coding.decode import UNREADABLE, decode_inks, decode_on_white
+from lighten.pictures.pixels.resample import resample
 from lighten.registry import format_named
 
 __all__ = ["LONGEST_PX", "name_of_part", "thumbnail_name", "write_thumbnails"]

@@ -19,7 +19,7 @@ from lighten.model.proofs import Proof, Verdict
 from lighten.model.source import Progress, Source, no_progress, share_of
 from lighten.model.trials import Trial, Trials
 from lighten.model.weights import WeightSheet
-from lighten.pictures.coding_cache import CodingCache
+from lighten.pictures.recoding.coding_cache import CodingCache
 from lighten.planning import Chosen, Fit, fit, is_treated_picture, plan
 from lighten.proving import prove
 from lighten.registry import format_named

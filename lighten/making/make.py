@@ -14,7 +14,7 @@ from lighten.model.source import Progress, Source, no_progress, share_of
 from lighten.model.trials import Trials
 from lighten.model.weights import PartKind, WeightSheet
 from lighten.parallel import SECONDS_A_FONT, SECONDS_A_PAGE, keep_workers, open_workers
-from lighten.pictures.coding_cache import CodingCache
+from lighten.pictures.recoding.coding_cache import CodingCache
 from lighten.planning import plan
 from lighten.registry import format_named, format_of
 

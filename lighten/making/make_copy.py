@@ -10,9 +10,9 @@ from lighten.model.plans import Action, Copy, Decision, Outcome, Plan
 from lighten.model.source import Progress, Source, no_progress, share_of
 from lighten.model.weights import Part, PartKind, WeightSheet
 from lighten.parallel import Workers, open_workers
-from lighten.pictures.coding_cache import CodingCache
-from lighten.pictures.recode import Recoded, RecodeJob
-from lighten.pictures.recode_all import recode_all
+from lighten.pictures.recoding.coding_cache import CodingCache
+from lighten.pictures.recoding.recode import Recoded, RecodeJob
+from lighten.pictures.recoding.recode_all import recode_all
 from lighten.registry import format_named
 
 __all__ = ["make_copy"]

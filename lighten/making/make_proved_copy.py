@@ -13,7 +13,7 @@ from lighten.model.plans import Copy, Plan
 from lighten.model.proofs import PageProof, Proof, Verdict
 from lighten.model.source import Progress, Source, no_progress, share_of
 from lighten.model.weights import PartKind, WeightSheet
-from lighten.pictures.coding_cache import CodingCache
+from lighten.pictures.recoding.coding_cache import CodingCache
 from lighten.proving import prove
 
 __all__ = ["STRICT_SETTING", "check_sound", "is_own_fault", "make_proved_copy"]

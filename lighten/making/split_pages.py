@@ -16,7 +16,7 @@ from lighten.model.proofs import Proof
 from lighten.model.source import Progress, Source, no_progress, share_of
 from lighten.model.trials import Trials
 from lighten.model.weights import WeightSheet
-from lighten.pictures.coding_cache import CodingCache
+from lighten.pictures.recoding.coding_cache import CodingCache
 from lighten.planning import Fit
 from lighten.registry import format_named, format_of
 

@@ -15,9 +15,9 @@ from lighten.model.weights import (
     PictureFacts,
     WeightSheet,
 )
-from lighten.pictures.choose_coding import LIGHT_BITS_A_PIXEL
-from lighten.pictures.encode import JPEG_WINS_ON_DRAWINGS_BELOW, QUALITY_FOR_EDGES
-from lighten.pictures.recode import worth_coding_below
+from lighten.pictures.coding.choose_coding import LIGHT_BITS_A_PIXEL
+from lighten.pictures.coding.encode import JPEG_WINS_ON_DRAWINGS_BELOW, QUALITY_FOR_EDGES
+from lighten.pictures.recoding.recode import worth_coding_below
 from lighten.planning.coding_model import (
     BITONAL_BITS,
     BITS_A_PIXEL,

@@ -13,8 +13,8 @@ from lighten.model.errors import UnreadableFileError
 from lighten.model.proofs import Box
 from lighten.model.source import Source
 from lighten.office_suite import OfficeSuite
-from lighten.pictures.planes import luma
-from lighten.pictures.sizes import pixels_at
+from lighten.pictures.pixels.planes import luma
+from lighten.pictures.pixels.sizes import pixels_at
 from lighten.proving.laid_out import lay_out_both
 from lighten.registry import format_of
 

@@ -17,7 +17,7 @@ from lighten.model.errors import TooCoarseError
 from lighten.model.source import Progress, Source, no_progress
 from lighten.model.treatments import FEWEST_TEXT_PPI, PageColours, RasterTreatment
 from lighten.parallel import open_workers
-from lighten.pictures.coded import CodedPicture
+from lighten.pictures.coding.coded import CodedPicture
 from lighten.rasterising.drawn_pages import (
     DrawnPage,
     as_pdf,

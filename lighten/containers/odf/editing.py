@@ -13,7 +13,7 @@ from lighten.containers.pictures import member_picture
 from lighten.containers.pictures.member_file import natural_size_pt
 from lighten.containers.xml_parts import parse_xml, write_xml
 from lighten.model.plans import Plan
-from lighten.pictures.recode_job import Cut
+from lighten.pictures.recoding.recode_job import Cut
 
 __all__ = ["NewSize", "OdfEditing", "rewrite_frames"]
 

@@ -11,7 +11,7 @@ from lighten.containers.opc.relationships import rels_name
 from lighten.containers.package_editing import PackageEditing
 from lighten.containers.xml_parts import parse_xml, write_xml
 from lighten.model.plans import Plan
-from lighten.pictures.recode_job import Cut
+from lighten.pictures.recoding.recode_job import Cut
 
 __all__ = ["OpcEditing", "rewrite_crops"]
 

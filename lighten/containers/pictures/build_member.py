@@ -4,8 +4,8 @@ from dataclasses import dataclass, field, replace
 
 from lighten.containers.pictures.member_file import SCREEN_DOTS
 from lighten.model.weights import ExtraKind
-from lighten.pictures.coded import CodedPicture, Coding
-from lighten.pictures.colours import is_srgb
+from lighten.pictures.coding.coded import CodedPicture, Coding
+from lighten.pictures.pixels.colours import is_srgb
 from lighten.pictures.files import PictureFile, build_picture_file
 from lighten.pictures.metadata.carried import carried_by
 from lighten.pictures.metadata.exif import ExifChange

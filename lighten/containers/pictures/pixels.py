@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from lighten.containers.pictures.metafiles import is_metafile, wrapped_bitmap
 from lighten.model.errors import UnreadableFileError
-from lighten.pictures.colours import through_profile
+from lighten.pictures.pixels.colours import through_profile
 
 __all__ = ["read_pixels"]
 

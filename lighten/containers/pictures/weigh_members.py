@@ -16,7 +16,7 @@ from lighten.pictures.files import (
     picture_facts,
     stored_picture,
 )
-from lighten.pictures.look import LookJob, look_at
+from lighten.pictures.recoding.look import LookJob, look_at
 
 __all__ = ["MemberPicture", "Showing", "metadata_bytes", "weigh_members"]
 

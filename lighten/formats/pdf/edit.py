@@ -30,9 +30,9 @@ from lighten.model.plans import Action, Decision, Outcome, Plan
 from lighten.model.source import Source
 from lighten.model.weights import ExtraKind, Part, PartKind, WeightSheet
 from lighten.parallel import Workers
-from lighten.pictures.find_skew import with_skew
-from lighten.pictures.recode import Recoded
-from lighten.pictures.recode_job import RecodeJob
+from lighten.pictures.pixels.find_skew import with_skew
+from lighten.pictures.recoding.recode import Recoded
+from lighten.pictures.recoding.recode_job import RecodeJob
 
 __all__ = ["PdfEditing", "edit_pdf"]
 

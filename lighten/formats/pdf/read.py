@@ -23,7 +23,7 @@ from lighten.model.errors import UnreadableFileError
 from lighten.model.proofs import Box
 from lighten.model.source import Source
 from lighten.model.weights import ExtraKind
-from lighten.pictures.planes import as_rgb
+from lighten.pictures.pixels.planes import as_rgb
 
 __all__ = ["PdfReading", "read_pdf"]
 

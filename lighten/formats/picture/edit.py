@@ -13,7 +13,7 @@ from lighten.model.source import Source
 from lighten.model.treatments import LOSSLESS
 from lighten.model.weights import Part, PartKind, WeightSheet
 from lighten.parallel import Workers
-from lighten.pictures.coded import CodedPicture, Holder
+from lighten.pictures.coding.coded import CodedPicture, Holder
 from lighten.pictures.files import (
     BadPictureError,
     PictureFile,
@@ -21,12 +21,12 @@ from lighten.pictures.files import (
     coded_as_stored,
     stored_picture,
 )
-from lighten.pictures.find_skew import with_skew
+from lighten.pictures.pixels.find_skew import with_skew
 from lighten.pictures.metadata.carried import carried_by
 from lighten.pictures.metadata.exif import ExifChange
-from lighten.pictures.recode import Recoded, RecodeJob
-from lighten.pictures.recode_job import within_cut
-from lighten.pictures.sizes import screen_px
+from lighten.pictures.recoding.recode import Recoded, RecodeJob
+from lighten.pictures.recoding.recode_job import within_cut
+from lighten.pictures.pixels.sizes import screen_px
 
 __all__ = ["PictureEditing", "edit_picture"]
 

@@ -9,7 +9,7 @@ import numpy as np
 from lighten.formats.tiff import tags
 from lighten.formats.tiff.page import Compression, Photometric
 from lighten.formats.tiff.write import Field, longs, shorts
-from lighten.pictures.coded import CodedPicture, Coding
+from lighten.pictures.coding.coded import CodedPicture, Coding
 
 __all__ = ["chunk_of", "pixel_fields"]
 

@@ -19,11 +19,11 @@ from lighten.model.source import Source
 from lighten.model.treatments import LOSSLESS
 from lighten.model.weights import ExtraKind, Part, PartKind, WeightSheet
 from lighten.parallel import Workers
-from lighten.pictures.coded import CodedPicture, Holder
-from lighten.pictures.find_skew import with_skew
-from lighten.pictures.recode import Recoded, RecodeJob
-from lighten.pictures.recode_job import within_cut
-from lighten.pictures.sizes import screen_px
+from lighten.pictures.coding.coded import CodedPicture, Holder
+from lighten.pictures.pixels.find_skew import with_skew
+from lighten.pictures.recoding.recode import Recoded, RecodeJob
+from lighten.pictures.recoding.recode_job import within_cut
+from lighten.pictures.pixels.sizes import screen_px
 
 __all__ = ["TiffEditing", "edit_tiff"]
 

@@ -17,8 +17,8 @@ from lighten.formats.tiff.stored_page import as_written
 from lighten.model.errors import UnreadableFileError
 from lighten.model.source import Source
 from lighten.model.weights import ExtraKind
-from lighten.pictures.colours import plain_inks, through_profile
-from lighten.pictures.upright import upright
+from lighten.pictures.pixels.colours import plain_inks, through_profile
+from lighten.pictures.pixels.upright import upright
 
 __all__ = ["TiffReading", "read_tiff"]
 

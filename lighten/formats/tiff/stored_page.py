@@ -4,7 +4,7 @@ from lighten.formats.tiff import tags
 from lighten.formats.tiff.directories import Directory, TiffFile
 from lighten.formats.tiff.page import Compression, Photometric, TiffPage
 from lighten.formats.tiff.write import Field, PageToWrite, write_tiff
-from lighten.pictures.stored import StoredCoding, StoredPicture
+from lighten.pictures.coding.stored import StoredCoding, StoredPicture
 
 __all__ = ["as_written", "copied", "fields_of", "jpeg_of", "stored_page"]
 

@@ -23,7 +23,7 @@ from lighten.model.weights import (
     with_structure,
 )
 from lighten.parallel import open_workers
-from lighten.pictures.look import LookJob, look_at
+from lighten.pictures.recoding.look import LookJob, look_at
 from lighten.pictures.metadata.exif import parse_time
 
 __all__ = ["assumed_pt", "taken_at", "weigh_tiff"]

@@ -11,7 +11,7 @@ from lighten.pictures.faults.ink import REACH_PX, ink_faults, suspects
 from lighten.pictures.faults.softness import sharpness_kept
 from lighten.pictures.faults.strokes import Band, stroke_bands
 from lighten.pictures.faults.tint import ciede2000, tile_colours, tint_name
-from lighten.pictures.planes import luma, reduced
+from lighten.pictures.pixels.planes import luma, reduced
 
 __all__ = ["MOST_READ_PPI", "find_faults"]
 

@@ -4,7 +4,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.compiled import compiled
-from lighten.pictures.planes import blurred, box_means, gaussian, highest, lowest
+from lighten.pictures.pixels.planes import blurred, box_means, gaussian, highest, lowest
 
 __all__ = ["REACH_PX", "ink_faults", "suspects"]
 

@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.pictures.planes import tile_means
+from lighten.pictures.pixels.planes import tile_means
 
 __all__ = ["ciede2000", "lab_of", "tile_colours", "tint_name"]
 

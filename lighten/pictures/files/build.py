@@ -4,7 +4,7 @@ import struct
 import zlib
 from dataclasses import dataclass
 
-from lighten.pictures.coded import CodedPicture, Coding
+from lighten.pictures.coding.coded import CodedPicture, Coding
 from lighten.pictures.files.blocks import Role
 from lighten.pictures.files.jpeg import build_jpeg
 from lighten.pictures.files.multi_picture import FurtherPicture

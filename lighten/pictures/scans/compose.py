@@ -3,8 +3,8 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.pictures.coded import CodedPicture, decode_coded
-from lighten.pictures.layered import LayeredPicture
+from lighten.pictures.coding.coded import CodedPicture, decode_coded
+from lighten.pictures.coding.layered import LayeredPicture
 
 __all__ = ["compose", "laid_over", "stretched"]
 

@@ -3,11 +3,11 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.pictures.colours import as_rgb
+from lighten.pictures.pixels.colours import as_rgb
 from lighten.pictures.faults.find_faults import find_faults
 from lighten.pictures.faults.tint import ciede2000, tile_colours
-from lighten.pictures.held_text import TILE_PX, blurred_tiles
-from lighten.pictures.likeness import likeness
+from lighten.pictures.scores.held_text import TILE_PX, blurred_tiles
+from lighten.pictures.scores.likeness import likeness
 
 __all__ = ["LAYERS_READ_PPI", "failing_places", "likeness_of"]
 

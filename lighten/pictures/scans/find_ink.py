@@ -4,7 +4,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.compiled import compiled
-from lighten.pictures.planes import blurred, gaussian, lowest
+from lighten.pictures.pixels.planes import blurred, gaussian, lowest
 
 __all__ = ["find_ink", "noise_of", "stroke_light"]
 

@@ -4,7 +4,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.compiled import compiled
-from lighten.pictures.planes import blurred, gaussian
+from lighten.pictures.pixels.planes import blurred, gaussian
 from lighten.pictures.scans.fill import filled, spread
 
 __all__ = ["bare_paper", "paper_light"]

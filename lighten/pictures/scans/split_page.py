@@ -7,12 +7,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.codecs.jpeg import Chroma, encode_jpeg
-from lighten.pictures.coded import CodedPicture, Coding, decode_coded
-from lighten.pictures.encode import encode
-from lighten.pictures.encode_exactly import encode_lines
-from lighten.pictures.layered import Ink, LayeredPicture, PictureLayer
-from lighten.pictures.planes import highest, luma
-from lighten.pictures.resample import resample
+from lighten.pictures.coding.coded import CodedPicture, Coding, decode_coded
+from lighten.pictures.coding.encode import encode
+from lighten.pictures.coding.encode_exactly import encode_lines
+from lighten.pictures.coding.layered import Ink, LayeredPicture, PictureLayer
+from lighten.pictures.pixels.planes import highest, luma
+from lighten.pictures.pixels.resample import resample
 from lighten.pictures.scans.compose import laid_over, stretched
 from lighten.pictures.scans.failing_places import failing_places, likeness_of
 from lighten.pictures.scans.find_ink import find_ink, noise_of, stroke_light

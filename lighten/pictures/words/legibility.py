@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.pictures.faults.align import aligned
-from lighten.pictures.planes import luma, reduced
+from lighten.pictures.pixels.planes import luma, reduced
 from lighten.pictures.words.find_words import Word, find_words
 
 __all__ = ["ENOUGH_PPI", "READ_PPI", "at_reading_size", "lost_words", "readable_share"]

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.compiled import compiled
-from lighten.pictures.planes import box_means
+from lighten.pictures.pixels.planes import box_means
 
 __all__ = ["Mark", "find_marks", "following"]
 

@@ -9,7 +9,7 @@ from lighten.model.presets import Preset
 from lighten.model.treatments import FontTreatment, Treatment
 from lighten.model.trials import Trials, non_picture_key
 from lighten.model.weights import ExtraKind, Part, WeightSheet
-from lighten.pictures.visible_loss import INVISIBLE
+from lighten.pictures.scores.visible_loss import INVISIBLE
 from lighten.planning.coding_model import LINES
 from lighten.planning.curves import curves_of
 from lighten.planning.decide import plan

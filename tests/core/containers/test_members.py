@@ -13,8 +13,8 @@ from lighten.containers.pictures import build_member_picture, member_picture
 from lighten.containers.pictures.member_file import natural_size_pt
 from lighten.containers.pictures.metafiles import is_metafile, wrapped_bitmap
 from lighten.containers.pictures.pixels import read_pixels
-from lighten.pictures.coded import Holder
-from lighten.pictures.encode import encode_as_jpeg
+from lighten.pictures.coding.coded import Holder
+from lighten.pictures.coding.encode import encode_as_jpeg
 from lighten.pictures.files import obstacle_of
 from tests.builders import as_jpeg, chart, landscape
 from tests.core.formats.picture.samples import ARTIST, ORIENTATION, camera_photo

@@ -16,7 +16,7 @@ from lighten.model.limits import read_limit
 from lighten.model.sheet_json import trials_from_json, trials_to_json
 from lighten.model.trials import Trials
 from lighten.model.weights import WeightSheet
-from lighten.pictures.coding_cache import CodingCache
+from lighten.pictures.recoding.coding_cache import CodingCache
 from lighten.planning import FitRules
 from tests.builders import FolderCase, PdfBuilder, Show, chart, landscape, text_page
 

@@ -8,8 +8,8 @@ from skimage import data
 
 from lighten.codecs.jpeg import Chroma, decode_jpeg, encode_jpeg
 from lighten.model.trials import Trial
-from lighten.pictures.resample import resample
-from lighten.pictures.visible_loss import Judge
+from lighten.pictures.pixels.resample import resample
+from lighten.pictures.scores.visible_loss import Judge
 from lighten.planning.curves import HIGH_QUALITY, LOW_QUALITY, TOP_QUALITY, curves_of
 
 

@@ -7,7 +7,7 @@ from PIL import Image
 from skimage import color, data
 
 from lighten.model.treatments import PageColours, RasterTreatment
-from lighten.pictures.coded import CodedPicture, decode_coded
+from lighten.pictures.coding.coded import CodedPicture, decode_coded
 from lighten.rasterising.page_colours import reduce_colours
 
 _PPI = 100.0

@@ -4,8 +4,8 @@ import pikepdf
 
 from lighten.formats.pdf.pictures.colour_spaces import read_colour
 from lighten.formats.pdf.pictures.write_picture import PLAIN_SPACES, write_picture
-from lighten.pictures.coded import CodedPicture
-from lighten.pictures.layered import Ink, LayeredPicture
+from lighten.pictures.coding.coded import CodedPicture
+from lighten.pictures.coding.layered import Ink, LayeredPicture
 
 __all__ = ["put_layers"]
 

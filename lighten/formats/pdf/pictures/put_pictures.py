@@ -12,8 +12,8 @@ from lighten.formats.pdf.pictures.write_picture import (
     write_data,
     write_picture,
 )
-from lighten.pictures.coded import CodedPicture
-from lighten.pictures.recode import Recoded
+from lighten.pictures.coding.coded import CodedPicture
+from lighten.pictures.recoding.recode import Recoded
 
 __all__ = ["new_picture", "put_picture"]
 

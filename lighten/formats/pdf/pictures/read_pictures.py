@@ -16,7 +16,7 @@ from lighten.formats.pdf.pictures.colour_spaces import (
     read_colour,
 )
 from lighten.formats.pdf.pictures.rendered_colours import PictureAlone
-from lighten.pictures.stored import StoredCoding, StoredPicture
+from lighten.pictures.coding.stored import StoredCoding, StoredPicture
 
 __all__ = [
     "bits_of",

@@ -25,7 +25,7 @@ from lighten.formats.pdf.pictures.read_pictures import (
 from lighten.model.source import Progress
 from lighten.model.weights import Part, PartKind, PictureClass, PictureFacts, Placement
 from lighten.parallel import open_workers
-from lighten.pictures.look import LookJob, look_at
+from lighten.pictures.recoding.look import LookJob, look_at
 
 __all__ = ["weigh_pictures"]
 

@@ -2,7 +2,7 @@
 
 import pikepdf
 
-from lighten.pictures.coded import CodedPicture, Coding
+from lighten.pictures.coding.coded import CodedPicture, Coding
 
 __all__ = ["PLAIN_SPACES", "colour_object", "write_data", "write_picture"]
 

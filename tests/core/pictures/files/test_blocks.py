@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 from PIL import Image
 from skimage import data
 
-from lighten.pictures.coded import Holder
-from lighten.pictures.encode import encode_as_jpeg
-from lighten.pictures.encode_exactly import encode_exactly
+from lighten.pictures.coding.coded import Holder
+from lighten.pictures.coding.encode import encode_as_jpeg
+from lighten.pictures.coding.encode_exactly import encode_exactly
 from lighten.pictures.files import (
     BadPictureError,
     Carried,

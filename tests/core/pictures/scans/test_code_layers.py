@@ -7,10 +7,10 @@ import numpy as np
 
 from lighten.model.treatments import ColourChange, Filter, FilterKind, PictureTreatment
 from lighten.model.weights import PictureClass, PictureCoding
-from lighten.pictures.coded import decode_coded
-from lighten.pictures.recode import recode, saved_bytes
-from lighten.pictures.recode_job import RecodeJob
-from lighten.pictures.recoded_bytes import recoded_from_bytes, recoded_to_bytes
+from lighten.pictures.coding.coded import decode_coded
+from lighten.pictures.recoding.recode import recode, saved_bytes
+from lighten.pictures.recoding.recode_job import RecodeJob
+from lighten.pictures.recoding.recoded_bytes import recoded_from_bytes, recoded_to_bytes
 from tests.core.pictures.scans.pages import PPI, print_page, scanned
 from tests.core.pictures.test_recode import jpeg
 

@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 
-from lighten.pictures.planes import luma
+from lighten.pictures.pixels.planes import luma
 from lighten.pictures.scans.fill import filled
 from lighten.pictures.scans.find_ink import find_ink, noise_of, stroke_light
 from lighten.pictures.scans.paper import bare_paper, paper_light

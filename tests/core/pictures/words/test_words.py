@@ -24,7 +24,7 @@ from lighten import (
     preset_named,
     weigh,
 )
-from lighten.pictures.planes import luma
+from lighten.pictures.pixels.planes import luma
 from lighten.pictures.words.find_words import find_words
 from lighten.pictures.words.legibility import lost_words
 from tests.builders import FolderCase

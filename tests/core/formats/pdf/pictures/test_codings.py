@@ -26,7 +26,7 @@ from lighten import (
 )
 from lighten.codecs.bitonal import BitonalParameters, decode_bitonal, encode_group4
 from lighten.formats.pdf.pictures.read_pictures import read_picture
-from lighten.pictures.decode import decode
+from lighten.pictures.coding.decode import decode
 from tests.builders import FolderCase, PdfBuilder, Show, as_jpeg, landscape, logbook, print_of
 
 RGB = landscape(60, 40, 2)

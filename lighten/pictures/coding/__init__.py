@@ -1,0 +1,1 @@
+"""Stored and coded pictures, their decoding, and the choice of an encoding."""

@@ -1,0 +1,1 @@
+"""Arrays of pixels: resampling, colours, filters, thresholds, and classes of pictures."""

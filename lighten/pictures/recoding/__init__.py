@@ -1,0 +1,1 @@
+"""Jobs that re-encode pictures, in workers and with a cache."""

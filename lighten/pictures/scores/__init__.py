@@ -1,0 +1,1 @@
+"""Scores of a copy against its original, and checks of text and strokes in it."""
