@@ -17,13 +17,13 @@ from demo.scenery import chart, landscape, logbook_page
 from lighten.codecs.bitonal import encode_group4
 from lighten.model.treatments import BitonalMethod
 from lighten.model.weights import PictureClass
-from lighten.pictures.pixels.bitonal import divide
-from lighten.pictures.pixels.classify import classify_alone
-from lighten.pictures.pixels.colours import to_grey
 from lighten.pictures.coding.decode import decode
 from lighten.pictures.coding.encode import encode_as_jpeg
 from lighten.pictures.coding.encode_exactly import exact_weight
 from lighten.pictures.files import read_picture_file, stored_picture
+from lighten.pictures.pixels.bitonal import divide
+from lighten.pictures.pixels.classify import classify_alone
+from lighten.pictures.pixels.colours import to_grey
 from lighten.pictures.pixels.resample import resample
 from lighten.planning import coding_model as model
 

@@ -6,7 +6,7 @@ from drf_spectacular.views import SpectacularAPIView
 from web.health import show_health
 from web.page import show_page
 from web.printing.ipp_view import print_to
-from web.satchels.hand_over import show_link, take_over
+from web.satchels.copies.hand_over import show_link, take_over
 
 urlpatterns = [
     path("health", show_health, name="health"),

@@ -108,9 +108,9 @@ from lighten.model.weights import (
     column_letters,
 )
 from lighten.parallel import keep_workers, prepare_to_work
-from lighten.pictures.recoding.coding_cache import CodingCache
 from lighten.pictures.files import with_resolution
 from lighten.pictures.pixels.page_corners import Corners, check_corners
+from lighten.pictures.recoding.coding_cache import CodingCache
 from lighten.planning import (
     Estimate,
     Fit,

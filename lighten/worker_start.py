@@ -17,10 +17,10 @@ from lighten.formats.pdf.fonts.type1 import FILE_KEY, decrypted
 from lighten.model.preset_json import preset_from_json, preset_to_json
 from lighten.model.presets import preset_named
 from lighten.pictures.faults.find_faults import find_faults
-from lighten.pictures.scores.likeness import compare
 from lighten.pictures.pixels.planes import as_rgb, luma
 from lighten.pictures.recoding.recode_all import recode_all
 from lighten.pictures.scans.split_page import PictureFineness, split_page
+from lighten.pictures.scores.likeness import compare
 from lighten.pictures.scores.visible_loss import Judge
 from lighten.proving.pages import compare_pages
 

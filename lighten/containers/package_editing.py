@@ -32,9 +32,9 @@ from lighten.pictures.files import (
     coded_as_stored,
     stored_picture,
 )
+from lighten.pictures.pixels.sizes import screen_px
 from lighten.pictures.recoding.recode import Recoded, RecodeJob
 from lighten.pictures.recoding.recode_job import Cut, within_cut
-from lighten.pictures.pixels.sizes import screen_px
 
 __all__ = ["PackageEditing"]
 

@@ -20,10 +20,10 @@ from lighten.formats.tiff.weigh import assumed_pt, taken_at
 from lighten.model.errors import UnreadableFileError
 from lighten.model.source import Source
 from lighten.pictures.coding.coded import CodedPicture, Coding
+from lighten.pictures.coding.stored import StoredPicture
 from lighten.pictures.files import coded_for_pdf, obstacle_of, stored_picture
 from lighten.pictures.metadata.carried import exif_of
 from lighten.pictures.metadata.exif import exif_orientation, exif_time
-from lighten.pictures.coding.stored import StoredPicture
 
 __all__ = ["LoosePicture", "loose_pictures"]
 

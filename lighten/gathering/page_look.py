@@ -13,9 +13,9 @@ from lighten.model.source import Source
 from lighten.pictures.coding.decode import UNREADABLE, decode_on_white
 from lighten.pictures.pixels.page_corners import Corners, find_page_corners, flattened_page
 from lighten.pictures.pixels.planes import luma
+from lighten.pictures.pixels.upright import upright
 from lighten.pictures.scans.find_ink import find_ink, noise_of, stroke_light
 from lighten.pictures.scans.paper import paper_light
-from lighten.pictures.pixels.upright import upright
 
 __all__ = ["PageLook", "is_blank", "look_at_page"]
 

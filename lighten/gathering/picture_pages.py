@@ -15,8 +15,8 @@ from lighten.pictures.coding.coded import CodedPicture
 from lighten.pictures.coding.decode import UNREADABLE, decode, decode_on_white, decode_opacity
 from lighten.pictures.coding.encode import encode_as_jpeg
 from lighten.pictures.coding.encode_exactly import encode_exactly
-from lighten.pictures.pixels.page_corners import Corners, find_page_corners, flattened_page
 from lighten.pictures.coding.stored import StoredCoding, StoredPicture
+from lighten.pictures.pixels.page_corners import Corners, find_page_corners, flattened_page
 from lighten.pictures.pixels.upright import upright
 
 __all__ = ["PageTurn", "PicturePages"]

@@ -13,8 +13,8 @@ from lighten.model.plans import Action, Decision
 from lighten.model.source import Source
 from lighten.model.weights import Part, WeightSheet
 from lighten.pictures.coding.coded import Holder
-from lighten.pictures.pixels.colours import plain_inks, through_profile
 from lighten.pictures.coding.decode import UNREADABLE, decode_inks, decode_on_white
+from lighten.pictures.pixels.colours import plain_inks, through_profile
 from lighten.pictures.pixels.resample import resample
 from lighten.registry import format_named
 

@@ -19,9 +19,9 @@ from lighten.model.trials import (
 )
 from lighten.model.weights import Part, PartKind, PictureFacts, WeightSheet
 from lighten.parallel import open_workers
+from lighten.pictures.pixels.sizes import SCREEN_PPI, pixels_at
 from lighten.pictures.recoding.coding_cache import CodingCache
 from lighten.pictures.recoding.drafts import Draft, DraftJob, draft_all
-from lighten.pictures.pixels.sizes import SCREEN_PPI, pixels_at
 from lighten.planning import (
     GENTLY,
     decisions_beyond,

@@ -27,8 +27,8 @@ from lighten.model.weights import (
     Rules,
     WeightSheet,
 )
-from lighten.pictures.recoding.recode_job import Cut
 from lighten.pictures.pixels.sizes import target_size, upscaled_to
+from lighten.pictures.recoding.recode_job import Cut
 from lighten.planning.layered_pages import in_layers_already
 from lighten.planning.plan_warnings import warnings_of, withheld_by_rules
 

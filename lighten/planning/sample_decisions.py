@@ -7,8 +7,8 @@ from lighten.model.plans import Action, Decision, Plan
 from lighten.model.treatments import READABLE_TEXT_PPI, PictureTreatment
 from lighten.model.trials import decision_key
 from lighten.model.weights import Part, PictureClass, PictureCoding, PictureFacts, WeightSheet
-from lighten.pictures.recoding.recode_job import Cut
 from lighten.pictures.pixels.sizes import target_size
+from lighten.pictures.recoding.recode_job import Cut
 from lighten.planning.coding_model import LINES
 from lighten.planning.curves import HIGH_QUALITY, LOW_QUALITY, TOP_QUALITY
 from lighten.registry import format_named

@@ -12,10 +12,10 @@ from lighten.model.errors import UnreadableFileError
 from lighten.model.proofs import Box, PageProof, PictureProof
 from lighten.model.source import Source
 from lighten.pictures.pixels.filters import level
-from lighten.pictures.scores.held_text import TILE_PX
-from lighten.pictures.scores.likeness import WINDOW_PX, Comparison, compare, tones_alike
 from lighten.pictures.pixels.planes import luma
 from lighten.pictures.pixels.sizes import SCREEN_PPI, pixels_at
+from lighten.pictures.scores.held_text import TILE_PX
+from lighten.pictures.scores.likeness import WINDOW_PX, Comparison, compare, tones_alike
 from lighten.pictures.words.legibility import ENOUGH_PPI, READ_PPI
 from lighten.proving.permitted_losses import PermittedLosses
 from lighten.proving.pictures import are_same_shape, at_size

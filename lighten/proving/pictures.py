@@ -10,10 +10,10 @@ from lighten.model.errors import LightenError
 from lighten.model.proofs import Box, PictureProof
 from lighten.pictures.faults.find_faults import MOST_READ_PPI
 from lighten.pictures.pixels.filters import level
-from lighten.pictures.scores.held_text import TILE_PX
-from lighten.pictures.scores.likeness import WINDOW_PX, compare, tones_alike
 from lighten.pictures.pixels.planes import luma
 from lighten.pictures.pixels.sizes import SCREEN_PPI, pixels_at
+from lighten.pictures.scores.held_text import TILE_PX
+from lighten.pictures.scores.likeness import WINDOW_PX, compare, tones_alike
 from lighten.pictures.words.legibility import ENOUGH_PPI, READ_PPI
 from lighten.proving.read_picture import PictureRead, read_picture, unreadable_words
 from lighten.proving.treated import Intent, below, blurred_places, is_lost, score_of

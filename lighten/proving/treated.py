@@ -7,8 +7,8 @@ from numpy.typing import NDArray
 
 from lighten.model.plans import Action, Outcome
 from lighten.pictures.faults.align import aligned
-from lighten.pictures.scores.held_text import blurred_tiles
 from lighten.pictures.pixels.planes import luma
+from lighten.pictures.scores.held_text import blurred_tiles
 from lighten.pictures.scores.visible_loss import Judge, tiles
 
 __all__ = [

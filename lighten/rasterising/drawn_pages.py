@@ -17,9 +17,9 @@ from lighten.model.errors import LimitExceededError, MissingToolError, Unreadabl
 from lighten.model.source import Source
 from lighten.model.weights import PictureClass
 from lighten.office_suite import OfficeSuite
+from lighten.pictures.coding.decode import UNREADABLE, decode_on_white
 from lighten.pictures.pixels.classify import classify_alone
 from lighten.pictures.pixels.colours import plain_inks, through_profile
-from lighten.pictures.coding.decode import UNREADABLE, decode_on_white
 from lighten.pictures.pixels.resample import resample
 from lighten.pictures.pixels.upright import upright
 from lighten.registry import format_of

@@ -7,10 +7,7 @@ from numpy.typing import NDArray
 
 from lighten.codecs.flate import Effort
 from lighten.model.treatments import PageColours, RasterTreatment
-from lighten.pictures.pixels.bitonal import divide
-from lighten.pictures.pixels.classify import is_without_colour
 from lighten.pictures.coding.coded import CodedPicture, Holder
-from lighten.pictures.pixels.colours import to_grey
 from lighten.pictures.coding.encode_exactly import (
     encode_exactly,
     encode_lines,
@@ -18,6 +15,9 @@ from lighten.pictures.coding.encode_exactly import (
     is_black_and_white,
 )
 from lighten.pictures.faults.tint import ciede2000, tile_colours
+from lighten.pictures.pixels.bitonal import divide
+from lighten.pictures.pixels.classify import is_without_colour
+from lighten.pictures.pixels.colours import to_grey
 from lighten.pictures.scores.held_text import TILE_PX, blurred_tiles
 
 __all__ = ["ReducedPage", "reduce_colours"]

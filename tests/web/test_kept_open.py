@@ -10,9 +10,9 @@ from uuid import uuid4
 
 from tests.web.cases import ApiCase
 from web.jobs.runner import JobFailedError
+from web.satchels.copies.page_renderer import Drawing, PageRenderers
 from web.satchels.models import Document
-from web.satchels.page_renderer import Drawing, PageRenderers
-from web.satchels.sheet_cache import SheetCache
+from web.satchels.sheets.sheet_cache import SheetCache
 
 
 class FakeProcess:
@@ -52,7 +52,7 @@ class Renderers(unittest.TestCase):
         super().setUp()
         self.started: list[FakeProcess] = []
         self.renderers = PageRenderers(most_open=1)
-        patched = patch("web.satchels.page_renderer.start_job", self.start)
+        patched = patch("web.satchels.copies.page_renderer.start_job", self.start)
         patched.start()
         self.addCleanup(patched.stop)
         self.addCleanup(self.renderers.close)

@@ -8,7 +8,7 @@ from uuid import uuid4
 from django.test import SimpleTestCase, override_settings
 
 from tests.web.cases import ApiCase
-from web.satchels.leftovers import sweep_leftovers
+from web.satchels.upkeep.leftovers import sweep_leftovers
 
 _LATER_S = 3 * 3600
 

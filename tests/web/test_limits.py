@@ -65,7 +65,7 @@ class Trials(LimitCase):
         other = self.upload(album(self.folder / "other.pdf", pages=2).path.read_bytes(), "b.pdf")
         documents = Document.objects.filter(pk__in=[self.document, other["id"]])
         documents.update(trial_progress=0, trials={})
-        with patch("web.satchels.runs.start_copies"):
+        with patch("web.satchels.copies.runs.start_copies"):
             self.post(f"/api/satchels/{self.satchel}/runs", {})
         for document in documents:
             try_document.call(str(document.pk))

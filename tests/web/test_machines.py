@@ -23,7 +23,7 @@ from web.queue.engine import task_queue
 from web.queue.priorities import PRIORITIES, queue_name
 from web.satchels import tasks
 from web.satchels.models import Copy, Document
-from web.satchels.recovery import take_up_from_the_dead, take_up_lost
+from web.satchels.upkeep.recovery import take_up_from_the_dead, take_up_lost
 
 _PORT = 8974
 _NEEDS = unittest.skipUnless(are_there(), "Debian's redis-server and postgresql are not here")

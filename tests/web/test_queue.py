@@ -23,7 +23,7 @@ from web.queue.worker_locks import is_alive, kept_alive
 from web.satchels import tasks
 from web.satchels.management.commands import work
 from web.satchels.models import Copy, Document, Run
-from web.satchels.recovery import take_up_again, take_up_from_the_dead, take_up_lost
+from web.satchels.upkeep.recovery import take_up_again, take_up_from_the_dead, take_up_lost
 
 IN_DATABASE = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 

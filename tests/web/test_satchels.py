@@ -18,7 +18,7 @@ from tests.web.cases import ApiCase
 from web.jobs.nursery import JobProcess, Nursery
 from web.jobs.runner import start_job
 from web.satchels.models import Copy, Document, Satchel
-from web.satchels.sheet_serializers import SheetSerializer
+from web.satchels.sheets.sheet_serializers import SheetSerializer
 from web.satchels.tasks import make_copy, weigh_document
 
 
@@ -199,7 +199,7 @@ class Runs(ApiCase):
 
     def test_can_be_cancelled(self) -> None:
         self.upload(self.report())
-        with patch("web.satchels.runs.start_copies"):
+        with patch("web.satchels.copies.runs.start_copies"):
             self.run_with()
         run = self.shown()["run"]["id"]
         self.post(f"/api/satchels/{self.satchel}/runs", {"preset": "post"}, status=409)

@@ -8,9 +8,9 @@ from lighten import (
     plan_messages,
     rounded_size,
 )
-from web.satchels.copies_zip import files_of
+from web.satchels.copies.copies_zip import files_of
+from web.satchels.copies.slips import slip_of
 from web.satchels.models import Copy, Run
-from web.satchels.slips import slip_of
 
 __all__ = ["message_limit", "messages_of"]
 

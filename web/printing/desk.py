@@ -23,8 +23,8 @@ from web.disk_room import check_room
 from web.printing.models import PrintedJob, PrintQueue
 from web.problems import Problem
 from web.satchels.models import Document
-from web.satchels.quota import check_quota
 from web.satchels.tasks import start_weighing
+from web.satchels.upkeep.quota import check_quota
 
 __all__ = ["QueueDesk"]
 

@@ -5,4 +5,4 @@ class SatchelsConfig(AppConfig):
     name = "web.satchels"
 
     def ready(self) -> None:
-        from web.satchels import checks  # noqa: F401 # registers itself
+        from web.satchels.upkeep import checks  # noqa: F401 # registers itself

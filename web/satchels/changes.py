@@ -8,13 +8,13 @@ from django.utils import timezone
 from rest_framework import serializers
 
 from web.satchels.models import Copy, Satchel
-from web.satchels.orders import orders_of
 from web.satchels.serializers import (
     ASKED_SOON_MS,
     DocumentSerializer,
     RunSerializer,
     show_documents,
 )
+from web.satchels.sheets.orders import orders_of
 
 __all__ = ["ChangesSerializer", "SinceSerializer", "changes_of"]
 

@@ -26,8 +26,8 @@ from lighten import (
     checklist_from_json,
     copy_ending,
 )
-from web.satchels.dated import Dated
-from web.satchels.sealed import SealedField
+from web.satchels.upkeep.dated import Dated
+from web.satchels.upkeep.sealed import SealedField
 
 __all__ = [
     "Copy",

@@ -25,9 +25,9 @@ from lighten import (
 from web.presets.library import find_preset
 from web.presets.limit_views import ChecklistSerializer
 from web.presets.treatments import PictureTreatmentSerializer, TreatmentSerializer
-from web.satchels.estimates import show_estimates
 from web.satchels.models import Copy, Document, HandOver, ReturnedCopy, Run, Satchel
-from web.satchels.orders import Orders, orders_of
+from web.satchels.sheets.estimates import show_estimates
+from web.satchels.sheets.orders import Orders, orders_of
 
 __all__ = [
     "ASKED_SOON_MS",

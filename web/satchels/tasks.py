@@ -17,9 +17,9 @@ from lighten import preset_to_json
 from web.jobs.runner import JobCancelledError, JobFailedError, Step, run_job
 from web.queue.engine import task_queue
 from web.queue.priorities import COPIES_THEN, TRIALS_LAST, WEIGHING_FIRST
-from web.satchels.estimates import keep_estimates
 from web.satchels.models import Copy, Document, ReturnedCopy, Run, Satchel
-from web.satchels.orders import SatchelOrder, orders_of
+from web.satchels.sheets.estimates import keep_estimates
+from web.satchels.sheets.orders import SatchelOrder, orders_of
 
 __all__ = [
     "is_awaited",

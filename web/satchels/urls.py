@@ -1,6 +1,6 @@
 from rest_framework.routers import SimpleRouter
 
-from web.satchels.copy_views import CopyViewSet, HandOverViewSet
+from web.satchels.copies.copy_views import CopyViewSet, HandOverViewSet
 from web.satchels.views import (
     DocumentViewSet,
     ReturnedCopyViewSet,

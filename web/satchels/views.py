@@ -21,13 +21,12 @@ from web.jobs.runner import JobFailedError, run_job
 from web.presets.library import usual_preset
 from web.problems import Problem
 from web.satchels.changes import ChangesSerializer, SinceSerializer, changes_of
-from web.satchels.copies_zip import zip_copies
+from web.satchels.copies.copies_zip import zip_copies
+from web.satchels.copies.replacements import take_replacement
+from web.satchels.copies.runs import make_run
+from web.satchels.copies.slips import SlipSerializer, slip_as_csv, slip_of
 from web.satchels.http import BINARY, account_of, attachment
 from web.satchels.models import Copy, Document, ReturnedCopy, Run, Satchel
-from web.satchels.orders import orders_of
-from web.satchels.quota import check_quota, taken_by
-from web.satchels.replacements import take_replacement
-from web.satchels.runs import make_run
 from web.satchels.serializers import (
     DocumentSerializer,
     GatherSerializer,
@@ -43,10 +42,11 @@ from web.satchels.serializers import (
     SatchelSerializer,
     UploadSerializer,
 )
-from web.satchels.sheet_serializers import FitSerializer, SheetSerializer
-from web.satchels.sheets import show_fit, show_sheet
-from web.satchels.slips import SlipSerializer, slip_as_csv, slip_of
+from web.satchels.sheets.orders import orders_of
+from web.satchels.sheets.sheet_serializers import FitSerializer, SheetSerializer
+from web.satchels.sheets.sheets import show_fit, show_sheet
 from web.satchels.tasks import prove_returned, start_trials, start_weighing
+from web.satchels.upkeep.quota import check_quota, taken_by
 
 __all__ = ["DocumentViewSet", "ReturnedCopyViewSet", "RunViewSet", "SatchelViewSet"]
 

@@ -1181,7 +1181,7 @@ export interface components {
          */
         CarrierEnum: "file" | "message";
         /**
-         * @description Cells of a sheet of a workbook; see `lighten.weights.SheetFacts`.
+         * @description Cells of a sheet of a workbook; see `lighten.model.weights.SheetFacts`.
          *
          *     bytes, bytes_then: all that it takes, with extras inside it. Names of columns are letters.
          */
@@ -2538,7 +2538,7 @@ export interface components {
             colours: components["schemas"]["ColourModeEnum"][];
             has_duplex: boolean;
         };
-        /** @description A hidden or broken name of a workbook; see `lighten.weights.NameFacts`. */
+        /** @description A hidden or broken name of a workbook; see `lighten.model.weights.NameFacts`. */
         StrayName: {
             points_at: string;
             used_by: string[];

@@ -5,10 +5,10 @@ from dataclasses import dataclass, field, replace
 from lighten.containers.pictures.member_file import SCREEN_DOTS
 from lighten.model.weights import ExtraKind
 from lighten.pictures.coding.coded import CodedPicture, Coding
-from lighten.pictures.pixels.colours import is_srgb
 from lighten.pictures.files import PictureFile, build_picture_file
 from lighten.pictures.metadata.carried import carried_by
 from lighten.pictures.metadata.exif import ExifChange
+from lighten.pictures.pixels.colours import is_srgb
 
 __all__ = ["BuiltPicture", "build_member_picture"]
 

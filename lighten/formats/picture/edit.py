@@ -21,12 +21,12 @@ from lighten.pictures.files import (
     coded_as_stored,
     stored_picture,
 )
-from lighten.pictures.pixels.find_skew import with_skew
 from lighten.pictures.metadata.carried import carried_by
 from lighten.pictures.metadata.exif import ExifChange
+from lighten.pictures.pixels.find_skew import with_skew
+from lighten.pictures.pixels.sizes import screen_px
 from lighten.pictures.recoding.recode import Recoded, RecodeJob
 from lighten.pictures.recoding.recode_job import within_cut
-from lighten.pictures.pixels.sizes import screen_px
 
 __all__ = ["PictureEditing", "edit_picture"]
 

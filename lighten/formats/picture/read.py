@@ -13,7 +13,6 @@ from lighten.codecs.heic import open_heic
 from lighten.formats.picture.open_file import PICTURE_ID
 from lighten.model.errors import UnreadableFileError
 from lighten.model.source import Source
-from lighten.pictures.pixels.colours import through_profile
 from lighten.pictures.files import kind_of_picture
 from lighten.pictures.metadata.carried import as_text, is_prose
 from lighten.pictures.metadata.exif import CAPTIONS
@@ -23,6 +22,7 @@ from lighten.pictures.metadata.exif_directories import (
     PLACE_POINTER,
     POINTERS,
 )
+from lighten.pictures.pixels.colours import through_profile
 
 __all__ = ["PictureReading", "read_picture"]
 

@@ -23,9 +23,9 @@ from lighten.pictures.files import (
     picture_facts,
     stored_picture,
 )
-from lighten.pictures.recoding.look import LookJob, look_at
 from lighten.pictures.metadata.carried import exif_of, metadata_weights
 from lighten.pictures.metadata.exif import exif_dots, exif_time
+from lighten.pictures.recoding.look import LookJob, look_at
 
 __all__ = ["scanned_pt", "shown_pt", "weigh_picture"]
 

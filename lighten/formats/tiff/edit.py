@@ -21,9 +21,9 @@ from lighten.model.weights import ExtraKind, Part, PartKind, WeightSheet
 from lighten.parallel import Workers
 from lighten.pictures.coding.coded import CodedPicture, Holder
 from lighten.pictures.pixels.find_skew import with_skew
+from lighten.pictures.pixels.sizes import screen_px
 from lighten.pictures.recoding.recode import Recoded, RecodeJob
 from lighten.pictures.recoding.recode_job import within_cut
-from lighten.pictures.pixels.sizes import screen_px
 
 __all__ = ["TiffEditing", "edit_tiff"]
 

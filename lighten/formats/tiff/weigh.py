@@ -23,8 +23,8 @@ from lighten.model.weights import (
     with_structure,
 )
 from lighten.parallel import open_workers
-from lighten.pictures.recoding.look import LookJob, look_at
 from lighten.pictures.metadata.exif import parse_time
+from lighten.pictures.recoding.look import LookJob, look_at
 
 __all__ = ["assumed_pt", "taken_at", "weigh_tiff"]
 

@@ -8,8 +8,8 @@ from lighten.model.weights import PictureClass, PictureCoding
 from lighten.pictures.coding.coded import CodedPicture, Holder
 from lighten.pictures.coding.encode import encode, encode_as_jpeg, encode_as_jpeg2000
 from lighten.pictures.coding.encode_exactly import encode_exactly, exact_palette, exact_weight
-from lighten.pictures.recoding.recode_job import RecodeJob
 from lighten.pictures.coding.stored import StoredPicture
+from lighten.pictures.recoding.recode_job import RecodeJob
 
 __all__ = ["LIGHT_BITS_A_PIXEL", "code_restyled", "lightest_coding"]
 

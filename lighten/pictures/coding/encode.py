@@ -13,11 +13,11 @@ from lighten.codecs.jpeg import (
 )
 from lighten.codecs.jpeg2000 import decode_jpeg2000, encode_jpeg2000
 from lighten.model.weights import PictureClass
-from lighten.pictures.pixels.classify import classify
 from lighten.pictures.coding.coded import CodedPicture, Coding, Holder
 from lighten.pictures.coding.encode_exactly import encode_exactly, exact_weight
-from lighten.pictures.scores.likeness import likeness, similarity_map
+from lighten.pictures.pixels.classify import classify
 from lighten.pictures.pixels.planes import luma
+from lighten.pictures.scores.likeness import likeness, similarity_map
 from lighten.pictures.scores.visible_loss import Judge, tiles
 
 __all__ = [

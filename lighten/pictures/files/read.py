@@ -3,13 +3,13 @@
 from collections.abc import Callable
 
 from lighten.pictures.coding.coded import CodedPicture, Coding
+from lighten.pictures.coding.stored import StoredCoding, StoredPicture
 from lighten.pictures.files.blocks import PictureFile, Role
 from lighten.pictures.files.gif_and_bmp import read_bmp, read_gif
 from lighten.pictures.files.heic import is_heic, read_heic
 from lighten.pictures.files.jpeg import read_jpeg
 from lighten.pictures.files.png import MARK, read_png
 from lighten.pictures.files.webp import read_webp
-from lighten.pictures.coding.stored import StoredCoding, StoredPicture
 
 __all__ = [
     "coded_as_stored",

@@ -11,9 +11,7 @@ from lighten.codecs.flate import Effort
 from lighten.model.treatments import ColourChange
 from lighten.model.weights import PictureClass, PictureCoding
 from lighten.pictures.coding.choose_coding import code_restyled, lightest_coding
-from lighten.pictures.pixels.classify import is_without_colour
 from lighten.pictures.coding.coded import CodedPicture, Holder
-from lighten.pictures.pixels.colours import as_rgb, change_colours, plain_inks, through_profile
 from lighten.pictures.coding.decode import (
     decode,
     decode_colour_key,
@@ -28,12 +26,14 @@ from lighten.pictures.coding.encode_exactly import (
     encode_png_file,
     is_black_and_white,
 )
+from lighten.pictures.coding.stored import StoredCoding
+from lighten.pictures.pixels.classify import is_without_colour
+from lighten.pictures.pixels.colours import as_rgb, change_colours, plain_inks, through_profile
 from lighten.pictures.pixels.filters import apply_filters
+from lighten.pictures.pixels.resample import resample, resample_opaque, resample_seen
+from lighten.pictures.recoding.recode_job import RecodeJob, cut_out, within_cut
 from lighten.pictures.scores.keeps_strokes import keeps_strokes
 from lighten.pictures.scores.likeness import likeness
-from lighten.pictures.recoding.recode_job import RecodeJob, cut_out, within_cut
-from lighten.pictures.pixels.resample import resample, resample_opaque, resample_seen
-from lighten.pictures.coding.stored import StoredCoding
 
 __all__ = ["Candidate", "best_candidate", "can_be_exact", "exact_candidate"]
 

@@ -10,16 +10,16 @@ from numpy.typing import NDArray
 from lighten.model.treatments import ColourChange
 from lighten.model.weights import PictureClass, PictureCoding
 from lighten.parallel import Workers
-from lighten.pictures.recoding.candidates import DECODE_MARGIN
 from lighten.pictures.coding.coded import Holder, decode_coded
-from lighten.pictures.recoding.coding_cache import CodingCache
-from lighten.pictures.pixels.colours import plain_inks, to_grey
 from lighten.pictures.coding.decode import UNREADABLE, decode, decode_on_white
-from lighten.pictures.scores.places_seen import places_seen
+from lighten.pictures.pixels.colours import plain_inks, to_grey
+from lighten.pictures.pixels.resample import resample
+from lighten.pictures.recoding.candidates import DECODE_MARGIN
+from lighten.pictures.recoding.coding_cache import CodingCache
 from lighten.pictures.recoding.recode import Recoded, RecodeJob, recode, saved_bytes
 from lighten.pictures.recoding.recoded_bytes import job_key
-from lighten.pictures.pixels.resample import resample
 from lighten.pictures.scans.compose import compose
+from lighten.pictures.scores.places_seen import places_seen
 from lighten.pictures.scores.visible_loss import Judge
 from lighten.pictures.words.readable_size import readable_px
 

@@ -3,10 +3,10 @@
 from dataclasses import dataclass
 
 from lighten.model.weights import PictureClass
-from lighten.pictures.pixels.classify import classify, classify_alone
 from lighten.pictures.coding.decode import UNREADABLE, decode, glimpse
 from lighten.pictures.coding.encode_exactly import exact_palette
 from lighten.pictures.coding.stored import StoredPicture
+from lighten.pictures.pixels.classify import classify, classify_alone
 
 __all__ = ["LookJob", "look_at"]
 

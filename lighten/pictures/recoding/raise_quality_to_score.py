@@ -3,11 +3,11 @@
 from collections.abc import Callable, Iterator
 from dataclasses import replace
 
-from lighten.pictures.recoding.candidates import DECODE_MARGIN, Candidate
 from lighten.pictures.coding.coded import Coding, Holder, decode_coded
 from lighten.pictures.coding.decode import decode
-from lighten.pictures.scores.places_seen import places_seen
+from lighten.pictures.recoding.candidates import DECODE_MARGIN, Candidate
 from lighten.pictures.recoding.recode_job import RecodeJob, cut_out, within_cut
+from lighten.pictures.scores.places_seen import places_seen
 from lighten.pictures.scores.visible_loss import Judge
 
 __all__ = ["raise_quality_to_score"]

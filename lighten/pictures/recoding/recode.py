@@ -7,23 +7,23 @@ from lighten.codecs.jpeg import coarseness, coarseness_at
 from lighten.model.plans import Action
 from lighten.model.treatments import ColourChange, PictureTreatment
 from lighten.model.weights import PictureCoding
+from lighten.pictures.coding.coded import CodedPicture, Coding
+from lighten.pictures.coding.decode import UNREADABLE, decode
+from lighten.pictures.coding.encode_exactly import encode_exactly
+from lighten.pictures.coding.layered import LayeredPicture
+from lighten.pictures.coding.repack import repack
+from lighten.pictures.coding.stored import StoredCoding
+from lighten.pictures.pixels.filters import LEAST_SKEW_DEGREES
+from lighten.pictures.pixels.resample import resample
 from lighten.pictures.recoding.candidates import (
     Candidate,
     best_candidate,
     can_be_exact,
     exact_candidate,
 )
-from lighten.pictures.coding.coded import CodedPicture, Coding
-from lighten.pictures.coding.decode import UNREADABLE, decode
-from lighten.pictures.coding.encode_exactly import encode_exactly
-from lighten.pictures.pixels.filters import LEAST_SKEW_DEGREES
-from lighten.pictures.coding.layered import LayeredPicture
 from lighten.pictures.recoding.raise_quality_to_score import raise_quality_to_score
 from lighten.pictures.recoding.recode_job import Cut, RecodeJob, cut_out
-from lighten.pictures.coding.repack import repack
-from lighten.pictures.pixels.resample import resample
 from lighten.pictures.scans.code_layers import code_layers
-from lighten.pictures.coding.stored import StoredCoding
 from lighten.pictures.words.readable_size import with_readable_size
 
 __all__ = ["RecodeJob", "Recoded", "recode", "saved_bytes", "worth_coding_below"]

@@ -5,14 +5,14 @@ from numpy.typing import NDArray
 
 from lighten.model.treatments import READABLE_TEXT_PPI, ColourChange
 from lighten.model.weights import PictureClass
+from lighten.pictures.coding.decode import decode
+from lighten.pictures.coding.layered import LayeredPicture
 from lighten.pictures.pixels.classify import is_without_colour
 from lighten.pictures.pixels.colours import to_grey
-from lighten.pictures.coding.decode import decode
 from lighten.pictures.pixels.filters import apply_filters
-from lighten.pictures.coding.layered import LayeredPicture
+from lighten.pictures.pixels.sizes import SCREEN_PPI
 from lighten.pictures.recoding.recode_job import RecodeJob
 from lighten.pictures.scans.split_page import PictureFineness, split_page
-from lighten.pictures.pixels.sizes import SCREEN_PPI
 
 __all__ = ["code_layers"]
 

@@ -3,9 +3,9 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.pictures.pixels.colours import as_rgb
 from lighten.pictures.faults.find_faults import find_faults
 from lighten.pictures.faults.tint import ciede2000, tile_colours
+from lighten.pictures.pixels.colours import as_rgb
 from lighten.pictures.scores.held_text import TILE_PX, blurred_tiles
 from lighten.pictures.scores.likeness import likeness
 

@@ -4,8 +4,8 @@ from dataclasses import replace
 
 from lighten.model.weights import PictureClass
 from lighten.pictures.coding.decode import UNREADABLE, decode
-from lighten.pictures.recoding.recode_job import RecodeJob, cut_out, within_cut
 from lighten.pictures.pixels.sizes import SCREEN_PPI
+from lighten.pictures.recoding.recode_job import RecodeJob, cut_out, within_cut
 from lighten.pictures.words.legibility import ENOUGH_PPI, READ_PPI, at_reading_size, readable_share
 
 # Letters so small that a picture needs all its pixels are kept clear of ringing: on photos, the

@@ -11,9 +11,9 @@ from lighten.model.plans import Action, Decision
 from lighten.model.treatments import READABLE_TEXT_PPI, ColourChange, PictureTreatment
 from lighten.model.trials import Trial, Trials, decision_key
 from lighten.model.weights import Part, PictureClass, PictureCoding, PictureFacts
+from lighten.pictures.pixels.sizes import target_size
 from lighten.pictures.recoding.recode import worth_coding_below
 from lighten.pictures.recoding.recode_job import Cut
-from lighten.pictures.pixels.sizes import target_size
 from lighten.planning.coding_model import BITONAL_BITS, GREY_SHARE, LINES
 from lighten.planning.curves import Curves, curves_of
 from lighten.planning.decide import cut_to_visible

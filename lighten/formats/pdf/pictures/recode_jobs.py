@@ -8,9 +8,9 @@ from lighten.formats.pdf.pictures.read_pictures import read_picture, why_untouch
 from lighten.model.plans import Action, Decision
 from lighten.model.treatments import LOSSLESS, ColourChange
 from lighten.model.weights import Part, PictureCoding
-from lighten.pictures.recoding.recode_job import RecodeJob, within_cut
-from lighten.pictures.pixels.sizes import screen_px
 from lighten.pictures.coding.stored import StoredPicture
+from lighten.pictures.pixels.sizes import screen_px
+from lighten.pictures.recoding.recode_job import RecodeJob, within_cut
 
 __all__ = ["recode_job"]
 

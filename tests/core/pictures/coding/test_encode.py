@@ -12,9 +12,9 @@ from benchmarks.looks import ssimulacra2
 from lighten.codecs.flate import unpack_rows, unpack_samples
 from lighten.codecs.jpeg import Chroma, encode_jpeg
 from lighten.model.weights import PictureClass
-from lighten.pictures.pixels.classify import classify, is_without_colour
 from lighten.pictures.coding.encode import CodedPicture, Coding, encode
 from lighten.pictures.coding.encode_exactly import encode_exactly
+from lighten.pictures.pixels.classify import classify, is_without_colour
 from tests.builders import as_jpeg, chart, landscape, logbook
 
 

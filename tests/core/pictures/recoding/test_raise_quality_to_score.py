@@ -11,9 +11,9 @@ from skimage import data
 from benchmarks.looks import ssimulacra2
 from lighten.model.treatments import ColourChange, PictureTreatment
 from lighten.model.weights import PictureClass
+from lighten.pictures.coding.stored import StoredCoding, StoredPicture
 from lighten.pictures.recoding.recode import recode
 from lighten.pictures.recoding.recode_job import RecodeJob
-from lighten.pictures.coding.stored import StoredCoding, StoredPicture
 from tests.builders import Pixels, as_jpeg
 
 

@@ -17,14 +17,14 @@ from lighten.model.plans import Action
 from lighten.model.treatments import ColourChange, PictureTreatment
 from lighten.model.weights import PictureClass
 from lighten.parallel import Workers
-from lighten.pictures.recoding.candidates import best_candidate
 from lighten.pictures.coding.coded import Coding, Holder, decode_coded
+from lighten.pictures.coding.stored import StoredCoding, StoredPicture
+from lighten.pictures.recoding.candidates import best_candidate
 from lighten.pictures.recoding.coding_cache import CodingCache
 from lighten.pictures.recoding.drafts import DraftJob, draft_all
-from lighten.pictures.scores.likeness import likeness
 from lighten.pictures.recoding.recode import RecodeJob, recode, saved_bytes
 from lighten.pictures.recoding.recoded_bytes import job_key, recoded_from_bytes, recoded_to_bytes
-from lighten.pictures.coding.stored import StoredCoding, StoredPicture
+from lighten.pictures.scores.likeness import likeness
 from tests.builders import FolderCase, Pixels, as_jpeg, chart
 
 _PHOTO = data.astronaut()
@@ -191,5 +191,7 @@ class Kept(FolderCase):
         final = saved_bytes(codings[1], recode(replace(codings[1], is_draft=False)))
         weight, foretold = _PHOTO.nbytes - final, _PHOTO.nbytes - fine.saved_bytes
         self.assertAlmostEqual(foretold / weight, 1, delta=0.1)
-        with patch("lighten.pictures.recoding.drafts.recode", side_effect=AssertionError("coded again")):
+        with patch(
+            "lighten.pictures.recoding.drafts.recode", side_effect=AssertionError("coded again")
+        ):
             self.assertEqual(list(draft_all(asked, workers, cache)), [(coarse, fine)])

@@ -16,9 +16,9 @@ from skimage import data
 
 from lighten.codecs.jpeg import Chroma, encode_jpeg
 from lighten.pictures.coding.coded import decode_coded
+from lighten.pictures.coding.layered import LayeredPicture
 from lighten.pictures.faults.fault import Fault
 from lighten.pictures.faults.find_faults import find_faults
-from lighten.pictures.coding.layered import LayeredPicture
 from lighten.pictures.scans.compose import compose
 from lighten.pictures.scans.failing_places import failing_places
 from lighten.pictures.scans.split_page import PictureFineness, split_page

@@ -6,7 +6,7 @@ from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand
 
-from web.satchels.leftovers import sweep_leftovers
+from web.satchels.upkeep.leftovers import sweep_leftovers
 
 
 class Command(BaseCommand):

@@ -5,7 +5,7 @@ from typing import Any
 from django.core.management.base import BaseCommand
 
 from web.satchels.models import Document
-from web.satchels.recovery import take_up_lost
+from web.satchels.upkeep.recovery import take_up_lost
 
 
 class Command(BaseCommand):

@@ -19,8 +19,8 @@ from django_tasks.signals import task_started
 from web.disk_room import free_bytes
 from web.jobs.apps import nursery
 from web.queue.engine import task_queue
-from web.satchels.leftovers import sweep_leftovers
-from web.satchels.recovery import take_up_again, take_up_from_the_dead, take_up_lost
+from web.satchels.upkeep.leftovers import sweep_leftovers
+from web.satchels.upkeep.recovery import take_up_again, take_up_from_the_dead, take_up_lost
 
 logger = logging.getLogger(__name__)
 _LOOKED_EVERY_S, _SWEPT_EVERY_S = 8.0, 3600.0

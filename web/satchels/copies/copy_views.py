@@ -18,14 +18,14 @@ from rest_framework.response import Response
 
 from web.jobs.runner import JobFailedError
 from web.problems import Problem
-from web.satchels.copies_zip import files_of
+from web.satchels.copies.copies_zip import files_of
+from web.satchels.copies.page_renderer import Drawing, draw
+from web.satchels.copies.runs import make_run
 from web.satchels.http import BINARY, account_of, attachment
 from web.satchels.models import Copy, HandOver
-from web.satchels.page_renderer import Drawing, draw
-from web.satchels.proof_pages import proof_as_pdf
-from web.satchels.proof_serializers import GentlerSerializer, ProofSerializer
-from web.satchels.proofs import show_proof
-from web.satchels.runs import make_run
+from web.satchels.proof.proof_pages import proof_as_pdf
+from web.satchels.proof.proof_serializers import GentlerSerializer, ProofSerializer
+from web.satchels.proof.proofs import show_proof
 from web.satchels.serializers import (
     HandOverRequestSerializer,
     HandOverSerializer,

@@ -5,9 +5,9 @@ from django.db.models import Sum
 from lighten import preset_to_json
 from web.disk_room import check_room
 from web.satchels.models import Copy, Document, Run, Satchel
-from web.satchels.orders import orders_of
-from web.satchels.quota import check_quota
+from web.satchels.sheets.orders import orders_of
 from web.satchels.tasks import start_copies
+from web.satchels.upkeep.quota import check_quota
 
 __all__ = ["make_run"]
 

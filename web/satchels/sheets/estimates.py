@@ -4,8 +4,14 @@ from typing import Any
 
 from lighten import estimate
 from web.satchels.models import Document
-from web.satchels.orders import Orders, SatchelOrder, fit_document, is_fit_open, plan_document
-from web.satchels.sheet_cache import sheet_cache
+from web.satchels.sheets.orders import (
+    Orders,
+    SatchelOrder,
+    fit_document,
+    is_fit_open,
+    plan_document,
+)
+from web.satchels.sheets.sheet_cache import sheet_cache
 
 __all__ = ["CURRENT", "keep_estimates", "show_estimates"]
 

@@ -14,7 +14,7 @@ from django.utils.http import content_disposition_header
 from django.views.decorators.http import require_GET, require_http_methods
 
 from lighten import rounded_size
-from web.satchels.copies_zip import files_of
+from web.satchels.copies.copies_zip import files_of
 from web.satchels.http import attachment
 from web.satchels.models import Copy, HandOver
 

@@ -13,9 +13,15 @@ from lighten import (
     sheet_report,
 )
 from web.satchels.models import Copy, Document
-from web.satchels.orders import FitChoice, fit_document, is_fit_open, orders_of, plan_document
-from web.satchels.sheet_cache import sheet_cache
-from web.satchels.sheet_serializers import PictureSerializer
+from web.satchels.sheets.orders import (
+    FitChoice,
+    fit_document,
+    is_fit_open,
+    orders_of,
+    plan_document,
+)
+from web.satchels.sheets.sheet_cache import sheet_cache
+from web.satchels.sheets.sheet_serializers import PictureSerializer
 
 __all__ = ["show_fit", "show_sheet"]
 

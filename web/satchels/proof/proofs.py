@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from lighten import VERDICTS_EXPLAINED, Verdict
+from web.satchels.copies.slips import gone_from
 from web.satchels.models import Copy
-from web.satchels.slips import gone_from
 
 __all__ = ["show_proof"]
 

@@ -24,7 +24,7 @@ from lighten import (
 )
 from web.presets.library import presets_of
 from web.satchels.models import Document, Satchel
-from web.satchels.sheet_cache import sheet_cache
+from web.satchels.sheets.sheet_cache import sheet_cache
 
 __all__ = [
     "FitChoice",

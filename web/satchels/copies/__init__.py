@@ -1,0 +1,1 @@
+"""Runs, copies, their downloads, share links and slips."""

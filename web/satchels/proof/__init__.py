@@ -1,0 +1,1 @@
+"""Proofs of copies, for the loupe and as pages."""

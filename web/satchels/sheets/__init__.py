@@ -1,0 +1,1 @@
+"""Weight sheets, orders and estimates of documents."""

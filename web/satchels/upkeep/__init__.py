@@ -1,0 +1,1 @@
+"""Quotas, recovery of lost work, removal of leftovers, and checks of the installation."""
