@@ -182,7 +182,7 @@ class Strain:
         while not is_so(documents := self._documents(satchel)):
             if time.monotonic() > until:
                 states = [
-                    (one["state"], one["learned"], (one["copy"] or {}).get("state"))
+                    (one["state"], one["trial_progress"], (one["copy"] or {}).get("state"))
                     for one in documents
                 ]
                 raise SystemExit(f"something never came to an end: {states}")
@@ -210,7 +210,7 @@ def _are_weighed(documents: list[Any]) -> bool:
 
 
 def _are_tried(documents: list[Any]) -> bool:
-    return all(document["learned"] == 1 for document in documents)
+    return all(document["trial_progress"] == 1 for document in documents)
 
 
 def _are_copied(documents: list[Any]) -> bool:
