@@ -1,20 +1,12 @@
+import { readdirSync } from 'node:fs';
+
 import prettier from 'eslint-config-prettier';
 import a11y from 'eslint-plugin-jsx-a11y';
 import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
-const features = [
-  'session',
-  'shelf',
-  'bench',
-  'satchel',
-  'documents',
-  'choices',
-  'tuning',
-  'loupe',
-  'presets',
-  'slip',
-];
+// Every folder there is a feature.
+const features = readdirSync(new URL('src/features', import.meta.url));
 const others = (feature) => features.filter((other) => other !== feature);
 const forbid = (group) => ({
   'no-restricted-imports': ['error', { patterns: [{ group, message: 'The wrong direction.' }] }],

@@ -84,7 +84,7 @@ class Gathering(ApiCase):
         weigh_document.call(gathered["id"])
         shown = self.shown()["documents"][-1]
         self.assertEqual(shown["state"], "failed")
-        self.assertIn("taken out", shown["error"]["message"])
+        self.assertIn("was removed", shown["error"]["message"])
         # There is nothing of it that another satchel could have.
         twin = self.post(f"/api/satchels/{self.satchel}/duplicate")
         names = [

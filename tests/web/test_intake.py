@@ -14,8 +14,8 @@ from django.utils import timezone
 from PIL import Image
 
 from tests.builders import as_jpeg
+from tests.core.pictures.pixels.test_page_corners import photo_of, seen_by_a_camera, sheet
 from tests.core.pictures.scans.pages import print_page, scanned
-from tests.core.pictures.test_page_corners import photo_of, seen_by_a_camera, sheet
 from tests.core.scanners.stand_in import StandIn
 from tests.web.cases import ApiCase
 from web.intake.models import Intake, Page, Scan

@@ -32,7 +32,7 @@ from lighten.model.errors import LimitExceededError, UnreadableFileError
 from tests.builders import FolderCase, chart, landscape, print_of
 from tests.core.formats.picture.samples import heic
 from tests.core.formats.tiff.samples import has_tools, pages_of, variant
-from tests.core.pictures.test_page_corners import photo_of, seen_by_a_camera, sheet
+from tests.core.pictures.pixels.test_page_corners import photo_of, seen_by_a_camera, sheet
 
 Pixels = NDArray[np.uint8]
 

@@ -77,7 +77,7 @@ class Bitonal(unittest.TestCase):
     def test_unless_somebody_wants_it_so(self) -> None:
         found = reduced(with_photo(), PageColours.BITONAL, keeps_photos_grey=False)
         self.assertEqual(found.kind, "black and white")
-        self.assertIn("hard to tell", found.remark)
+        self.assertIn("loses its shades", found.remark)
         self.assertIsNotNone(found.worst)
 
 

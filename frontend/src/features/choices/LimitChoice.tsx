@@ -4,7 +4,7 @@ import { useState } from 'react';
 import type { Schemas } from '../../api/client';
 import { sizeText } from '../../shared/sizes';
 import classes from './LimitChoice.module.css';
-import { pointsOf } from '../limits/words';
+import { pointsOf } from '../../shared/checklists';
 import { type Satchel, type SatchelChanges } from '../satchel';
 
 type Carrier = Schemas['CarrierEnum'];

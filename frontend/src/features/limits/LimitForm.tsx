@@ -3,7 +3,7 @@ import { useState } from 'react';
 
 import classes from '../../shared/Library.module.css';
 import type { Limit, LimitDraft } from './queries';
-import { endingsOf } from './words';
+import { endingsOf } from '../../shared/checklists';
 
 interface LimitFormProps {
   limit: Limit;

@@ -5,7 +5,7 @@ import { sizeText } from '../../shared/sizes';
 import { LimitForm } from './LimitForm';
 import classes from '../../shared/Library.module.css';
 import type { Limit, LimitChanges } from './queries';
-import { pointsOf } from './words';
+import { pointsOf } from '../../shared/checklists';
 
 interface LimitRowProps {
   limit: Limit;

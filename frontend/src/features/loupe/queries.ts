@@ -1,7 +1,7 @@
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query';
 
 import { api, dataOf, type Schemas } from '../../api/client';
-import { benchQueries } from '../satchel';
+import { benchKeys, benchQueries } from '../satchel';
 
 const WATCHED_EVERY_MS = 800;
 
@@ -28,6 +28,7 @@ export function useGentler(proof: Schemas['Proof'] | undefined) {
           body: { parts },
         }),
       ),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['satchel', proof?.satchel] }),
+    onSuccess: () =>
+      client.invalidateQueries({ queryKey: benchKeys.satchel(proof?.satchel ?? '') }),
   });
 }

@@ -1,11 +1,9 @@
-export {
-  benchQueries,
-  type Exceptions,
-  type SatchelChanges,
-  useBringBack,
-  useThrowAway,
-  useSatchelChanges,
-} from './queries';
+export { benchKeys } from './keys';
+export { benchQueries } from './queries';
+export { useReturnedCopies } from './useReturnedCopies';
+export { type SatchelChanges, useSatchelChanges } from './useSatchelChanges';
+export { useShareLinks } from './useShareLinks';
+export type { Exceptions } from './useUndo';
 export {
   CURRENT,
   type Document,

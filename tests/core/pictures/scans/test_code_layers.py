@@ -11,8 +11,8 @@ from lighten.pictures.coding.coded import decode_coded
 from lighten.pictures.recoding.recode import recode, saved_bytes
 from lighten.pictures.recoding.recode_job import RecodeJob
 from lighten.pictures.recoding.recoded_bytes import recoded_from_bytes, recoded_to_bytes
+from tests.core.pictures.recoding.test_recode import jpeg
 from tests.core.pictures.scans.pages import PPI, print_page, scanned
-from tests.core.pictures.test_recode import jpeg
 
 _LAYERS = PictureTreatment(coding=PictureCoding.LAYERS, finest_ppi=150, quality=75)
 _PAGE = scanned(print_page())

@@ -2,9 +2,9 @@ import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 
-import { renderInApp } from '../../tests/render';
-import { aCopy, aDocument } from '../../tests/samples';
-import type { SatchelChanges } from '../satchel';
+import { renderInApp } from '../../../tests/render';
+import { aCopy, aDocument } from '../../../tests/samples';
+import type { SatchelChanges } from '../../satchel';
 import { VerdictMark } from './VerdictMark';
 
 function changes() {

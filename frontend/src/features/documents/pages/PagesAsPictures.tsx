@@ -3,12 +3,12 @@ import { IconDownload, IconPhoto } from '@tabler/icons-react';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 
-import { api, dataOf, type Schemas } from '../../api/client';
-import { ErrorNote } from '../../shared/ErrorNote';
-import { countText, sizeText } from '../../shared/sizes';
-import { waitText } from '../../shared/waits';
-import { type Document, benchQueries } from '../satchel';
-import { BITONAL_METHODS } from '../tuning';
+import { api, dataOf, type Schemas } from '../../../api/client';
+import { ErrorNote } from '../../../shared/ErrorNote';
+import { countText, sizeText } from '../../../shared/sizes';
+import { waitText } from '../../../shared/waits';
+import { benchKeys, type Document, benchQueries } from '../../satchel';
+import { BITONAL_METHODS } from '../../tuning';
 import classes from './PagesAsPictures.module.css';
 
 type Wanted = Required<Schemas['RasterRequestRequest']>;
@@ -65,7 +65,7 @@ function Making({ document, usual, raster }: MakingProps) {
   const path = { params: { path: { id: document.id } } };
   const make = useMutation({
     mutationFn: () => dataOf(api.POST('/api/documents/{id}/rasters', { ...path, body: wanted })),
-    onSettled: () => client.invalidateQueries({ queryKey: ['rasters', document.id] }),
+    onSettled: () => client.invalidateQueries({ queryKey: benchKeys.rasters(document.id) }),
   });
   const change = (changes: Partial<Wanted>) => setChanged({ ...changed, ...changes });
   const isBusy = raster?.state === 'waiting' || raster?.state === 'working';

@@ -1,11 +1,11 @@
 import { Box, Button, Progress } from '@mantine/core';
 
-import { type Upload, uploadStore } from '../../api/uploads';
-import { ErrorNote } from '../../shared/ErrorNote';
-import { sizeText } from '../../shared/sizes';
+import { type Upload, uploadStore } from '../../../api/uploads';
+import { ErrorNote } from '../../../shared/ErrorNote';
+import { sizeText } from '../../../shared/sizes';
 import classes from './DocumentList.module.css';
 import { DocumentRow } from './DocumentRow';
-import { type Satchel, type SatchelChanges, scaleOf } from '../satchel';
+import { type Satchel, type SatchelChanges, scaleOf } from '../../satchel';
 
 interface DocumentListProps {
   satchel: Satchel;

@@ -1,9 +1,9 @@
 import { screen } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
 
-import { renderInApp } from '../../tests/render';
-import { aDocument, aSatchel } from '../../tests/samples';
-import { serve } from '../../tests/server';
+import { renderInApp } from '../../../tests/render';
+import { aDocument, aSatchel } from '../../../tests/samples';
+import { serve } from '../../../tests/server';
 import { FitPicture } from './FitPicture';
 
 function show(changes: object) {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 
-import { endingsOf, pointsOf } from './words';
+import { endingsOf, pointsOf } from './checklists';
 
 describe('a checklist', () => {
   it('is told point by point', () => {

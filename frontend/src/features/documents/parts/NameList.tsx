@@ -1,9 +1,9 @@
 import { Button } from '@mantine/core';
 import { type KeyboardEvent, useRef, useState } from 'react';
 
-import type { Schemas } from '../../api/client';
-import { countText, sizeText } from '../../shared/sizes';
-import type { Document, SatchelChanges } from '../satchel';
+import type { Schemas } from '../../../api/client';
+import { countText, sizeText } from '../../../shared/sizes';
+import type { Document, SatchelChanges } from '../../satchel';
 import classes from './NameList.module.css';
 
 type Part = Schemas['SheetPart'];

@@ -3,13 +3,13 @@ import { useElementSize } from '@mantine/hooks';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type ReactNode, useRef, useState } from 'react';
 
-import type { Schemas } from '../../api/client';
-import { countText } from '../../shared/sizes';
-import { CLASSES, CLASS_TITLES } from '../tuning';
+import type { Schemas } from '../../../api/client';
+import { countText } from '../../../shared/sizes';
+import { CLASSES, CLASS_TITLES } from '../../tuning';
 import { ChosenPictures } from './ChosenPictures';
 import { PictureCard } from './PictureCard';
 import classes from './PictureList.module.css';
-import { type Document, type SatchelChanges } from '../satchel';
+import { type Document, type SatchelChanges } from '../../satchel';
 
 interface PictureListProps {
   document: Document;

@@ -1,8 +1,8 @@
 import { Checkbox } from '@mantine/core';
 
-import type { Schemas } from '../../api/client';
-import { sizeText } from '../../shared/sizes';
-import type { Document, SatchelChanges } from '../satchel';
+import type { Schemas } from '../../../api/client';
+import { sizeText } from '../../../shared/sizes';
+import type { Document, SatchelChanges } from '../../satchel';
 import classes from './WeightSheet.module.css';
 
 type Part = Schemas['SheetPart'];

@@ -2,10 +2,10 @@ import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 
-import { renderInApp } from '../../tests/render';
-import { aDocument } from '../../tests/samples';
+import { renderInApp } from '../../../tests/render';
+import { aDocument } from '../../../tests/samples';
 import { PictureList } from './PictureList';
-import type { SatchelChanges } from '../satchel';
+import type { SatchelChanges } from '../../satchel';
 
 function aPart(number: number, pictureClass = 'photo') {
   return {

@@ -1,9 +1,9 @@
 import { Button, PasswordInput } from '@mantine/core';
 import { type SyntheticEvent, useState } from 'react';
 
-import { ErrorNote } from '../../shared/ErrorNote';
+import { ErrorNote } from '../../../shared/ErrorNote';
 import classes from './FailedDocument.module.css';
-import { type Document, type SatchelChanges } from '../satchel';
+import { type Document, type SatchelChanges } from '../../satchel';
 
 interface FailedDocumentProps {
   document: Document;

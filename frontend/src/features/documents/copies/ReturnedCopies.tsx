@@ -3,10 +3,10 @@ import { IconAlertTriangle, IconArrowBackUp, IconX } from '@tabler/icons-react';
 import { useQuery } from '@tanstack/react-query';
 import { type DragEvent, useState } from 'react';
 
-import type { Schemas } from '../../api/client';
-import { ErrorNote } from '../../shared/ErrorNote';
-import { sizeText } from '../../shared/sizes';
-import { type Document, benchQueries, useBringBack, useThrowAway } from '../satchel';
+import type { Schemas } from '../../../api/client';
+import { ErrorNote } from '../../../shared/ErrorNote';
+import { sizeText } from '../../../shared/sizes';
+import { type Document, benchQueries, useReturnedCopies } from '../../satchel';
 import { markOfVerdict } from './VerdictMark';
 import classes from './ReturnedCopies.module.css';
 
@@ -15,11 +15,10 @@ type Returned = Schemas['ReturnedCopy'];
 /** Copies that came back from elsewhere, each proved against the document. */
 export function ReturnedCopies({ document }: { document: Document }) {
   const returned = useQuery(benchQueries.returned(document.id));
-  const bringBack = useBringBack(document.id);
-  const throwAway = useThrowAway(document.id);
+  const { upload, remove } = useReturnedCopies(document.id);
   const [isOver, setIsOver] = useState(false);
   const bring = (file: File | null | undefined) => {
-    if (file) bringBack.mutate(file);
+    if (file) upload.mutate(file);
   };
   const hold = (event: DragEvent) => {
     if (!event.dataTransfer.types.includes('Files')) return;
@@ -56,19 +55,19 @@ export function ReturnedCopies({ document }: { document: Document }) {
               variant="default"
               size="compact-md"
               leftSection={<IconArrowBackUp size={16} />}
-              loading={bringBack.isPending}
+              loading={upload.isPending}
             >
               Choose a copy to prove
             </Button>
           )}
         </FileButton>
       </div>
-      {throwAway.error && <ErrorNote>{throwAway.error.message}</ErrorNote>}
-      {bringBack.error && <ErrorNote>{bringBack.error.message}</ErrorNote>}
+      {remove.error && <ErrorNote>{remove.error.message}</ErrorNote>}
+      {upload.error && <ErrorNote>{upload.error.message}</ErrorNote>}
       {returned.data && returned.data.length > 0 && (
         <ul className={classes.list}>
           {returned.data.map((one) => (
-            <ReturnedRow key={one.id} returned={one} onThrowAway={() => throwAway.mutate(one.id)} />
+            <ReturnedRow key={one.id} returned={one} onRemove={() => remove.mutate(one.id)} />
           ))}
         </ul>
       )}
@@ -78,10 +77,10 @@ export function ReturnedCopies({ document }: { document: Document }) {
 
 interface ReturnedRowProps {
   returned: Returned;
-  onThrowAway: () => void;
+  onRemove: () => void;
 }
 
-function ReturnedRow({ returned, onThrowAway }: ReturnedRowProps) {
+function ReturnedRow({ returned, onRemove }: ReturnedRowProps) {
   const isDone = returned.state === 'done';
   const isWaiting = returned.state === 'waiting' || returned.state === 'working';
   const mark = isDone
@@ -116,7 +115,7 @@ function ReturnedRow({ returned, onThrowAway }: ReturnedRowProps) {
         className={classes.away}
         aria-label={`Delete ${returned.name}`}
         title="Delete this copy"
-        onClick={onThrowAway}
+        onClick={onRemove}
       >
         <IconX size={15} />
       </ActionIcon>

@@ -1,7 +1,12 @@
-import type { Schemas } from '../../api/client';
+interface Checklist {
+  endings?: string[];
+  most_pages?: number | null;
+  needs_pdf_a?: boolean;
+  names?: { no_spaces?: boolean; ascii_only?: boolean; most_letters?: number | null };
+}
 
 /** What a checklist asks for, point by point; nothing where there is none. */
-export function pointsOf(checklist: Schemas['Checklist'] | null): string[] {
+export function pointsOf(checklist: Checklist | null): string[] {
   if (!checklist) return [];
   const { endings, most_pages, needs_pdf_a, names } = checklist;
   const points: string[] = [];

@@ -1,12 +1,11 @@
-import { screen } from '@testing-library/react';
+import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { describe, expect, it, vi } from 'vitest';
+import { describe, expect, it } from 'vitest';
 
-import { renderInApp } from '../../tests/render';
-import { aCopy } from '../../tests/samples';
-import { serve } from '../../tests/server';
+import { renderInApp } from '../../../tests/render';
+import { aCopy } from '../../../tests/samples';
+import { serve } from '../../../tests/server';
 import { CopyOuts } from './CopyOuts';
-import type { SatchelChanges } from '../satchel';
 
 describe('ways out for a copy', () => {
   it('lists the pieces it was split into', () => {
@@ -14,9 +13,7 @@ describe('ways out for a copy', () => {
       { first: 1, last: 3, bytes: 200_000 },
       { first: 4, last: 4, bytes: 150_000 },
     ];
-    renderInApp(
-      <CopyOuts copy={aCopy({ pieces })} hasLinks={false} changes={{} as SatchelChanges} />,
-    );
+    renderInApp(<CopyOuts copy={aCopy({ pieces })} hasLinks={false} />);
     const second = screen.getByRole('link', { name: 'Piece 2 of 2' });
     expect(second.getAttribute('href')).toBe('/api/copies/c1/file?piece=2');
     expect(screen.getByText(/pages 1 to 3, 200 kB/)).toBeTruthy();
@@ -32,22 +29,21 @@ describe('ways out for a copy', () => {
       downloads: 2,
       has_password: false,
     };
-    serve({ 'GET /api/copies/c1/hand-overs': [link] });
-    const revoke = { mutate: vi.fn(), error: null };
-    const newLink = { mutate: vi.fn(), error: null, isPending: false };
-    renderInApp(
-      <CopyOuts
-        copy={aCopy()}
-        hasLinks
-        changes={{ revoke, newLink } as unknown as SatchelChanges}
-      />,
-    );
+    const asked = serve({
+      'GET /api/copies/c1/hand-overs': [link],
+      'POST /api/copies/c1/hand-overs': link,
+      'POST /api/hand-overs/7/revoke': link,
+    });
+    renderInApp(<CopyOuts copy={aCopy()} hasLinks />);
     const field = await screen.findByLabelText<HTMLInputElement>('Link to paste');
     expect(field.value).toMatch(/\/hand-over\/abc$/);
     expect(screen.getByText(/used 2 ×/)).toBeTruthy();
     await userEvent.click(screen.getByText('End it'));
-    expect(revoke.mutate).toHaveBeenCalledWith(7);
+    const posted = () => asked.filter(({ method }) => method === 'POST');
+    await waitFor(() =>
+      expect(posted().map(({ path }) => path)).toEqual(['/api/hand-overs/7/revoke']),
+    );
     await userEvent.click(screen.getByText('Create another share link'));
-    expect(newLink.mutate).toHaveBeenCalledWith({ id: 'c1', password: '' });
+    await waitFor(() => expect(posted()[1]?.body).toEqual({ password: '' }));
   });
 });

@@ -1,16 +1,16 @@
 import { Box, Loader, VisuallyHidden } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 
-import { choicesQuery } from '../../api/choices';
-import type { Schemas } from '../../api/client';
-import { ErrorNote } from '../../shared/ErrorNote';
-import { sizeText } from '../../shared/sizes';
-import { FitPicture } from './FitPicture';
+import { choicesQuery } from '../../../api/choices';
+import type { Schemas } from '../../../api/client';
+import { ErrorNote } from '../../../shared/ErrorNote';
+import { sizeText } from '../../../shared/sizes';
+import { FitPicture } from '../copies/FitPicture';
 import { NameList } from './NameList';
 import { OtherParts } from './OtherParts';
-import { PagesAsPictures } from './PagesAsPictures';
+import { PagesAsPictures } from '../pages/PagesAsPictures';
 import { PictureList } from './PictureList';
-import { ReturnedCopies } from './ReturnedCopies';
+import { ReturnedCopies } from '../copies/ReturnedCopies';
 import { SheetTable } from './SheetTable';
 import {
   CURRENT,
@@ -18,7 +18,7 @@ import {
   type Satchel,
   type SatchelChanges,
   benchQueries,
-} from '../satchel';
+} from '../../satchel';
 import classes from './WeightSheet.module.css';
 
 type Kind = Schemas['SheetKind'];

@@ -2,11 +2,11 @@ import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 
-import { renderInApp } from '../../tests/render';
-import { aCopy, aDocument, aSatchel } from '../../tests/samples';
-import { serve } from '../../tests/server';
+import { renderInApp } from '../../../tests/render';
+import { aCopy, aDocument, aSatchel } from '../../../tests/samples';
+import { serve } from '../../../tests/server';
 import { DocumentRow } from './DocumentRow';
-import { type Document, type SatchelChanges } from '../satchel';
+import { type Document, type SatchelChanges } from '../../satchel';
 
 function show(document: Document, limit: number | null = null) {
   const one = () => ({ mutate: vi.fn(), isPending: false });

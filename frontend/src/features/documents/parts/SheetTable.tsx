@@ -1,7 +1,7 @@
 import { Box } from '@mantine/core';
 
-import type { Schemas } from '../../api/client';
-import { sizeText } from '../../shared/sizes';
+import type { Schemas } from '../../../api/client';
+import { sizeText } from '../../../shared/sizes';
 import classes from './SheetTable.module.css';
 
 type Cells = NonNullable<Schemas['SheetPart']['cells']>;

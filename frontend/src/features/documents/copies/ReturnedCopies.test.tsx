@@ -2,9 +2,9 @@ import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 
-import { renderInApp } from '../../tests/render';
-import { aDocument } from '../../tests/samples';
-import { serve } from '../../tests/server';
+import { renderInApp } from '../../../tests/render';
+import { aDocument } from '../../../tests/samples';
+import { serve } from '../../../tests/server';
 import { ReturnedCopies } from './ReturnedCopies';
 
 function returned(changes: object) {

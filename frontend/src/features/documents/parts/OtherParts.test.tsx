@@ -2,11 +2,11 @@ import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 
-import type { Schemas } from '../../api/client';
-import { renderInApp } from '../../tests/render';
-import { aDocument } from '../../tests/samples';
+import type { Schemas } from '../../../api/client';
+import { renderInApp } from '../../../tests/render';
+import { aDocument } from '../../../tests/samples';
 import { OtherParts } from './OtherParts';
-import type { SatchelChanges } from '../satchel';
+import type { SatchelChanges } from '../../satchel';
 
 function aFont(name: string, changes: Partial<Schemas['SheetPart']> = {}): Schemas['SheetPart'] {
   return {

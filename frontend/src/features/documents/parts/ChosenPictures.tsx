@@ -1,12 +1,12 @@
 import { Button } from '@mantine/core';
 import { useRef, useState } from 'react';
 
-import type { Schemas } from '../../api/client';
-import { ErrorNote } from '../../shared/ErrorNote';
-import { countText } from '../../shared/sizes';
-import { NumberField } from '../tuning';
+import type { Schemas } from '../../../api/client';
+import { ErrorNote } from '../../../shared/ErrorNote';
+import { countText } from '../../../shared/sizes';
+import { NumberField } from '../../tuning';
 import classes from './PictureList.module.css';
-import { type Document, type Exceptions, type SatchelChanges } from '../satchel';
+import { type Document, type Exceptions, type SatchelChanges } from '../../satchel';
 
 interface ChosenPicturesProps {
   document: Document;

@@ -3,11 +3,11 @@ import { IconCopy } from '@tabler/icons-react';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 
-import type { Schemas } from '../../api/client';
-import { ErrorNote } from '../../shared/ErrorNote';
-import { sizeText } from '../../shared/sizes';
+import type { Schemas } from '../../../api/client';
+import { ErrorNote } from '../../../shared/ErrorNote';
+import { sizeText } from '../../../shared/sizes';
 import classes from './CopyOuts.module.css';
-import { type Document, type SatchelChanges, benchQueries } from '../satchel';
+import { type Document, benchQueries, useShareLinks } from '../../satchel';
 
 type Copy = NonNullable<Document['copy']>;
 
@@ -15,11 +15,10 @@ interface CopyOutsProps {
   copy: Copy;
   /** Whether its links are shown. */
   hasLinks: boolean;
-  changes: SatchelChanges;
 }
 
 /** Ways out for a finished copy: its pieces where it was split, and links to hand it over by. */
-export function CopyOuts({ copy, hasLinks, changes }: CopyOutsProps) {
+export function CopyOuts({ copy, hasLinks }: CopyOutsProps) {
   if (copy.pieces.length === 0 && !hasLinks) return null;
   return (
     <div className={classes.root}>
@@ -35,14 +34,15 @@ export function CopyOuts({ copy, hasLinks, changes }: CopyOutsProps) {
           ))}
         </ul>
       )}
-      {hasLinks && <Links copyId={copy.id} changes={changes} />}
+      {hasLinks && <Links copyId={copy.id} />}
     </div>
   );
 }
 
-function Links({ copyId, changes }: { copyId: string; changes: SatchelChanges }) {
+function Links({ copyId }: { copyId: string }) {
+  const { newLink, revoke } = useShareLinks();
   const links = useQuery(benchQueries.links(copyId));
-  const failure = links.error ?? changes.newLink.error ?? changes.revoke.error;
+  const failure = links.error ?? newLink.error ?? revoke.error;
   const open = (links.data ?? []).filter((link) => link.is_open);
   const [password, setPassword] = useState('');
   return (
@@ -52,15 +52,15 @@ function Links({ copyId, changes }: { copyId: string; changes: SatchelChanges })
         Whoever has a link may download this copy, without an account, until it ends.
       </p>
       {open.map((link) => (
-        <LinkLine key={link.id} link={link} onRevoke={() => changes.revoke.mutate(link.id)} />
+        <LinkLine key={link.id} link={link} onRevoke={() => revoke.mutate(link.id)} />
       ))}
       <div className={classes.link}>
         <Button
           size="compact-sm"
           variant="default"
-          loading={changes.newLink.isPending}
+          loading={newLink.isPending}
           onClick={() => {
-            changes.newLink.mutate({ id: copyId, password });
+            newLink.mutate({ id: copyId, password });
             setPassword('');
           }}
         >

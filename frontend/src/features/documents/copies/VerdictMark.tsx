@@ -9,8 +9,8 @@ import {
 } from '@tabler/icons-react';
 import type { ReactNode } from 'react';
 
-import { Explain } from '../guide';
-import { type Document, type SatchelChanges } from '../satchel';
+import { Explain } from '../../guide';
+import { type Document, type SatchelChanges } from '../../satchel';
 import classes from './VerdictMark.module.css';
 
 type Copy = NonNullable<Document['copy']>;

@@ -2,9 +2,9 @@ import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 
-import { renderInApp } from '../../tests/render';
-import { aDocument, aTreatment } from '../../tests/samples';
-import { serve } from '../../tests/server';
+import { renderInApp } from '../../../tests/render';
+import { aDocument, aTreatment } from '../../../tests/samples';
+import { serve } from '../../../tests/server';
 import { PagesAsPictures } from './PagesAsPictures';
 
 const raster = {

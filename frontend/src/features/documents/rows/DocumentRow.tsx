@@ -10,11 +10,11 @@ import {
 import { useState } from 'react';
 import { Link } from 'react-router';
 
-import { Beam } from '../../shared/Beam';
-import { changeText, countText, sizeText } from '../../shared/sizes';
-import { waitText } from '../../shared/waits';
+import { Beam } from '../../../shared/Beam';
+import { changeText, countText, sizeText } from '../../../shared/sizes';
+import { waitText } from '../../../shared/waits';
 import classes from './DocumentRow.module.css';
-import { CopyOuts } from './CopyOuts';
+import { CopyOuts } from '../copies/CopyOuts';
 import { FailedDocument } from './FailedDocument';
 import {
   CURRENT,
@@ -24,9 +24,9 @@ import {
   isFitting,
   isOpen,
   thenOf,
-} from '../satchel';
-import { VerdictMark } from './VerdictMark';
-import { WeightSheet } from './WeightSheet';
+} from '../../satchel';
+import { VerdictMark } from '../copies/VerdictMark';
+import { WeightSheet } from '../parts/WeightSheet';
 
 interface DocumentRowProps {
   document: Document;
@@ -144,7 +144,7 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
       {document.error && <FailedDocument document={document} changes={changes} />}
       {copy && !isCopying && <VerdictMark copy={copy} document={document} changes={changes} />}
       <Unmet checks={document.checks} />
-      {copy?.state === 'done' && <CopyOuts copy={copy} hasLinks={hasLinks} changes={changes} />}
+      {copy?.state === 'done' && <CopyOuts copy={copy} hasLinks={hasLinks} />}
       {isUnfolded && document.state === 'weighed' && (
         <WeightSheet document={document} satchel={satchel} changes={changes} />
       )}

@@ -1,10 +1,10 @@
 import { Box } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 
-import type { Schemas } from '../../api/client';
-import { countText, sizeText } from '../../shared/sizes';
+import type { Schemas } from '../../../api/client';
+import { countText, sizeText } from '../../../shared/sizes';
 import classes from './FitPicture.module.css';
-import { CURRENT, type Document, type Satchel, benchQueries } from '../satchel';
+import { CURRENT, type Document, type Satchel, benchQueries } from '../../satchel';
 
 interface FitPictureProps {
   document: Document;

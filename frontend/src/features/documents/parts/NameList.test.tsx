@@ -2,10 +2,10 @@ import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 
-import type { Schemas } from '../../api/client';
-import { renderInApp } from '../../tests/render';
-import { aDocument } from '../../tests/samples';
-import type { SatchelChanges } from '../satchel';
+import type { Schemas } from '../../../api/client';
+import { renderInApp } from '../../../tests/render';
+import { aDocument } from '../../../tests/samples';
+import type { SatchelChanges } from '../../satchel';
 import { NameList } from './NameList';
 import { SheetTable } from './SheetTable';
 

@@ -1,9 +1,9 @@
 import { Checkbox } from '@mantine/core';
 import { useState } from 'react';
 
-import type { Schemas } from '../../api/client';
-import { pagesText, sizeText } from '../../shared/sizes';
-import { CLASS_NAMES } from '../tuning';
+import type { Schemas } from '../../../api/client';
+import { pagesText, sizeText } from '../../../shared/sizes';
+import { CLASS_NAMES } from '../../tuning';
 import classes from './PictureCard.module.css';
 
 type Picture = NonNullable<Schemas['SheetPart']['picture']>;
