@@ -69,12 +69,12 @@ def command_parser() -> argparse.ArgumentParser:
     parser.add_argument("--version", action="version", version=f"green-satchel {_version()}")
     commands = parser.add_subparsers(required=True, metavar="COMMAND", parser_class=_Parser)
 
-    weigh_ = commands.add_parser("weigh", help="say what is heavy in files")
+    weigh_ = commands.add_parser("weigh", help="list the parts of files by their bytes")
     weigh_.add_argument("files", nargs="+", type=Path, metavar="FILE")
     add_password(weigh_)
     weigh_.set_defaults(command=weigh_files)
 
-    estimate_ = commands.add_parser("estimate", help="say what copies would weigh")
+    estimate_ = commands.add_parser("estimate", help="predict the size of copies")
     estimate_.add_argument("files", nargs="+", type=Path, metavar="FILE")
     _add_presets(estimate_)
     add_password(estimate_)
@@ -84,27 +84,27 @@ def command_parser() -> argparse.ArgumentParser:
     gather = _add_gather(commands)
     scan = _add_scan(commands)
 
-    prove = commands.add_parser("prove", help="hold a copy against its original, whoever made it")
+    prove = commands.add_parser("prove", help="compare a copy with its original, whoever made it")
     prove.add_argument("original", type=Path, metavar="ORIGINAL")
     prove.add_argument("copy", type=Path, metavar="COPY")
     add_password(prove)
     prove.add_argument(
         "--no-layout",
         action="store_true",
-        help="do not lay text documents out to pages in an office suite",
+        help="do not compare laid-out pages of text documents",
     )
     prove.set_defaults(command=prove_copy)
 
     presets = commands.add_parser("presets", help="list the presets")
     presets.add_argument(
-        "--export", type=_preset, metavar="NAME", help="print one as a file for --preset-file"
+        "--export", type=_preset, metavar="NAME", help="print one as JSON for --preset-file"
     )
     presets.set_defaults(command=list_presets)
     rasterise, watch = _add_rasterise(commands), _add_watch(commands)
     for command in (weigh_, estimate_, lighten, gather, scan, rasterise, watch, prove, presets):
         command.add_argument("--json", action="store_true", help="print JSON")
-        command.add_argument("--quiet", action="store_true", help="print nothing but errors")
-    completion = commands.add_parser("completion", help="print what completes words in a shell")
+        command.add_argument("--quiet", action="store_true", help="print errors only")
+    completion = commands.add_parser("completion", help="print the completion script of a shell")
     completion.add_argument("shell", choices=("bash", "zsh", "tcsh"))
     completion.set_defaults(command=partial(_complete, parser), json=False, quiet=False)
     return parser
@@ -134,30 +134,38 @@ def _complete(parser: argparse.ArgumentParser, options: argparse.Namespace) -> i
 def _add_rasterise(
     commands: "argparse._SubParsersAction[_Parser]",
 ) -> argparse.ArgumentParser:
-    rasterise = commands.add_parser("rasterise", help="write the pages of a file as TIFF pictures")
+    rasterise = commands.add_parser("rasterise", help="write the pages of a file as a TIFF")
     rasterise.add_argument("file", type=Path, metavar="FILE")
     rasterise.add_argument("--out", type=Path, required=True, metavar="FILE.tif")
     rasterise.add_argument("--ppi", type=float, help="(default 300)")
     rasterise.add_argument(
         "--colours",
         choices=list(PageColours),
-        help="how many each page keeps (default fewest: what it really uses, exactly)",
+        help="colours of a page (default fewest: its exact palette)",
     )
     rasterise.add_argument(
         "--divide",
         choices=list(BitonalMethod),
-        help="how black is separated from white (default otsu)",
+        help="method of the threshold (default otsu)",
     )
-    rasterise.add_argument("--threshold", type=int, help="of fixed: darker is black (default 128)")
     rasterise.add_argument(
-        "--photos-too", action="store_true", help="pages with photos become two-tone as well"
+        "--threshold", type=int, help="level for fixed: darker is black (default 128)"
     )
-    rasterise.add_argument("--each", action="store_true", help="a file a page, numbered")
     rasterise.add_argument(
-        "--coarse-text", action="store_true", help="also below 120 ppi, where print cannot be read"
+        "--photos-too", action="store_true", help="make pages with photos bitonal too"
     )
-    rasterise.add_argument("--preset", type=_preset, metavar="NAME", help="as it has pages")
-    rasterise.add_argument("--force", action="store_true", help="replace what is there")
+    rasterise.add_argument(
+        "--each", action="store_true", help="write a numbered file for each page"
+    )
+    rasterise.add_argument(
+        "--coarse-text",
+        action="store_true",
+        help="permit less than 120 ppi, where text cannot be read",
+    )
+    rasterise.add_argument(
+        "--preset", type=_preset, metavar="NAME", help="use the page settings of a preset"
+    )
+    rasterise.add_argument("--force", action="store_true", help="replace an existing file")
     add_password(rasterise)
     rasterise.set_defaults(command=rasterise_file)
     return rasterise
@@ -169,7 +177,7 @@ def _add_lighten(
     lighten = commands.add_parser("lighten", help="make lighter copies; originals stay")
     lighten.add_argument("files", nargs="+", type=Path, metavar="FILE|FOLDER")
     lighten.add_argument(
-        "--together", action="store_true", help="the limit is for all copies together"
+        "--together", action="store_true", help="apply the limit to all copies together"
     )
     lighten.add_argument("--out", type=Path, metavar="DIR", help="default: beside the original")
     lighten.add_argument("--force", action="store_true", help="replace an earlier copy")
@@ -179,16 +187,20 @@ def _add_lighten(
 
 
 def _add_watch(commands: "argparse._SubParsersAction[_Parser]") -> argparse.ArgumentParser:
-    watch = commands.add_parser("watch", help="make lighter whatever arrives in a folder")
-    watch.add_argument("folder", type=Path, metavar="IN", help="nothing in it is ever changed")
-    watch.add_argument("out", type=Path, metavar="OUT", help="copies, and a slip beside each")
-    watch.add_argument("--once", action="store_true", help="end when all that is there is done")
+    watch = commands.add_parser(
+        "watch", help="make a lighter copy of every file that arrives in a folder"
+    )
+    watch.add_argument(
+        "folder", type=Path, metavar="IN", help="folder to watch; nothing in it is changed"
+    )
+    watch.add_argument("out", type=Path, metavar="OUT", help="folder for copies and their slips")
+    watch.add_argument("--once", action="store_true", help="end when all present files are done")
     watch.add_argument(
         "--settle",
         type=float,
         default=3.0,
         metavar="SECONDS",
-        help="a file unchanged for so long has arrived (default %(default)s)",
+        help="seconds without change after which a file is complete (default %(default)s)",
     )
     _add_treating(watch)
     # A newer file of the same name makes a newer copy.
@@ -203,47 +215,49 @@ def _add_treating(command: argparse.ArgumentParser) -> None:
         "--limit",
         type=_limit,
         metavar="SIZE",
-        help="as gently as this allows: 5MB, 800kB, 2MiB; 5MB:message for mail as it travels",
+        help="gentlest copy of at most this size: 5MB, 800kB, 2MiB; 5MB:message counts mail",
     )
     command.add_argument(
-        "--split", action="store_true", help="what cannot meet the limit comes in numbered pieces"
+        "--split",
+        action="store_true",
+        help="split copies that exceed the limit into numbered pieces",
     )
     command.add_argument(
         "--floor",
         type=float,
         default=FitRules().floor,
         metavar="SCORE",
-        help="how any picture must look at least, of 100 (SSIMULACRA2; default %(default).0f)",
+        help="lowest permitted score of a picture, of 100 (SSIMULACRA2; default %(default).0f)",
     )
     command.add_argument(
         "--allow",
         action="append",
         default=[],
         metavar="WAY",
-        help="what else may be done for a limit, in this order: grey, two-tone, or an extra",
+        help="further change that a limit may use, in this order: grey, two-tone, or an extra",
     )
-    command.add_argument("--prefix", default="", metavar="P", help="put before the copy's name")
-    command.add_argument("--suffix", metavar="S", help="put after it (default -light)")
+    command.add_argument("--prefix", default="", metavar="P", help="text before the copy's name")
+    command.add_argument("--suffix", metavar="S", help="text after it (default -light)")
     add_password(command)
     command.add_argument(
-        "--allow-signed", action="store_true", help="change signed files too; the signature ends"
+        "--allow-signed", action="store_true", help="change signed files too; the signature is lost"
     )
     command.add_argument(
         "--coarse-text",
         action="store_true",
-        help="let pages held as pictures go below 120 ppi, where print cannot be read",
+        help="permit scanned text below 120 ppi and small print that cannot be read",
     )
     command.add_argument(
         "--no-layout",
         action="store_true",
-        help="prove text documents without laying them out to pages in an office suite",
+        help="do not compare laid-out pages of text documents",
     )
 
 
 def _add_gather(
     commands: "argparse._SubParsersAction[_Parser]",
 ) -> argparse.ArgumentParser:
-    gather = commands.add_parser("gather", help="put pictures together to one PDF, a page each")
+    gather = commands.add_parser("gather", help="put pictures into one PDF, one page each")
     gather.add_argument("pictures", nargs="+", type=Path, metavar="PICTURE")
     gather.add_argument("--out", type=Path, required=True, metavar="FILE.pdf")
     gather.add_argument(
@@ -251,7 +265,7 @@ def _add_gather(
         type=PageSize,
         choices=list(PageSize),
         default=PageSize.OWN,
-        help="as large as each picture, or paper with margins (default %(default)s)",
+        help="page size: that of each picture, or paper with margins (default %(default)s)",
     )
     gather.add_argument(
         "--turn",
@@ -259,19 +273,19 @@ def _add_gather(
         type=_turn,
         default=[],
         metavar="N:90",
-        help="turn page N with the clock by 90, 180 or 270 degrees",
+        help="turn page N clockwise by 90, 180 or 270 degrees",
     )
     gather.add_argument(
         "--order",
         type=PictureOrder,
         choices=list(PictureOrder),
         default=PictureOrder.GIVEN,
-        help="as named here, by name, or by the time each was taken (default %(default)s)",
+        help="order of the arguments, of names, or of the times of pictures (default %(default)s)",
     )
     gather.add_argument(
         "--straighten",
         action="store_true",
-        help="of a photo of a sheet of paper, take the sheet alone, as seen from above",
+        help="cut sheets of paper out of photos and straighten them",
     )
     _add_lightness(gather)
     gather.set_defaults(command=gather_pictures)
@@ -281,15 +295,17 @@ def _add_gather(
 def _add_scan(
     commands: "argparse._SubParsersAction[_Parser]",
 ) -> argparse.ArgumentParser:
-    scan = commands.add_parser("scan", help="take pages in from a network scanner, to one PDF")
+    scan = commands.add_parser("scan", help="scan pages from a network scanner into one PDF")
     scan.add_argument(
-        "--scanner", required=True, metavar="URL", help="its eSCL root, as http://10.0.0.7/eSCL"
+        "--scanner", required=True, metavar="URL", help="eSCL address, such as http://10.0.0.7/eSCL"
     )
     scan.add_argument("--out", type=Path, required=True, metavar="FILE.pdf")
     for name, choices in _SCAN_CHOICES.items():
         scan.add_argument(f"--{name}", choices=choices, default=choices[0])
     scan.add_argument("--ppi", type=int, default=300, help="(default %(default)s)")
-    scan.add_argument("--both-sides", action="store_true", help="of sheets in the feeder")
+    scan.add_argument(
+        "--both-sides", action="store_true", help="scan both sides of sheets in the feeder"
+    )
     _add_lightness(scan)
     # Pages are as large as they were scanned.
     scan.set_defaults(command=_scan, page=PageSize.SCANNED, turn=[], straighten=False)
@@ -315,10 +331,13 @@ def _turn(text: str) -> tuple[int, int]:
 def _add_lightness(command: argparse.ArgumentParser) -> None:
     lighter = command.add_mutually_exclusive_group()
     lighter.add_argument(
-        "--preset", type=_preset, metavar="NAME", help="made lighter so (default: as they are)"
+        "--preset",
+        type=_preset,
+        metavar="NAME",
+        help="make a lighter copy by this preset (default: unchanged pages)",
     )
     lighter.add_argument("--limit", type=_limit, metavar="SIZE", help="as for lighten")
-    command.add_argument("--force", action="store_true", help="replace what is there")
+    command.add_argument("--force", action="store_true", help="replace an existing file")
 
 
 def _add_presets(command: argparse.ArgumentParser) -> argparse._MutuallyExclusiveGroup:
