@@ -61,7 +61,9 @@ export function Frame() {
         </nav>
       </header>
       <main id="content">
-        {session.isPending && <Loader className={classes.wait} aria-label="Opening" />}
+        {session.isPending && (
+          <Loader role="status" className={classes.wait} aria-label="Opening" />
+        )}
         {session.isError && (
           <div className={classes.page}>
             <ErrorNote

@@ -4,5 +4,5 @@ import classes from './Frame.module.css';
 
 /** While the code of a screen is on its way. */
 export function Opening() {
-  return <Loader className={classes.wait} aria-label="Opening" />;
+  return <Loader role="status" className={classes.wait} aria-label="Opening" />;
 }

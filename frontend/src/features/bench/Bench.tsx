@@ -45,7 +45,7 @@ export function Bench() {
     );
   }
   if (!satchel.data || !choices.data) {
-    return <Loader className={classes.wait} aria-label="Opening the satchel" />;
+    return <Loader role="status" className={classes.wait} aria-label="Opening the satchel" />;
   }
 
   const isEmpty = satchel.data.documents.length === 0 && uploads.length === 0;

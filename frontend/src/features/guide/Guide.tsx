@@ -31,7 +31,8 @@ const STEPS = [
 export function Guide() {
   const guide = useQuery(guideQuery());
   if (guide.isError) return <ErrorNote>{guide.error.message}</ErrorNote>;
-  if (!guide.data) return <Loader className={classes.wait} aria-label="Opening the guide" />;
+  if (!guide.data)
+    return <Loader role="status" className={classes.wait} aria-label="Opening the guide" />;
   return (
     <article className={classes.root}>
       <header className={classes.head}>

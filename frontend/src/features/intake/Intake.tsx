@@ -37,7 +37,8 @@ export function Intake() {
   const isDropping = useFileDrop(
     useCallback((files: FoundFile[]) => add(files.map(({ file }) => file)), [add]),
   );
-  if (intake.isPending) return <Loader className={classes.wait} aria-label="Fetching the pages" />;
+  if (intake.isPending)
+    return <Loader role="status" className={classes.wait} aria-label="Fetching the pages" />;
   if (intake.isError) {
     return (
       <div className={classes.start}>

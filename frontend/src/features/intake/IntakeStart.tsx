@@ -35,7 +35,7 @@ export function IntakeStart() {
       {(intakes.error ?? begin.error) && (
         <ErrorNote>{(intakes.error ?? begin.error)?.message}</ErrorNote>
       )}
-      {intakes.isPending && <Loader aria-label="Fetching what was begun" />}
+      {intakes.isPending && <Loader role="status" aria-label="Fetching what was begun" />}
       {intakes.data?.length === 0 && (
         <EmptyState title="Nothing has been taken in yet" action={button}>
           Lay paper on the glass or into the feeder of a scanner, or drop photos of it. The pages

@@ -16,7 +16,8 @@ export function Limits() {
   const changes = useLimitChanges();
   const [unread, setUnread] = useState('');
   if (choices.isError) return <ErrorNote>{choices.error.message}</ErrorNote>;
-  if (!choices.data) return <Loader className={classes.wait} aria-label="Opening the limits" />;
+  if (!choices.data)
+    return <Loader role="status" className={classes.wait} aria-label="Opening the limits" />;
 
   const { limits } = choices.data;
   const titles = limits.map(({ title }) => title);

@@ -23,7 +23,8 @@ export function Loupe() {
       </div>
     );
   }
-  if (!proof.data) return <Loader className={classes.wait} aria-label="Opening the proof" />;
+  if (!proof.data)
+    return <Loader role="status" className={classes.wait} aria-label="Opening the proof" />;
   return <OpenLoupe key={copyId} proof={proof.data} />;
 }
 

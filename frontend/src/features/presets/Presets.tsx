@@ -15,7 +15,8 @@ export function Presets() {
   const changes = usePresetChanges();
   const file = useRef<HTMLInputElement>(null);
   if (choices.isError) return <ErrorNote>{choices.error.message}</ErrorNote>;
-  if (!choices.data) return <Loader className={classes.wait} aria-label="Opening the presets" />;
+  if (!choices.data)
+    return <Loader role="status" className={classes.wait} aria-label="Opening the presets" />;
 
   const { presets, usual_preset: usual } = choices.data;
   const own = presets.filter((preset) => preset.is_own);

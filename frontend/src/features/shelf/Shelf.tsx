@@ -68,7 +68,7 @@ export function Shelf() {
       </div>
       {error && <ErrorNote>{error.message}</ErrorNote>}
       {trial.error && <ErrorNote>{trial.error.message}</ErrorNote>}
-      {satchels.isPending && <Loader aria-label="Fetching your satchels" />}
+      {satchels.isPending && <Loader role="status" aria-label="Fetching your satchels" />}
       {satchels.isError && <ErrorNote>{satchels.error.message}</ErrorNote>}
       {satchels.data && rows.length === 0 && (
         <Welcome

@@ -23,7 +23,8 @@ export function Slip() {
   const { runId = '' } = useParams();
   const slip = useQuery(slipQueries.of(runId));
   if (slip.isError) return <ErrorNote>{slip.error.message}</ErrorNote>;
-  if (!slip.data) return <Loader className={classes.wait} aria-label="Opening the slip" />;
+  if (!slip.data)
+    return <Loader role="status" className={classes.wait} aria-label="Opening the slip" />;
   const { data } = slip;
   return (
     <div className={classes.root}>

@@ -46,7 +46,9 @@ export function WeightSheet({ document, satchel, changes }: WeightSheetProps) {
   const choices = useQuery(choicesQuery());
   if (sheet.isError) return <ErrorNote>{sheet.error.message}</ErrorNote>;
   if (!sheet.data || !choices.data)
-    return <Loader size="sm" className={classes.wait} aria-label="Opening the sheet" />;
+    return (
+      <Loader role="status" size="sm" className={classes.wait} aria-label="Opening the sheet" />
+    );
 
   const pictures = sheet.data.parts.filter((part) => part.picture !== null);
   const sheets = sheet.data.parts.filter((part) => part.cells !== null);
