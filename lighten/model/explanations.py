@@ -71,7 +71,7 @@ PRESETS_EXPLAINED: Mapping[str, Explanation] = MappingProxyType(
         ),
         "record-office": Explanation(
             title="Record office",
-            does="Keeps every pixel, font, tag and the PDF/A level; two-tone pages become Group 4, "
+            does="Keeps every pixel, font, tag and the PDF/A level; bitonal pages become Group 4, "
             "which archives read.",
             use="For archives and records that must last.",
         ),
@@ -107,7 +107,7 @@ CLASSES_EXPLAINED: Mapping[PictureClass, Explanation] = MappingProxyType(
         PictureClass.MASK: Explanation(
             title="Stencils",
             does="Shapes through which a colour shows: letters of a scanned page, signatures.",
-            loses="As with two-tone pictures.",
+            loses="As with black and white pictures.",
             use="Leave them as fine as they are.",
         ),
     }

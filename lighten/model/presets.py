@@ -164,7 +164,7 @@ PRESETS: tuple[Preset, ...] = (
         name="record-office",
         title="Record office",
         description=(
-            "For archives: every pixel, font, tag and the PDF/A level stay; two-tone pages in "
+            "For archives: every pixel, font, tag and the PDF/A level stay; bitonal pages in "
             "Group 4."
         ),
         treatment=Treatment(
