@@ -105,7 +105,7 @@ def _take_limits_and_guide(page: Page) -> None:
     """A limit of one's own opened, with its checklist; then everything explained."""
     page.get_by_role("link", name="Limits").click()
     page.get_by_role("heading", name="Shipped").wait_for()
-    page.get_by_role("button", name="Copy").last.click()
+    page.get_by_role("button", name="Duplicate").last.click()
     page.get_by_role("button", name="Change").first.click()
     _take(page, "limits")
     page.get_by_role("link", name="Guide").click()
