@@ -36,7 +36,7 @@ _IN_USE = {
     "detail exponent": model.DETAIL_EXPONENT,
     "exact scale exponent": model.EXACT_SCALE_EXPONENT,
     "exact over lossy": model.EXACT_OVER_LOSSY,
-    "two-tone bits": model.BITONAL_BITS,
+    "bitonal bits": model.BITONAL_BITS,
     **{f"bits a pixel, {name}": bits for name, bits in model.BITS_A_PIXEL.items()},
 }
 _GENERATED = 6
@@ -131,7 +131,7 @@ def _ratios(pixels: Pixels) -> Iterable[tuple[str, float]]:
         yield "grey share", _jpeg(to_grey(pixels), 75) / _jpeg(pixels, 75)
     if picture_class is PictureClass.PAGE_SCAN:
         black = divide(to_grey(pixels), BitonalMethod.OTSU)
-        yield "two-tone bits", 8 * len(encode_group4(black)) / black.size
+        yield "bitonal bits", 8 * len(encode_group4(black)) / black.size
 
 
 def _jpeg(pixels: Pixels, quality: int) -> int:

@@ -1,6 +1,6 @@
 """Scanned pages in layers, with all that is hard on them: `python -m benchmarks.layers PAGE...`.
 
-PAGE: picture files of text pages, two-tone or grey, 300 ppi. Each becomes a colour scan: paper with
+PAGE: picture files of text pages, bitonal or grey, 300 ppi. Each becomes a colour scan: paper with
 grain and shade, ink that the lens has softened. On copies of it lies, one kind at a time, what
 layers may lose or make up. Twelve of each kind; for each, what layers weigh of a plain save
 (quality 85), how many squares went back to pictures, and whether the proof's reading finds a fault

@@ -170,7 +170,7 @@ SPECTACULAR_SETTINGS = {
         "FilterKindEnum": list(FilterKind),
         "CodingEnum": list(PictureCoding),
         "SwitchEnum": list(Switch),
-        "TwoToneMethodEnum": list(BitonalMethod),
+        "BitonalMethodEnum": list(BitonalMethod),
         "PageColoursEnum": list(PageColours),
         "DocumentStateEnum": "web.satchels.models.DocumentState",
         "CopyStateEnum": "web.satchels.models.CopyState",
@@ -178,7 +178,7 @@ SPECTACULAR_SETTINGS = {
         "SendingStateEnum": "web.mail.models.SendingState",
         "WorkStateEnum": "web.satchels.models.WorkState",
         "PaperSourceEnum": ["glass", "feeder"],
-        "ColourModeEnum": ["colour", "grey", "two-tone"],
+        "ColourModeEnum": ["colour", "grey", "bitonal"],
     },
 }
 

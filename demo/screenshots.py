@@ -150,7 +150,7 @@ def _take_pages(page: Page) -> None:
     opener = page.get_by_role("button", name="Ringing totals and methods.pdf", exact=True)
     opener.click()
     page.get_by_role("button", name="Pages as pictures (TIFF)").click()
-    page.get_by_label("Colours").last.select_option("two-tone")
+    page.get_by_label("Colours").last.select_option("bitonal")
     page.get_by_role("button", name="Make the pages").click()
     page.get_by_role("link", name=re.compile("^Ringing totals and methods.tif")).wait_for()
     page.get_by_role("heading", name="Pages as pictures (TIFF)").evaluate(

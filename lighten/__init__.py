@@ -64,6 +64,7 @@ from lighten.model.explanations import (
     Explanation,
 )
 from lighten.model.extras import EXTRAS, SAFE_EXTRAS, Extra
+from lighten.model.json_converter import present_choice
 from lighten.model.limits import Carrier, Limit, message_bytes, read_limit, rounded_size
 from lighten.model.plans import Action, Copy, Decision, Outcome, PartException, Plan
 from lighten.model.preset_json import (
@@ -262,6 +263,7 @@ __all__ = [
     "plan_order",
     "plan_report",
     "prepare_to_work",
+    "present_choice",
     "preset_from_json",
     "preset_named",
     "preset_report",

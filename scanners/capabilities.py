@@ -27,7 +27,7 @@ class ColourMode(StrEnum):
 
     COLOUR = "colour"
     GREY = "grey"
-    BITONAL = "two-tone"
+    BITONAL = "bitonal"
 
 
 # As the protocol names them.

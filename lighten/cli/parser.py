@@ -18,6 +18,7 @@ from lighten import (
     PageSize,
     PictureOrder,
     Preset,
+    present_choice,
     preset_from_json,
     preset_named,
     read_limit,
@@ -40,7 +41,7 @@ _EPILOG = """examples:
   green-satchel lighten *.pdf *.docx --preset "Reading desk" --out lighter/
   green-satchel lighten season/ --limit 5MB:message --together --out lighter/
   green-satchel gather receipts/*.jpg --straighten --out receipts.pdf
-  green-satchel rasterise report.pdf --colours two-tone --out report.tif
+  green-satchel rasterise report.pdf --colours bitonal --out report.tif
 
 an installation for other people:
   green-satchel serve, people, backup, doctor   (each with --help)
@@ -52,7 +53,7 @@ exit codes:
 _SCAN_CHOICES = {
     "source": ("glass", "feeder"),
     "size": ("a4", "a5", "letter", "legal", "all"),
-    "colours": ("colour", "grey", "two-tone"),
+    "colours": ("colour", "grey", "bitonal"),
 }
 
 
@@ -140,6 +141,7 @@ def _add_rasterise(
     rasterise.add_argument("--ppi", type=float, help="(default 300)")
     rasterise.add_argument(
         "--colours",
+        type=present_choice,
         choices=list(PageColours),
         help="colours of a page (default fewest: its exact palette)",
     )
@@ -234,7 +236,7 @@ def _add_treating(command: argparse.ArgumentParser) -> None:
         action="append",
         default=[],
         metavar="WAY",
-        help="further change that a limit may use, in this order: grey, two-tone, or an extra",
+        help="further change that a limit may use, in this order: grey, bitonal, or an extra",
     )
     command.add_argument("--prefix", default="", metavar="P", help="text before the copy's name")
     command.add_argument("--suffix", metavar="S", help="text after it (default -light)")
@@ -301,7 +303,7 @@ def _add_scan(
     )
     scan.add_argument("--out", type=Path, required=True, metavar="FILE.pdf")
     for name, choices in _SCAN_CHOICES.items():
-        scan.add_argument(f"--{name}", choices=choices, default=choices[0])
+        scan.add_argument(f"--{name}", type=present_choice, choices=choices, default=choices[0])
     scan.add_argument("--ppi", type=int, default=300, help="(default %(default)s)")
     scan.add_argument(
         "--both-sides", action="store_true", help="scan both sides of sheets in the feeder"

@@ -9,14 +9,14 @@ from typing import TYPE_CHECKING, Any, TypeVar
 if TYPE_CHECKING:
     import cattrs
 
-__all__ = ["JsonMistakeError", "from_json", "new_converter", "to_json"]
+__all__ = ["JsonMistakeError", "from_json", "new_converter", "present_choice", "to_json"]
 
 Json = dict[str, Any]
 Value = TypeVar("Value")
 
 # Names that stored values had before they were renamed, with those that they have now.
 _FORMER_KEYS = {"goes_with": "removed_with", "two_tone": "bitonal_method"}
-_FORMER_CHOICES = {"lighten": "brighten"}
+_FORMER_CHOICES = {"lighten": "brighten", "two-tone": "bitonal", "stencil": "mask"}
 
 
 class JsonMistakeError(ValueError):
@@ -86,9 +86,14 @@ def _number(value: Any, _type: Any) -> float:
     return value
 
 
+def present_choice(value: str) -> str:
+    """Return the present spelling of a choice that may have a former one."""
+    return _FORMER_CHOICES.get(value, value)
+
+
 def _choice(value: Any, kind: Any) -> Any:
-    if value not in set(kind):
-        value = _FORMER_CHOICES.get(value, value) if isinstance(value, str) else value
+    if value not in set(kind) and isinstance(value, str):
+        value = present_choice(value)
     if value not in set(kind):
         raise ValueError(f"{value!r} is none of {', '.join(kind)}")
     return kind(value)

@@ -90,7 +90,7 @@ def _scan_stack() -> Treatment:
 _ARCHIVE_LINES = PictureTreatment(coding=PictureCoding.GROUP_4)
 
 # The ppi steps are common practice (no source): 300 for print, 150 for reading on screen, 96 to
-# 110 for mail, 72 the smallest; two-tone line art wants 300 to 600.
+# 110 for mail, 72 the smallest; bitonal line art wants 300 to 600.
 PRESETS: tuple[Preset, ...] = (
     Preset(
         name="as-it-was",

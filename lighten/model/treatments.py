@@ -38,7 +38,7 @@ class ColourChange(StrEnum):
     KEEP = "keep"
     RGB = "rgb"  # inks and other spaces, through their profile
     GREY = "grey"
-    BITONAL = "two-tone"
+    BITONAL = "bitonal"
     COLOURS_256 = "256-colours"
     COLOURS_16 = "16-colours"
     EXACT_PALETTE = "exact-palette"  # as few colours as the picture really uses
@@ -193,7 +193,7 @@ class DrawingTreatment:
 class PageColours(StrEnum):
     """Number of colours of a page that becomes a picture."""
 
-    BITONAL = "two-tone"
+    BITONAL = "bitonal"
     GREY = "grey"
     COLOURS_256 = "256"
     COLOURS_16 = "16"

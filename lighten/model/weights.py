@@ -126,7 +126,7 @@ class PictureCoding(StrEnum):
     AUTOMATIC = "automatic"  # the smallest that keeps the asked quality
     JPEG = "jpeg"
     LOSSLESS = "lossless"
-    GROUP_4 = "group-4"  # two-tone only
+    GROUP_4 = "group-4"  # bitonal only
     JPEG_2000 = "jpeg-2000"
     LAYERS = "layers"  # scanned pages only: paper, strokes and pictures apart
 
@@ -137,8 +137,8 @@ class PictureClass(StrEnum):
     PHOTO = "photo"
     GRAPHIC = "graphic"
     PAGE_SCAN = "page-scan"
-    BITONAL = "two-tone"
-    MASK = "stencil"
+    BITONAL = "bitonal"
+    MASK = "mask"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -184,7 +184,7 @@ class PictureFacts:
     has_assumed_size: nothing says how large it is shown, so that a usual size was taken.
     rgb_profile_bytes: of a colour profile of its own, of red, green and blue, unpacked.
     is_inline: the file has it within page drawing, and not as an object of its own.
-    mask: "soft", "stencil", "colour-key" or "".
+    mask: "soft", "explicit", "colour-key" or "".
     visible: the part of it that clipping and the page's edge leave in sight at any showing:
         left, top, right, bottom as shares of its sides.
     near: words that stand by it, where it has no page that could be named.

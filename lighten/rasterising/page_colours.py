@@ -56,7 +56,7 @@ def reduce_colours(pixels: Pixels, ppi: float, wanted: RasterTreatment) -> Reduc
         pixels = np.ascontiguousarray(pixels[..., 0])
     match wanted.colours:
         case PageColours.BITONAL:
-            return _two_tone(pixels, ppi, wanted)
+            return _bitonal(pixels, ppi, wanted)
         case PageColours.GREY:
             return _exact(to_grey(pixels), may_have_palette=False)
         case PageColours.COLOURS_256 | PageColours.COLOURS_16:
@@ -95,7 +95,7 @@ def _kind(coded: CodedPicture) -> str:
     return "greys" if coded.colours == 1 else "all colours"
 
 
-def _two_tone(pixels: Pixels, ppi: float, wanted: RasterTreatment) -> ReducedPage:
+def _bitonal(pixels: Pixels, ppi: float, wanted: RasterTreatment) -> ReducedPage:
     grey = to_grey(pixels)
     small = _at_reading_size(grey, ppi)
     is_photo = _has_photo(small, ppi * small.shape[0] / grey.shape[0])

@@ -10,6 +10,7 @@ from tests.web.cases import ApiCase
 from web.satchels.models import Satchel
 
 MIGRATION = importlib.import_module("web.satchels.migrations.0016_names")
+BITONAL = importlib.import_module("web.satchels.migrations.0017_bitonal")
 
 
 def former(treatment: dict[str, Any]) -> dict[str, Any]:
@@ -34,3 +35,17 @@ class FormerNames(ApiCase):
         self.assertEqual(
             MIGRATION.renamed(stored), {"picture:1": {"treatment": {"bitonal_method": "sauvola"}}}
         )
+
+    def test_bitonal_and_mask_are_renamed_in_stored_satchels(self) -> None:
+        stored = treatment_to_json(DEFAULT_PRESET.treatment)
+        for former_name, name in (("two-tone", "bitonal"), ("stencil", "mask")):
+            stored["pictures"][former_name] = stored["pictures"].pop(name)
+        Satchel.objects.filter(pk=self.satchel).update(treatment=stored, fit_ways=["two-tone"])
+        BITONAL.rename(apps, None)
+        shown = self.shown()
+        self.assertLessEqual({"bitonal", "mask"}, set(shown["treatment"]["pictures"]))
+        self.assertEqual(shown["fit_ways"], ["bitonal"])
+
+    def test_former_spelling_of_a_choice_is_accepted(self) -> None:
+        shown = self.send("patch", f"/api/satchels/{self.satchel}", {"fit_ways": ["two-tone"]})
+        self.assertEqual(shown["fit_ways"], ["bitonal"])

@@ -38,7 +38,7 @@ class Rasters(ApiCase):
         return answer.getvalue()
 
     def test_become_one_tiff(self) -> None:
-        raster = self.made(colours="two-tone")
+        raster = self.made(colours="bitonal")
         self.assertEqual((raster["state"], raster["file_name"]), ("done", "report.tif"))
         content = self.content(raster)
         self.assertEqual(len(content), raster["size_bytes"])
@@ -53,7 +53,7 @@ class Rasters(ApiCase):
         self.assertEqual(len(names), len(raster["pages"]))
 
     def test_show_where_they_have_lost_most(self) -> None:
-        raster = self.made(colours="two-tone", keeps_photos_grey=False)
+        raster = self.made(colours="bitonal", keeps_photos_grey=False)
         page = next(page for page in raster["pages"] if page["has_place"])
         for side in ("before", "after"):
             path = f"/api/rasters/{raster['id']}/place?page={page['page']}&side={side}"

@@ -8,6 +8,7 @@ from rest_framework import serializers
 from lighten import check_corners
 from scanners import ColourMode, PaperSize, PaperSource
 from web.intake.models import Intake, Page, Scan
+from web.presets.treatments import PresentChoiceField
 
 __all__ = [
     "IntakeRowSerializer",
@@ -155,7 +156,7 @@ class ScanRequestSerializer(serializers.Serializer[Any]):
     source = serializers.ChoiceField(choices=list(PaperSource))  # type: ignore[assignment] # a field of that name
     size = serializers.ChoiceField(choices=list(PaperSize), default=str(PaperSize.A4))
     ppi = serializers.IntegerField(min_value=50, max_value=1200, default=300)
-    colours = serializers.ChoiceField(choices=list(ColourMode), default=str(ColourMode.COLOUR))
+    colours = PresentChoiceField(choices=list(ColourMode), default=str(ColourMode.COLOUR))
     both_sides = serializers.BooleanField(default=False)
     are_backs = serializers.BooleanField(default=False)
     again = serializers.UUIDField(allow_null=True, default=None)

@@ -14,15 +14,28 @@ from lighten import (
     PictureClass,
     PictureCoding,
     RasterTreatment,
+    present_choice,
 )
 
-__all__ = ["PictureTreatmentSerializer", "RasterTreatmentSerializer", "TreatmentSerializer"]
+__all__ = [
+    "PictureTreatmentSerializer",
+    "PresentChoiceField",
+    "RasterTreatmentSerializer",
+    "TreatmentSerializer",
+]
 
 _RASTER = RasterTreatment()
 
 
+class PresentChoiceField(serializers.ChoiceField):
+    """A choice that is also accepted in its former spelling."""
+
+    def to_internal_value(self, data: Any) -> Any:
+        return super().to_internal_value(present_choice(data) if isinstance(data, str) else data)
+
+
 class FilterSerializer(serializers.Serializer[Any]):
-    kind = serializers.ChoiceField(choices=list(FilterKind))
+    kind = PresentChoiceField(choices=list(FilterKind))
     strength = serializers.FloatField()
 
 
@@ -37,7 +50,7 @@ class PictureTreatmentSerializer(serializers.Serializer[Any]):
     coding = serializers.ChoiceField(choices=list(PictureCoding))
     quality = serializers.IntegerField(allow_null=True)
     floor = serializers.FloatField()
-    colour = serializers.ChoiceField(choices=list(ColourChange))
+    colour = PresentChoiceField(choices=list(ColourChange))
     bitonal_method = serializers.ChoiceField(choices=list(BitonalMethod))
     threshold = serializers.IntegerField()
     filters = FilterSerializer(many=True)
@@ -69,7 +82,7 @@ class RasterTreatmentSerializer(serializers.Serializer[Any]):
     """Treatment of pages that become pictures."""
 
     ppi = serializers.FloatField(min_value=20, max_value=1200, default=_RASTER.ppi)
-    colours = serializers.ChoiceField(choices=list(PageColours), default=str(_RASTER.colours))
+    colours = PresentChoiceField(choices=list(PageColours), default=str(_RASTER.colours))
     divide = serializers.ChoiceField(choices=list(BitonalMethod), default=str(_RASTER.divide))
     threshold = serializers.IntegerField(min_value=1, max_value=255, default=_RASTER.threshold)
     keeps_photos_grey = serializers.BooleanField(default=_RASTER.keeps_photos_grey)

@@ -24,7 +24,11 @@ from lighten import (
 )
 from web.presets.library import find_preset
 from web.presets.limit_views import ChecklistSerializer
-from web.presets.treatments import PictureTreatmentSerializer, TreatmentSerializer
+from web.presets.treatments import (
+    PictureTreatmentSerializer,
+    PresentChoiceField,
+    TreatmentSerializer,
+)
 from web.satchels.models import Copy, Document, HandOver, ReturnedCopy, Run, Satchel
 from web.satchels.sheets.estimates import show_estimates
 from web.satchels.sheets.orders import Orders, orders_of
@@ -51,7 +55,7 @@ __all__ = [
 ]
 
 # What a person may allow for a limit, beside pictures that lose something.
-WAYS = ("grey", "two-tone", *ExtraKind)
+WAYS = ("grey", "bitonal", *ExtraKind)
 
 
 ASKED_SOON_MS = 800
@@ -462,7 +466,7 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
     wanted = serializers.SerializerMethodField()
     checklist = ChecklistSerializer(allow_null=True, required=False)
     fit_floor = serializers.FloatField(min_value=0, max_value=90, required=False)
-    fit_ways = serializers.ListField(child=serializers.ChoiceField(WAYS), required=False)
+    fit_ways = serializers.ListField(child=PresentChoiceField(WAYS), required=False)
     limit_bytes = serializers.IntegerField(
         min_value=1000, max_value=10**12, allow_null=True, required=False
     )

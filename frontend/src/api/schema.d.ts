@@ -1172,6 +1172,15 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * @description * `fixed` - fixed
+         *     * `otsu` - otsu
+         *     * `sauvola` - sauvola
+         *     * `diffused` - diffused
+         *     * `ordered` - ordered
+         * @enum {string}
+         */
+        BitonalMethodEnum: "fixed" | "otsu" | "sauvola" | "diffused" | "ordered";
         /** @enum {unknown} */
         BlankEnum: "";
         /**
@@ -1285,20 +1294,20 @@ export interface components {
          * @description * `keep` - keep
          *     * `rgb` - rgb
          *     * `grey` - grey
-         *     * `two-tone` - two-tone
+         *     * `bitonal` - bitonal
          *     * `256-colours` - 256-colours
          *     * `16-colours` - 16-colours
          *     * `exact-palette` - exact-palette
          * @enum {string}
          */
-        ColourEnum: "keep" | "rgb" | "grey" | "two-tone" | "256-colours" | "16-colours" | "exact-palette";
+        ColourEnum: "keep" | "rgb" | "grey" | "bitonal" | "256-colours" | "16-colours" | "exact-palette";
         /**
          * @description * `colour` - colour
          *     * `grey` - grey
-         *     * `two-tone` - two-tone
+         *     * `bitonal` - bitonal
          * @enum {string}
          */
-        ColourModeEnum: "colour" | "grey" | "two-tone";
+        ColourModeEnum: "colour" | "grey" | "bitonal";
         /**
          * @description bytes_message: what the copy weighs inside a mail message (RFC 2045).
          *
@@ -1552,7 +1561,7 @@ export interface components {
         };
         /**
          * @description * `grey` - grey
-         *     * `two-tone` - two-tone
+         *     * `bitonal` - bitonal
          *     * `leftovers` - leftovers
          *     * `repeats` - repeats
          *     * `thumbnails` - thumbnails
@@ -1598,7 +1607,7 @@ export interface components {
          *     * `idle-rules` - idle-rules
          * @enum {string}
          */
-        FitWaysEnum: "grey" | "two-tone" | "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images" | "unused-layouts" | "connection-sites" | "speaker-notes" | "cell-spelling" | "cell-places" | "past-formats" | "unused-cell-styles" | "calculation-order" | "pivot-records" | "stray-names" | "other-workbooks" | "idle-rules";
+        FitWaysEnum: "grey" | "bitonal" | "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images" | "unused-layouts" | "connection-sites" | "speaker-notes" | "cell-spelling" | "cell-places" | "past-formats" | "unused-cell-styles" | "calculation-order" | "pivot-records" | "stray-names" | "other-workbooks" | "idle-rules";
         Fonts: {
             subset: boolean;
             drops_standard: boolean;
@@ -1795,7 +1804,7 @@ export interface components {
             readonly error_message: string;
         };
         /**
-         * @description * `two-tone` - two-tone
+         * @description * `bitonal` - bitonal
          *     * `grey` - grey
          *     * `256` - 256
          *     * `16` - 16
@@ -1803,7 +1812,7 @@ export interface components {
          *     * `all` - all
          * @enum {string}
          */
-        PageColoursEnum: "two-tone" | "grey" | "256" | "16" | "fewest" | "all";
+        PageColoursEnum: "bitonal" | "grey" | "256" | "16" | "fewest" | "all";
         /**
          * @description * `own` - own
          *     * `scanned` - scanned
@@ -1953,7 +1962,7 @@ export interface components {
             /** Format: double */
             floor: number;
             colour: components["schemas"]["ColourEnum"];
-            bitonal_method: components["schemas"]["TwoToneMethodEnum"];
+            bitonal_method: components["schemas"]["BitonalMethodEnum"];
             threshold: number;
             filters: components["schemas"]["Filter"][];
             cuts_hidden: boolean;
@@ -1975,7 +1984,7 @@ export interface components {
             /** Format: double */
             floor: number;
             colour: components["schemas"]["ColourEnum"];
-            bitonal_method: components["schemas"]["TwoToneMethodEnum"];
+            bitonal_method: components["schemas"]["BitonalMethodEnum"];
             threshold: number;
             filters: components["schemas"]["FilterRequest"][];
             cuts_hidden: boolean;
@@ -1987,16 +1996,16 @@ export interface components {
             photo: components["schemas"]["PictureTreatment"];
             graphic: components["schemas"]["PictureTreatment"];
             "page-scan": components["schemas"]["PictureTreatment"];
-            "two-tone": components["schemas"]["PictureTreatment"];
-            stencil: components["schemas"]["PictureTreatment"];
+            bitonal: components["schemas"]["PictureTreatment"];
+            mask: components["schemas"]["PictureTreatment"];
         };
         /** @description Treatment by class of picture. */
         PicturesRequest: {
             photo: components["schemas"]["PictureTreatmentRequest"];
             graphic: components["schemas"]["PictureTreatmentRequest"];
             "page-scan": components["schemas"]["PictureTreatmentRequest"];
-            "two-tone": components["schemas"]["PictureTreatmentRequest"];
-            stencil: components["schemas"]["PictureTreatmentRequest"];
+            bitonal: components["schemas"]["PictureTreatmentRequest"];
+            mask: components["schemas"]["PictureTreatmentRequest"];
         };
         /** @description Pages of a copy as a file of their own. */
         Piece: {
@@ -2160,7 +2169,7 @@ export interface components {
             /** @default fewest */
             colours: components["schemas"]["PageColoursEnum"];
             /** @default otsu */
-            divide: components["schemas"]["TwoToneMethodEnum"];
+            divide: components["schemas"]["BitonalMethodEnum"];
             /** @default 128 */
             threshold: number;
             /** @default true */
@@ -2180,7 +2189,7 @@ export interface components {
             /** @default fewest */
             colours: components["schemas"]["PageColoursEnum"];
             /** @default otsu */
-            divide: components["schemas"]["TwoToneMethodEnum"];
+            divide: components["schemas"]["BitonalMethodEnum"];
             /** @default 128 */
             threshold: number;
             /** @default true */
@@ -2196,7 +2205,7 @@ export interface components {
             /** @default fewest */
             colours: components["schemas"]["PageColoursEnum"];
             /** @default otsu */
-            divide: components["schemas"]["TwoToneMethodEnum"];
+            divide: components["schemas"]["BitonalMethodEnum"];
             /** @default 128 */
             threshold: number;
             /** @default true */
@@ -2597,15 +2606,6 @@ export interface components {
          * @enum {integer}
          */
         TurnEnum: 0 | 90 | 180 | 270;
-        /**
-         * @description * `fixed` - fixed
-         *     * `otsu` - otsu
-         *     * `sauvola` - sauvola
-         *     * `diffused` - diffused
-         *     * `ordered` - ordered
-         * @enum {string}
-         */
-        TwoToneMethodEnum: "fixed" | "otsu" | "sauvola" | "diffused" | "ordered";
         UploadRequest: {
             /** Format: binary */
             file: string;

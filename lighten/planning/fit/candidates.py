@@ -23,7 +23,7 @@ __all__ = ["BITONAL", "GREY", "Candidate", "Way", "decision_of", "picture_candid
 
 Way = str
 Floats = NDArray[np.float64]
-GREY, BITONAL = "grey", "two-tone"
+GREY, BITONAL = "grey", "bitonal"
 
 _PPIS = (75.0, 85.0, 95.0, 108.0, 122.0, 138.0, 155.0, 180.0, 220.0, 260.0, 300.0)
 _LOWEST_QUALITY, _HIGHEST_QUALITY = 38, 96

@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from lighten.model.extras import SAFE_EXTRAS
+from lighten.model.json_converter import present_choice
 from lighten.model.plans import Action, Decision, PartException, Plan
 from lighten.model.presets import Preset
 from lighten.model.treatments import FontTreatment, Treatment
@@ -42,7 +43,7 @@ class FitRules:
     """floor: the least score (SSIMULACRA2, 100 for the same) that any picture may have.
 
     ways: what else may be done, in that order, where pictures alone cannot meet the limit:
-    "grey", "two-tone" (scanned pages), or a kind of extra to leave out.
+    "grey", "bitonal" (scanned pages), or a kind of extra to leave out.
     """
 
     floor: float = 55.0
@@ -51,6 +52,7 @@ class FitRules:
     def __post_init__(self) -> None:
         if not 0 <= self.floor <= INVISIBLE:
             raise ValueError(f"floor is from 0 to {INVISIBLE:.0f}")
+        object.__setattr__(self, "ways", tuple(present_choice(way) for way in self.ways))
         for way in self.ways:
             if way not in (GREY, BITONAL) and way not in set(ExtraKind):
                 raise ValueError(f'"{way}" is no way to make a document lighter')

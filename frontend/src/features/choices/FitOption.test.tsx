@@ -34,7 +34,7 @@ describe('as gently as the limit allows', () => {
     await userEvent.click(screen.getByText('good'));
     expect(change.mutate).toHaveBeenLastCalledWith({ fit_floor: 70 });
     await userEvent.click(screen.getByLabelText('scanned pages to black and white'));
-    expect(change.mutate).toHaveBeenLastCalledWith({ fit_ways: ['grey', 'metadata', 'two-tone'] });
+    expect(change.mutate).toHaveBeenLastCalledWith({ fit_ways: ['grey', 'metadata', 'bitonal'] });
     await userEvent.click(screen.getByLabelText('remove metadata: earlier'));
     expect(change.mutate).toHaveBeenLastCalledWith({ fit_ways: ['metadata', 'grey'] });
     await userEvent.click(screen.getByLabelText('Split what still does not fit'));

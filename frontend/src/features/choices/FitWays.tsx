@@ -16,7 +16,7 @@ const OFFERED: { way: Way; label: string }[] = [
   { way: 'metadata', label: 'remove metadata' },
   { way: 'attachments', label: 'remove attached files' },
   { way: 'grey', label: 'colour pictures to greyscale' },
-  { way: 'two-tone', label: 'scanned pages to black and white' },
+  { way: 'bitonal', label: 'scanned pages to black and white' },
 ];
 
 /** A list of ways with their order: those that are allowed come first, and can be moved. */

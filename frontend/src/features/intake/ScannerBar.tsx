@@ -19,7 +19,7 @@ const SIZES: { value: ScanRequest['size']; label: string }[] = [
   { value: 'legal', label: 'Legal' },
   { value: 'all', label: 'All it sees' },
 ];
-const COLOURS = { colour: 'Colour', grey: 'Greyscale', 'two-tone': 'Black and white' };
+const COLOURS = { colour: 'Colour', grey: 'Greyscale', bitonal: 'Black and white' };
 const SOURCES = { glass: 'On the glass', feeder: 'In the feeder' };
 
 interface ScannerBarProps {

@@ -95,7 +95,7 @@ export function PresetRow({ preset, isUsual, changes, onCopy }: PresetRowProps) 
 }
 
 function inShort({ treatment }: Preset): string {
-  const { photo, 'page-scan': scan, 'two-tone': lines } = treatment.pictures;
+  const { photo, 'page-scan': scan, bitonal: lines } = treatment.pictures;
   const fine = (ppi: number | null) => (ppi === null ? 'every pixel' : `${ppi} ppi`);
   return [
     `Photos: ${fine(photo.finest_ppi)}, ${photo.quality === null ? 'exact' : `quality ${photo.quality}`}`,

@@ -65,7 +65,7 @@ export function ClassTuning({ name, own, formats, onChange }: ClassTuningProps) 
           onChange({ colour: event.currentTarget.value as PictureTreatment['colour'] })
         }
       />
-      {own.colour === 'two-tone' && (
+      {own.colour === 'bitonal' && (
         <>
           <NativeSelect
             size="xs"

@@ -4,22 +4,22 @@ export type Treatment = Schemas['Treatment'];
 export type PictureTreatment = Schemas['PictureTreatment'];
 export type PictureClass = keyof Treatment['pictures'];
 
-export const CLASSES: PictureClass[] = ['photo', 'graphic', 'page-scan', 'two-tone', 'stencil'];
+export const CLASSES: PictureClass[] = ['photo', 'graphic', 'page-scan', 'bitonal', 'mask'];
 
 export const CLASS_NAMES: Record<string, string> = {
   photo: 'photo',
   graphic: 'graphic',
   'page-scan': 'page scan',
-  'two-tone': 'black and white',
-  stencil: 'mask',
+  bitonal: 'black and white',
+  mask: 'mask',
 };
 
 export const CLASS_TITLES: Record<PictureClass, string> = {
   photo: 'Photos',
   graphic: 'Graphics',
   'page-scan': 'Page scans',
-  'two-tone': 'Black and white',
-  stencil: 'Masks',
+  bitonal: 'Black and white',
+  mask: 'Masks',
 };
 
 export const CODINGS: { value: PictureTreatment['coding']; label: string }[] = [
@@ -35,7 +35,7 @@ export const COLOURS: { value: PictureTreatment['colour']; label: string }[] = [
   { value: 'keep', label: 'Keep' },
   { value: 'rgb', label: 'RGB' },
   { value: 'grey', label: 'Greyscale' },
-  { value: 'two-tone', label: 'Black and white' },
+  { value: 'bitonal', label: 'Black and white' },
   { value: '256-colours', label: '256 colours' },
   { value: '16-colours', label: '16 colours' },
   { value: 'exact-palette', label: 'Exact palette' },

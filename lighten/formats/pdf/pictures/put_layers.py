@@ -31,7 +31,7 @@ def put_layers(pdf: pikepdf.Pdf, picture: pikepdf.Stream, layers: LayeredPicture
         drawing.append(f"{_fill(layers.ink, space)}/I Do")
     if layers.pictures is not None:
         on_top = _image(pdf, layers.pictures.picture, space)
-        on_top.Mask = _stencil(pdf, layers.pictures.places)
+        on_top.Mask = _mask(pdf, layers.pictures.places)
         pictures["/Z"] = on_top
         drawing.append("/Z Do")
     picture.Type, picture.Subtype = pikepdf.Name.XObject, pikepdf.Name.Form
@@ -58,20 +58,20 @@ def _image(pdf: pikepdf.Pdf, coded: CodedPicture, space: pikepdf.Object) -> pike
 
 
 def _strokes(pdf: pikepdf.Pdf, ink: Ink, space: pikepdf.Object) -> pikepdf.Stream:
-    """A stencil, or a picture of the ink's colours that is seen through one."""
-    stencil = _stencil(pdf, ink.strokes)
+    """A mask, or a picture of the ink's colours that is seen through one."""
+    mask = _mask(pdf, ink.strokes)
     if isinstance(ink.colour, tuple):
-        return stencil
+        return mask
     colours = _image(pdf, ink.colour, space)
-    colours.Mask = stencil
+    colours.Mask = mask
     return colours
 
 
-def _stencil(pdf: pikepdf.Pdf, coded: CodedPicture) -> pikepdf.Stream:
-    stencil = pdf.make_stream(b"", Type=pikepdf.Name.XObject, Subtype=pikepdf.Name.Image)
-    stencil.ImageMask = True
-    write_picture(stencil, coded, None)
-    return stencil
+def _mask(pdf: pikepdf.Pdf, coded: CodedPicture) -> pikepdf.Stream:
+    mask = pdf.make_stream(b"", Type=pikepdf.Name.XObject, Subtype=pikepdf.Name.Image)
+    mask.ImageMask = True
+    write_picture(mask, coded, None)
+    return mask
 
 
 def _fill(ink: Ink, space: pikepdf.Object) -> str:

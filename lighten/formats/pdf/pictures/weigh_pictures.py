@@ -98,7 +98,7 @@ def _mask_kind(picture: pikepdf.Stream) -> str:
     if "/SMask" in picture or whole_number(picture.get("/SMaskInData")):
         return "soft"
     if "/Mask" in picture:
-        return "colour-key" if isinstance(picture.Mask, pikepdf.Array) else "stencil"
+        return "colour-key" if isinstance(picture.Mask, pikepdf.Array) else "explicit"
     return ""
 
 

@@ -47,14 +47,14 @@ describe('pages as pictures', () => {
     });
     renderInApp(<PagesAsPictures document={aDocument({ id: 'd1' })} usual={aTreatment.raster} />);
     await userEvent.click(await screen.findByRole('button', { name: /Pages as pictures/ }));
-    await userEvent.selectOptions(screen.getByLabelText('Colours'), 'two-tone');
+    await userEvent.selectOptions(screen.getByLabelText('Colours'), 'bitonal');
     await userEvent.selectOptions(screen.getByLabelText('Threshold'), 'sauvola');
     await userEvent.click(
       screen.getByRole('checkbox', { name: 'Keep pages with photos in greyscale' }),
     );
     await userEvent.click(screen.getByRole('button', { name: 'Make the pages' }));
     expect(asked.find(({ method }) => method === 'POST')?.body).toMatchObject({
-      colours: 'two-tone',
+      colours: 'bitonal',
       divide: 'sauvola',
       keeps_photos_grey: false,
       ppi: 300,

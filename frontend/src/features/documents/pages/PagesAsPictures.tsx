@@ -16,7 +16,7 @@ type Raster = Schemas['Raster'];
 
 const COLOURS: { value: Wanted['colours']; label: string }[] = [
   { value: 'fewest', label: 'Exact palette of each page' },
-  { value: 'two-tone', label: 'Black and white, Group 4' },
+  { value: 'bitonal', label: 'Black and white, Group 4' },
   { value: 'grey', label: 'Greys' },
   { value: '16', label: '16 colours' },
   { value: '256', label: '256 colours' },
@@ -69,7 +69,7 @@ function Making({ document, usual, raster }: MakingProps) {
   });
   const change = (changes: Partial<Wanted>) => setChanged({ ...changed, ...changes });
   const isBusy = raster?.state === 'waiting' || raster?.state === 'working';
-  const isBitonal = wanted.colours === 'two-tone';
+  const isBitonal = wanted.colours === 'bitonal';
   return (
     <>
       <h2>Pages as pictures (TIFF)</h2>
