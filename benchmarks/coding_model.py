@@ -15,8 +15,8 @@ from numpy.typing import NDArray
 
 from demo.scenery import chart, landscape, logbook_page
 from lighten.codecs.bitonal import encode_group4
+from lighten.model.kinds import PictureClass
 from lighten.model.treatments import BitonalMethod
-from lighten.model.weights import PictureClass
 from lighten.pictures.coding.decode import decode
 from lighten.pictures.coding.encode import encode_as_jpeg
 from lighten.pictures.coding.encode_exactly import exact_weight

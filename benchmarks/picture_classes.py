@@ -17,7 +17,7 @@ from skimage import data
 
 from benchmarks.planted_faults import FONTS, scanned, set_page
 from demo.scenery import chart, landscape
-from lighten.model.weights import PictureClass
+from lighten.model.kinds import PictureClass
 from lighten.pictures.pixels.classify import classify, classify_alone
 
 _PAGES, _CHARTS, _SCREENS, _SCENES = 12, 10, 10, 10

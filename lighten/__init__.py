@@ -65,6 +65,7 @@ from lighten.model.explanations import (
 )
 from lighten.model.extras import EXTRAS, SAFE_EXTRAS, Extra
 from lighten.model.json_converter import present_choice
+from lighten.model.kinds import ExtraKind, PartKind, PictureClass, PictureCoding
 from lighten.model.limits import Carrier, Limit, message_bytes, read_limit, rounded_size
 from lighten.model.plans import Action, Copy, Decision, Outcome, PartException, Plan
 from lighten.model.preset_json import (
@@ -77,6 +78,7 @@ from lighten.model.preset_json import (
 )
 from lighten.model.presets import DEFAULT_PRESET, PRESETS, Preset, preset_named
 from lighten.model.proofs import PageProof, PictureProof, Proof, Verdict
+from lighten.model.sheet_facts import SheetFacts, column_letters
 from lighten.model.sheet_json import dump_sheet, sheet_from_json, trials_from_json, trials_to_json
 from lighten.model.source import Progress, Source, TimeLeft, no_progress, share_of
 from lighten.model.treatments import (
@@ -94,20 +96,7 @@ from lighten.model.treatments import (
     Treatment,
 )
 from lighten.model.trials import Trials
-from lighten.model.weights import (
-    KIND_TITLES,
-    ExtraKind,
-    Part,
-    PartKind,
-    PictureClass,
-    PictureCoding,
-    PictureFacts,
-    Placement,
-    Rules,
-    SheetFacts,
-    WeightSheet,
-    column_letters,
-)
+from lighten.model.weights import KIND_TITLES, Part, PictureFacts, Placement, Rules, WeightSheet
 from lighten.parallel import keep_workers, prepare_to_work
 from lighten.pictures.files import with_resolution
 from lighten.pictures.pixels.page_corners import Corners, check_corners

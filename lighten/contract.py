@@ -10,10 +10,11 @@ from typing import Protocol, runtime_checkable
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.model.kinds import ExtraKind, PictureCoding
 from lighten.model.plans import Decision, Outcome, Plan
 from lighten.model.proofs import Box
 from lighten.model.source import Progress, Source
-from lighten.model.weights import ExtraKind, Part, PictureCoding, WeightSheet
+from lighten.model.weights import Part, WeightSheet
 from lighten.parallel import Workers
 from lighten.pictures.recoding.recode import Recoded, RecodeJob
 

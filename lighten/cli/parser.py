@@ -1,28 +1,19 @@
 """The verbs of the command and their options."""
 
 import argparse
-import json
 from functools import partial
 from importlib.metadata import PackageNotFoundError, version
 from pathlib import Path
 from typing import NoReturn
 
 from lighten import (
-    DEFAULT_PRESET,
-    PRESETS,
-    BadPresetError,
     BitonalMethod,
-    FitRules,
-    Limit,
     PageColours,
     PageSize,
     PictureOrder,
-    Preset,
     present_choice,
-    preset_from_json,
-    preset_named,
-    read_limit,
 )
+from lighten.cli.arguments import add_lightness, add_presets, add_treating, parse_preset, parse_turn
 from lighten.cli.estimate import estimate_files
 from lighten.cli.gather import gather_pictures
 from lighten.cli.lighten import lighten_files
@@ -77,7 +68,7 @@ def command_parser() -> argparse.ArgumentParser:
 
     estimate_ = commands.add_parser("estimate", help="predict the size of copies")
     estimate_.add_argument("files", nargs="+", type=Path, metavar="FILE")
-    _add_presets(estimate_)
+    add_presets(estimate_)
     add_password(estimate_)
     estimate_.set_defaults(command=estimate_files)
 
@@ -98,7 +89,7 @@ def command_parser() -> argparse.ArgumentParser:
 
     presets = commands.add_parser("presets", help="list the presets")
     presets.add_argument(
-        "--export", type=_preset, metavar="NAME", help="print one as JSON for --preset-file"
+        "--export", type=parse_preset, metavar="NAME", help="print one as JSON for --preset-file"
     )
     presets.set_defaults(command=list_presets)
     rasterise, watch = _add_rasterise(commands), _add_watch(commands)
@@ -165,7 +156,7 @@ def _add_rasterise(
         help="permit less than 120 ppi, where text cannot be read",
     )
     rasterise.add_argument(
-        "--preset", type=_preset, metavar="NAME", help="use the page settings of a preset"
+        "--preset", type=parse_preset, metavar="NAME", help="use the page settings of a preset"
     )
     rasterise.add_argument("--force", action="store_true", help="replace an existing file")
     add_password(rasterise)
@@ -183,7 +174,7 @@ def _add_lighten(
     )
     lighten.add_argument("--out", type=Path, metavar="DIR", help="default: beside the original")
     lighten.add_argument("--force", action="store_true", help="replace an earlier copy")
-    _add_treating(lighten)
+    add_treating(lighten)
     lighten.set_defaults(command=lighten_files)
     return lighten
 
@@ -204,56 +195,10 @@ def _add_watch(commands: "argparse._SubParsersAction[_Parser]") -> argparse.Argu
         metavar="SECONDS",
         help="seconds without change after which a file is complete (default %(default)s)",
     )
-    _add_treating(watch)
+    add_treating(watch)
     # A newer file of the same name makes a newer copy.
     watch.set_defaults(command=watch_folder, force=True, together=False)
     return watch
-
-
-def _add_treating(command: argparse.ArgumentParser) -> None:
-    """Add the options for treatments and for the names of copies."""
-    chosen = _add_presets(command)
-    chosen.add_argument(
-        "--limit",
-        type=_limit,
-        metavar="SIZE",
-        help="gentlest copy of at most this size: 5MB, 800kB, 2MiB; 5MB:message counts mail",
-    )
-    command.add_argument(
-        "--split",
-        action="store_true",
-        help="split copies that exceed the limit into numbered pieces",
-    )
-    command.add_argument(
-        "--floor",
-        type=float,
-        default=FitRules().floor,
-        metavar="SCORE",
-        help="lowest permitted score of a picture, of 100 (SSIMULACRA2; default %(default).0f)",
-    )
-    command.add_argument(
-        "--allow",
-        action="append",
-        default=[],
-        metavar="WAY",
-        help="further change that a limit may use, in this order: grey, bitonal, or an extra",
-    )
-    command.add_argument("--prefix", default="", metavar="P", help="text before the copy's name")
-    command.add_argument("--suffix", metavar="S", help="text after it (default -light)")
-    add_password(command)
-    command.add_argument(
-        "--allow-signed", action="store_true", help="change signed files too; the signature is lost"
-    )
-    command.add_argument(
-        "--coarse-text",
-        action="store_true",
-        help="permit scanned text below 120 ppi and small print that cannot be read",
-    )
-    command.add_argument(
-        "--no-layout",
-        action="store_true",
-        help="do not compare laid-out pages of text documents",
-    )
 
 
 def _add_gather(
@@ -272,7 +217,7 @@ def _add_gather(
     gather.add_argument(
         "--turn",
         action="append",
-        type=_turn,
+        type=parse_turn,
         default=[],
         metavar="N:90",
         help="turn page N clockwise by 90, 180 or 270 degrees",
@@ -289,7 +234,7 @@ def _add_gather(
         action="store_true",
         help="cut sheets of paper out of photos and straighten them",
     )
-    _add_lightness(gather)
+    add_lightness(gather)
     gather.set_defaults(command=gather_pictures)
     return gather
 
@@ -308,7 +253,7 @@ def _add_scan(
     scan.add_argument(
         "--both-sides", action="store_true", help="scan both sides of sheets in the feeder"
     )
-    _add_lightness(scan)
+    add_lightness(scan)
     # Pages are as large as they were scanned.
     scan.set_defaults(command=_scan, page=PageSize.SCANNED, turn=[], straighten=False)
     return scan
@@ -319,63 +264,3 @@ def _scan(options: argparse.Namespace) -> int:
     from lighten.cli.scan import scan_pages
 
     return scan_pages(options)
-
-
-def _turn(text: str) -> tuple[int, int]:
-    """The number of a page, and how far it is turned."""
-    page, _, degrees = text.partition(":")
-    try:
-        return int(page), int(degrees)
-    except ValueError:
-        raise argparse.ArgumentTypeError(f"{text}: write it as 3:90") from None
-
-
-def _add_lightness(command: argparse.ArgumentParser) -> None:
-    lighter = command.add_mutually_exclusive_group()
-    lighter.add_argument(
-        "--preset",
-        type=_preset,
-        metavar="NAME",
-        help="make a lighter copy by this preset (default: unchanged pages)",
-    )
-    lighter.add_argument("--limit", type=_limit, metavar="SIZE", help="as for lighten")
-    command.add_argument("--force", action="store_true", help="replace an existing file")
-
-
-def _add_presets(command: argparse.ArgumentParser) -> argparse._MutuallyExclusiveGroup:
-    chosen = command.add_mutually_exclusive_group()
-    chosen.add_argument("--preset", default=DEFAULT_PRESET, type=_preset, metavar="NAME")
-    chosen.add_argument(
-        "--preset-file",
-        dest="preset",
-        type=_preset_of_file,
-        metavar="FILE",
-        help="a preset of your own, as JSON",
-    )
-    return chosen
-
-
-def _limit(text: str) -> Limit:
-    try:
-        return read_limit(text)
-    except ValueError as error:
-        raise argparse.ArgumentTypeError(str(error)) from None
-
-
-def _preset(name: str) -> Preset:
-    try:
-        return preset_named(name)
-    except KeyError:
-        titles = ", ".join(f'"{preset.title}"' for preset in PRESETS)
-        raise argparse.ArgumentTypeError(f'no preset "{name}"; there are {titles}') from None
-
-
-def _preset_of_file(name: str) -> Preset:
-    try:
-        return preset_from_json(json.loads(Path(name).read_text("utf-8")))
-    except OSError as error:
-        raise argparse.ArgumentTypeError(f"{name}: cannot be read ({error.strerror})") from None
-    except ValueError as error:
-        raise argparse.ArgumentTypeError(f"{name}: is not JSON ({error})") from None
-    except BadPresetError as error:
-        raise argparse.ArgumentTypeError(f"{name}: {error.message}") from None

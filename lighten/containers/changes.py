@@ -6,7 +6,7 @@ from functools import partial
 from typing import Any
 
 from lighten.containers.archive import Member, PackedMember, pack_member, pack_piece, pack_pieces
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 from lighten.parallel import Workers
 from lighten.pictures.recoding.recode_job import Cut
 

@@ -7,7 +7,7 @@ import struct
 from collections.abc import Collection
 
 from lighten.containers.fonts import font_coding, subset_font
-from lighten.model.weights import FontCoding
+from lighten.model.kinds import FontCoding
 
 __all__ = ["coding_of_eot", "subset_eot"]
 

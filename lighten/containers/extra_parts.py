@@ -4,7 +4,8 @@ from collections.abc import Collection, Iterator, Mapping, Sequence
 
 from lighten.containers.package_document import PackageDocument
 from lighten.model.extras import EXTRAS
-from lighten.model.weights import ExtraKind, Part, PartKind
+from lighten.model.kinds import ExtraKind, PartKind
+from lighten.model.weights import Part
 
 __all__ = ["extra_parts"]
 

@@ -7,7 +7,8 @@ import io
 from collections.abc import Collection
 from dataclasses import dataclass
 
-from lighten.model.weights import FontCoding, FontFacts
+from lighten.model.kinds import FontCoding
+from lighten.model.weights import FontFacts
 
 __all__ = ["EmbeddedFont", "font_coding", "mixed_with_key", "subset_font"]
 

@@ -11,8 +11,9 @@ from typing import TYPE_CHECKING
 
 from lighten.containers.legacy_office.legacy_kind import LegacyKind
 from lighten.contract import Editing, Offers, PicturesReading
+from lighten.model.kinds import PartKind
 from lighten.model.source import Progress, Source, share_of
-from lighten.model.weights import PartKind, WeightSheet
+from lighten.model.weights import WeightSheet
 
 if TYPE_CHECKING:
     from contextlib import AbstractContextManager

@@ -5,7 +5,7 @@ from typing import Protocol
 
 from lighten.containers.pictures import MemberPicture
 from lighten.containers.xml_members import XmlMembers
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 
 __all__ = ["Package", "PackageDocument"]
 

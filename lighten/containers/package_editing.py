@@ -1,6 +1,6 @@
 """A package opened to be changed: pictures in, what is dropped out, all else packed tighter."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import cached_property, partial
 from pathlib import Path
@@ -17,13 +17,15 @@ from lighten.containers.changes import (
 )
 from lighten.containers.compound import file_inside, is_compound, with_file_inside
 from lighten.containers.package_document import PackageDocument
+from lighten.containers.package_outcomes import PackageOutcomes
 from lighten.containers.pictures import build_member_picture, member_picture
 from lighten.containers.pictures.weigh_members import metadata_bytes
 from lighten.contract import FileKind
 from lighten.model.errors import LimitExceededError, SignedFileError, UnreadableFileError
+from lighten.model.kinds import ExtraKind
 from lighten.model.plans import Action, Decision, Outcome, Plan
 from lighten.model.treatments import LOSSLESS
-from lighten.model.weights import ExtraKind, Part, PartKind, WeightSheet
+from lighten.model.weights import Part, WeightSheet
 from lighten.parallel import Workers
 from lighten.pictures.coding.coded import CodedPicture, Holder
 from lighten.pictures.files import (
@@ -153,7 +155,14 @@ class PackageEditing:
                 packed[name] = pack_stream(name, streams[name], before, workers)
         self._packed = [packed[name] for name in names]
         weights = {member.name: member.weight for member in self._packed}
-        return dict(self._outcomes(plan, weights))
+        outcomes = PackageOutcomes(
+            sheet=self.sheet,
+            archive=self.archive,
+            members_of=self.members_of,
+            pictures=self._pictures,
+            changes=self.changes,
+        )
+        return dict(outcomes.after(plan, weights))
 
     def save(self, plan: Plan, out: Path) -> FileKind:
         write_archive(self._packed, out)
@@ -279,86 +288,10 @@ class PackageEditing:
             rewrite=rewrite,
         )
 
-    def _outcomes(self, plan: Plan, weights: Mapping[str, int]) -> Iterator[tuple[str, Outcome]]:
-        """Yield the outcomes of members by their new weight, and of extras by their decisions."""
-        decisions = plan.by_part()
-        shared = sum(
-            part.size_bytes for part in self.sheet.parts if part.extra in self._within_members
-        )
-        staying = [
-            part
-            for part in self.sheet.parts
-            if part.extra in self._within_members and part.extra not in self.changes.dropped
-        ]
-        kept = sum(part.size_bytes for part in staying)
-        kept_share, of_extras = kept / shared if shared else 0.0, 0
-        for part in self.sheet.parts:
-            if part.extra is ExtraKind.PICTURE_METADATA:
-                yield part.id, self._metadata_outcome(part, decisions[part.id])
-            decision = decisions[part.id]
-            if part.picture is not None and decision.action is not Action.KEEP:
-                continue
-            members = self.members_of(part.extra) if part.extra else frozenset()
-            if members and decision.action is not Action.DROP:
-                left = sum(weights.get(name, 0) for name in members)
-                yield part.id, _outcome(part, decision, left)
-            if part.kind in (PartKind.STRUCTURE, PartKind.EXTRA, PartKind.NAME):
-                continue
-            member = self._pictures[part.id].member if part.picture else part.id
-            within = self.archive.members[member].weight - part.size_bytes
-            share = 1.0 if part.picture else kept_share
-            # What is left of the member is shared out as the whole was, less what went.
-            own = part.size_bytes / max(1.0, part.size_bytes + within * share)
-            after = round(weights.get(member, 0) * own)
-            of_extras += 0 if part.picture else weights.get(member, 0) - after
-            action, reason = decision.action, decision.reason
-            if member not in weights:
-                action = Action.DROP
-            elif part.kind is PartKind.EMBEDDED and member not in self.changes.replaced:
-                action, reason = Action.PACK, "unchanged, packed tighter"
-            done = replace(decision, action=action, reason=reason)
-            yield part.id, _outcome(part, done, after)
-        for part in staying:
-            left = of_extras * part.size_bytes // max(1, kept)
-            yield part.id, _outcome(part, decisions[part.id], left)
-
-    def _metadata_outcome(self, part: Part, decision: Decision) -> Outcome:
-        """Return the outcome of pictures' metadata: unchanged pictures keep theirs."""
-        changes = self.changes
-        left = sum(
-            self.archive.members[picture.member].weight - other.size_bytes
-            for other in self.sheet.parts
-            if (picture := self._pictures.get(other.id)) is not None
-            and picture.member not in changes.removed
-            and (picture.member not in changes.replaced or part.extra not in changes.dropped)
-        )
-        return _outcome(part, decision, left)
-
-    @cached_property
-    def _within_members(self) -> frozenset[ExtraKind]:
-        """Extras that are inside members which hold other things as well."""
-        return frozenset(
-            part.extra
-            for part in self.sheet.parts
-            if part.extra is not None
-            and part.extra is not ExtraKind.PICTURE_METADATA
-            and not self.members_of(part.extra)
-        )
-
 
 def _is_long_text(member: Member) -> bool:
     """Films and the like gain nothing from being packed."""
     return member.size_bytes > _LONG_BYTES and len(member.packed) < 0.8 * member.size_bytes
-
-
-def _outcome(part: Part, decision: Decision, bytes_after: int) -> Outcome:
-    return Outcome(
-        part_id=part.id,
-        action=decision.action,
-        reason=decision.reason,
-        bytes_before=part.size_bytes,
-        bytes_after=bytes_after,
-    )
 
 
 def _in_whole_pixels(cut: Cut, size_px: tuple[int, int]) -> Cut:

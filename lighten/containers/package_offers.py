@@ -1,7 +1,7 @@
 """Choices that formats which are packages offer."""
 
 from lighten.contract import FileKind, Offers, Switch
-from lighten.model.weights import ExtraKind, PictureCoding
+from lighten.model.kinds import ExtraKind, PictureCoding
 
 __all__ = ["package_offers"]
 

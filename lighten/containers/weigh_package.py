@@ -5,8 +5,9 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from lighten.containers.extra_parts import extra_parts
 from lighten.containers.package_document import PackageDocument
 from lighten.containers.pictures import weigh_members
+from lighten.model.kinds import ExtraKind
 from lighten.model.source import Progress, share_of
-from lighten.model.weights import ExtraKind, Part, WeightSheet, with_structure
+from lighten.model.weights import Part, WeightSheet, with_structure
 
 __all__ = ["Within", "weigh_package"]
 

@@ -6,11 +6,12 @@ from tempfile import TemporaryDirectory
 
 from lighten.contract import ConvertingFormat, Editing, Nesting
 from lighten.model.errors import LightenError
+from lighten.model.kinds import PartKind
 from lighten.model.plans import Action, Copy, Plan
 from lighten.model.presets import Preset
 from lighten.model.proofs import Verdict
 from lighten.model.source import Source, no_progress
-from lighten.model.weights import PartKind, WeightSheet
+from lighten.model.weights import WeightSheet
 from lighten.planning import plan as plan_document
 from lighten.proving import prove
 from lighten.registry import format_of

@@ -9,10 +9,11 @@ from lighten.making.orders import Order, OrderResult, Piece
 from lighten.making.run_trials import run_trials
 from lighten.making.split_pages import make_pieces
 from lighten.model.errors import DoesNotFitError
+from lighten.model.kinds import PartKind
 from lighten.model.plans import Copy, Plan
 from lighten.model.source import Progress, Source, no_progress, share_of
 from lighten.model.trials import Trials
-from lighten.model.weights import PartKind, WeightSheet
+from lighten.model.weights import WeightSheet
 from lighten.parallel import SECONDS_A_FONT, SECONDS_A_PAGE, keep_workers, open_workers
 from lighten.pictures.recoding.coding_cache import CodingCache
 from lighten.planning import plan

@@ -6,9 +6,10 @@ from pathlib import Path
 from lighten.contract import Editing
 from lighten.making.lighten_embedded import lighten_embedded
 from lighten.model.errors import WrongDecisionError
+from lighten.model.kinds import PartKind
 from lighten.model.plans import Action, Copy, Decision, Outcome, Plan
 from lighten.model.source import Progress, Source, no_progress, share_of
-from lighten.model.weights import Part, PartKind, WeightSheet
+from lighten.model.weights import Part, WeightSheet
 from lighten.parallel import Workers, open_workers
 from lighten.pictures.recoding.coding_cache import CodingCache
 from lighten.pictures.recoding.recode import Recoded, RecodeJob

@@ -9,10 +9,11 @@ from pathlib import Path
 from lighten.making.make_copy import make_copy
 from lighten.making.retreats import DOCUMENT_RETREATS, PICTURE_RETREATS
 from lighten.model.errors import LightenError, UnsoundCopyError
+from lighten.model.kinds import PartKind
 from lighten.model.plans import Copy, Plan
 from lighten.model.proofs import PageProof, Proof, Verdict
 from lighten.model.source import Progress, Source, no_progress, share_of
-from lighten.model.weights import PartKind, WeightSheet
+from lighten.model.weights import WeightSheet
 from lighten.pictures.recoding.coding_cache import CodingCache
 from lighten.proving import prove
 

@@ -8,10 +8,11 @@ anew, so it asks for exceptions.
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import replace
 
+from lighten.model.kinds import PartKind, PictureCoding
 from lighten.model.plans import Action, Decision, PartException, Plan
 from lighten.model.proofs import Proof
 from lighten.model.treatments import DrawingTreatment, FontTreatment
-from lighten.model.weights import Part, PartKind, PictureCoding, WeightSheet
+from lighten.model.weights import Part, WeightSheet
 
 __all__ = ["DOCUMENT_RETREATS", "PICTURE_RETREATS", "DocumentRetreat", "gentler_exceptions"]
 

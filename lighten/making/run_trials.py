@@ -7,6 +7,7 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from lighten.contract import Editing
+from lighten.model.kinds import PartKind
 from lighten.model.plans import Action, Decision, Plan
 from lighten.model.source import Source
 from lighten.model.trials import (
@@ -17,7 +18,7 @@ from lighten.model.trials import (
     is_plain,
     non_picture_key,
 )
-from lighten.model.weights import Part, PartKind, PictureFacts, WeightSheet
+from lighten.model.weights import Part, PictureFacts, WeightSheet
 from lighten.parallel import open_workers
 from lighten.pictures.pixels.sizes import SCREEN_PPI, pixels_at
 from lighten.pictures.recoding.coding_cache import CodingCache

@@ -8,8 +8,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from types import MappingProxyType
 
+from lighten.model.kinds import PictureClass
 from lighten.model.proofs import Verdict
-from lighten.model.weights import PictureClass
 
 __all__ = ["CLASSES_EXPLAINED", "PRESETS_EXPLAINED", "VERDICTS_EXPLAINED", "Explanation"]
 

@@ -5,13 +5,14 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from pathlib import Path
 
+from lighten.model.kinds import ExtraKind
 from lighten.model.treatments import (
     DrawingTreatment,
     FontTreatment,
     PictureTreatment,
     Treatment,
 )
-from lighten.model.weights import ExtraKind, WeightSheet
+from lighten.model.weights import WeightSheet
 
 __all__ = ["Action", "Copy", "Decision", "Outcome", "PartException", "Plan"]
 

@@ -15,10 +15,10 @@ from typing import TYPE_CHECKING, Any, TypeVar, get_type_hints
 from lighten.model.errors import BadPresetError
 from lighten.model.extras import extras_of_name
 from lighten.model.json_converter import JsonMistakeError, from_json, new_converter, to_json
+from lighten.model.kinds import ExtraKind, PictureClass
 from lighten.model.plans import PartException
 from lighten.model.presets import Preset
 from lighten.model.treatments import Filter, PictureTreatment, Treatment
-from lighten.model.weights import ExtraKind, PictureClass
 
 if TYPE_CHECKING:
     import cattrs

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 
 from lighten.model.extras import SAFE_EXTRAS
+from lighten.model.kinds import ExtraKind, PictureClass, PictureCoding
 from lighten.model.treatments import (
     READABLE_TEXT_PPI,
     BitonalMethod,
@@ -13,7 +14,6 @@ from lighten.model.treatments import (
     RasterTreatment,
     Treatment,
 )
-from lighten.model.weights import ExtraKind, PictureClass, PictureCoding
 
 __all__ = ["DEFAULT_PRESET", "PRESETS", "Preset", "preset_named"]
 

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from lighten.model.weights import ExtraKind, PictureClass, PictureCoding
+from lighten.model.kinds import ExtraKind, PictureClass, PictureCoding
 
 __all__ = [
     "ASSUMED_CM",

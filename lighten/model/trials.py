@@ -5,9 +5,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
+from lighten.model.kinds import PartKind, PictureCoding
 from lighten.model.plans import Action, Decision, Plan
 from lighten.model.treatments import ColourChange, PictureTreatment
-from lighten.model.weights import PartKind, PictureCoding, WeightSheet
+from lighten.model.weights import WeightSheet
 
 __all__ = ["Trial", "Trials", "decision_key", "is_layers", "is_plain", "non_picture_key"]
 

@@ -1,54 +1,24 @@
 """Weights of a document: its parts, adding up to the file to the byte."""
 
-import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
-from enum import StrEnum
-from functools import reduce
 from types import MappingProxyType
+
+from lighten.model.kinds import ExtraKind, FontCoding, PartKind, PictureClass, PictureCoding
+from lighten.model.sheet_facts import NameFacts, SheetFacts
 
 __all__ = [
     "KIND_TITLES",
-    "ExtraKind",
-    "FontCoding",
     "FontFacts",
-    "NameFacts",
     "Part",
-    "PartKind",
-    "PictureClass",
-    "PictureCoding",
     "PictureFacts",
     "Placement",
     "Rules",
-    "SheetFacts",
     "WeightSheet",
-    "column_letters",
-    "column_number",
     "with_structure",
 ]
 
 _POINTS_PER_INCH = 72.0
-# The last cell of a sheet, as far as any can go.
-_PLACE = re.compile(r"([A-Z]{1,3})(\d{1,7})")
-
-
-class PartKind(StrEnum):
-    """Kind of part."""
-
-    PICTURE = "picture"
-    PROFILE = "profile"
-    FONT = "font"
-    DRAWING = "drawing"
-    TEXT = "text"
-    CELLS = "cells"
-    NAME = "name"
-    STYLES = "styles"
-    EMBEDDED = "embedded"
-    MEDIA = "media"
-    LAYER = "layer"
-    EXTRA = "extra"
-    STRUCTURE = "structure"
-    OLD_FORM = "old-form"
 
 
 # What a person reads over the parts of a kind, in the order in which sheets show them.
@@ -70,75 +40,6 @@ KIND_TITLES: Mapping[PartKind, str] = MappingProxyType(
         PartKind.OLD_FORM: "The old form",
     }
 )
-
-
-class ExtraKind(StrEnum):
-    """Things a document does not need to look as it does."""
-
-    LEFTOVERS = "leftovers"
-    REPEATS = "repeats"
-    THUMBNAILS = "thumbnails"
-    PRIVATE_DATA = "private-data"
-    MAKERS_NOTES = "makers-notes"
-    ALTERNATES = "alternates"
-    WEB_CAPTURE = "web-capture"
-    UNUSED = "unused"
-    METADATA = "metadata"
-    CAMERA_DATA = "camera-data"
-    LOCATION = "location"
-    ATTACHMENTS = "attachments"
-    SCRIPTS = "scripts"
-    NOTES = "notes"
-    MARKINGS = "markings"
-    TYPED_TEXT = "typed-text"
-    DRAWN_MARKS = "drawn-marks"
-    STAMPS = "stamps"
-    MEDIA = "media"
-    HIDDEN_LAYERS = "hidden-layers"
-    LAYERS = "layers"
-    FORM_FIELDS = "form-fields"
-    BOOKMARKS = "bookmarks"
-    TAGS = "tags"
-    PICTURE_METADATA = "picture-metadata"
-    EDITING_TRACES = "editing-traces"
-    UNUSED_STYLES = "unused-styles"
-    DRAWING_COPIES = "drawing-copies"
-    PRINTER_SETTINGS = "printer-settings"
-    VIEW_SETTINGS = "view-settings"
-    OBJECT_IMAGES = "object-images"
-    UNUSED_LAYOUTS = "unused-layouts"
-    CONNECTION_SITES = "connection-sites"
-    SPEAKER_NOTES = "speaker-notes"
-    CELL_SPELLING = "cell-spelling"
-    CELL_PLACES = "cell-places"
-    PAST_FORMATS = "past-formats"
-    UNUSED_CELL_STYLES = "unused-cell-styles"
-    CALCULATION_ORDER = "calculation-order"
-    PIVOT_RECORDS = "pivot-records"
-    STRAY_NAMES = "stray-names"
-    OTHER_WORKBOOKS = "other-workbooks"
-    IDLE_RULES = "idle-rules"
-
-
-class PictureCoding(StrEnum):
-    """Coding of a treated picture."""
-
-    AUTOMATIC = "automatic"  # the smallest that keeps the asked quality
-    JPEG = "jpeg"
-    LOSSLESS = "lossless"
-    GROUP_4 = "group-4"  # bitonal only
-    JPEG_2000 = "jpeg-2000"
-    LAYERS = "layers"  # scanned pages only: paper, strokes and pictures apart
-
-
-class PictureClass(StrEnum):
-    """Class of a picture, by its pixels and its use."""
-
-    PHOTO = "photo"
-    GRAPHIC = "graphic"
-    PAGE_SCAN = "page-scan"
-    BITONAL = "bitonal"
-    MASK = "mask"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -240,15 +141,6 @@ class PictureFacts:
         return min(self.width_px / width_pt, self.height_px / height_pt) * _POINTS_PER_INCH
 
 
-class FontCoding(StrEnum):
-    """Coding of an embedded font."""
-
-    TRUETYPE = "TrueType"
-    TYPE_1 = "Type 1"
-    CFF = "CFF"
-    OPENTYPE = "OpenType"
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FontFacts:
     """is_subset: its name says that it has some of its glyphs only. is_standard: one of the 14.
@@ -263,78 +155,6 @@ class FontFacts:
     is_standard: bool = False
     is_brought_along: bool = False
     can_be_spared: bool = False
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class SheetFacts:
-    """Facts of a sheet of a workbook. Rows and columns are counted from 1; 0: none.
-
-    claimed: how far it says that it goes, as "AZ1048576"; last_row, last_column: of content.
-    any_row, any_column: of anything, formats included. cells: with content; blanks: without.
-    is_hidden: readers do not list it. untouchable: why its cells are left alone, or "".
-    stored_bytes: all that it takes; spelling_bytes, past_bytes, places_bytes, rules_bytes: what of
-    that are spelling, formats past the data, places of cells and rules that repeat others.
-    """
-
-    claimed: str
-    last_row: int
-    last_column: int
-    any_row: int
-    any_column: int
-    cells: int
-    blanks: int
-    is_hidden: bool = False
-    untouchable: str = ""
-    stored_bytes: int = 0
-    spelling_bytes: int = 0
-    past_bytes: int = 0
-    places_bytes: int = 0
-    rules_bytes: int = 0
-
-    @property
-    def claimed_extent(self) -> tuple[int, int]:
-        """Last row and column that it says it has, or has indeed where these are more."""
-        match = _PLACE.fullmatch(self.claimed)
-        row, column = (int(match[2]), column_number(match[1])) if match else (0, 0)
-        return max(row, self.any_row), max(column, self.any_column)
-
-    @property
-    def within(self) -> Mapping[ExtraKind, int]:
-        """Return the bytes of extras that are only a part of the member."""
-        return {
-            ExtraKind.CELL_SPELLING: self.spelling_bytes,
-            ExtraKind.PAST_FORMATS: self.past_bytes,
-            ExtraKind.CELL_PLACES: self.places_bytes,
-            ExtraKind.IDLE_RULES: self.rules_bytes,
-        }
-
-
-def column_letters(column: int) -> str:
-    """Return the letters of a column, counted from 1 (ECMA-376 part 1, 18.3.1.4); "" for none."""
-    letters = ""
-    while column:
-        column, rest = divmod(column - 1, 26)
-        letters = chr(65 + rest) + letters
-    return letters
-
-
-def column_number(letters: str) -> int:
-    """The reverse; 0 for no letters."""
-    return reduce(lambda number, letter: number * 26 + ord(letter) - 64, letters, 0)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class NameFacts:
-    """A name in a workbook that a person may want to look at, before it stays or goes.
-
-    points_at: as the file has it. used_by: what mentions it, in words for a person; where nothing
-    does, nobody misses it. is_hidden: readers do not list it. is_broken: it points at nothing.
-    """
-
-    points_at: str
-    used_by: tuple[str, ...]
-    is_hidden: bool
-    is_broken: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -8,7 +8,7 @@ drafts in `codecs.jpeg` and `pictures.encode`, how much they flatter in `picture
 from collections.abc import Mapping
 from types import MappingProxyType
 
-from lighten.model.weights import FontCoding, PartKind, PictureClass
+from lighten.model.kinds import FontCoding, PartKind, PictureClass
 
 __all__ = [
     "BITONAL_BITS",

@@ -4,17 +4,11 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from lighten.model.kinds import PictureClass, PictureCoding
 from lighten.model.plans import Action, Decision, Plan
 from lighten.model.treatments import ColourChange
 from lighten.model.trials import Trials, is_plain, non_picture_key
-from lighten.model.weights import (
-    FontFacts,
-    Part,
-    PictureClass,
-    PictureCoding,
-    PictureFacts,
-    WeightSheet,
-)
+from lighten.model.weights import FontFacts, Part, PictureFacts, WeightSheet
 from lighten.pictures.coding.choose_coding import LIGHT_BITS_A_PIXEL
 from lighten.pictures.coding.encode import JPEG_WINS_ON_DRAWINGS_BELOW, QUALITY_FOR_EDGES
 from lighten.pictures.recoding.recode import worth_coding_below

@@ -1,6 +1,7 @@
 """Pages that somebody has laid apart already, into paper and the strokes on it."""
 
-from lighten.model.weights import PictureClass, PictureFacts, WeightSheet
+from lighten.model.kinds import PictureClass
+from lighten.model.weights import PictureFacts, WeightSheet
 
 __all__ = ["in_layers_already"]
 

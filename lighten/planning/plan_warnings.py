@@ -3,9 +3,10 @@
 from collections.abc import Iterator
 
 from lighten.model.extras import EXTRAS
+from lighten.model.kinds import PictureClass, PictureCoding
 from lighten.model.plans import Action, Decision
 from lighten.model.treatments import READABLE_TEXT_PPI, ColourChange, Treatment
-from lighten.model.weights import PictureClass, PictureCoding, Rules, WeightSheet
+from lighten.model.weights import Rules, WeightSheet
 
 __all__ = ["warnings_of", "withheld_by_rules"]
 

@@ -3,10 +3,11 @@
 from collections.abc import Iterator
 from dataclasses import replace
 
+from lighten.model.kinds import PictureClass, PictureCoding
 from lighten.model.plans import Action, Decision, Plan
 from lighten.model.treatments import READABLE_TEXT_PPI, PictureTreatment
 from lighten.model.trials import decision_key
-from lighten.model.weights import Part, PictureClass, PictureCoding, PictureFacts, WeightSheet
+from lighten.model.weights import Part, PictureFacts, WeightSheet
 from lighten.pictures.pixels.sizes import target_size
 from lighten.pictures.recoding.recode_job import Cut
 from lighten.planning.coding_model import LINES

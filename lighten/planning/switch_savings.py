@@ -2,11 +2,12 @@
 
 from dataclasses import replace
 
+from lighten.model.kinds import PartKind
 from lighten.model.plans import Plan
 from lighten.model.presets import Preset
 from lighten.model.treatments import DrawingTreatment, FontTreatment, Treatment
 from lighten.model.trials import Trials, non_picture_key
-from lighten.model.weights import PartKind, WeightSheet
+from lighten.model.weights import WeightSheet
 from lighten.planning.decide import plan
 from lighten.planning.estimate import part_estimate
 from lighten.planning.fit import GENTLY

@@ -4,10 +4,11 @@ from collections.abc import Iterator
 
 from lighten.contract import ConvertingFormat, Format
 from lighten.model.errors import UnsupportedFileError
+from lighten.model.kinds import PartKind
 from lighten.model.plans import Action, Outcome
 from lighten.model.proofs import Proof
 from lighten.model.source import Progress, Source, no_progress, share_of
-from lighten.model.weights import Part, PartKind, Placement, WeightSheet
+from lighten.model.weights import Part, Placement, WeightSheet
 from lighten.proving.compare import prove
 from lighten.registry import format_of
 

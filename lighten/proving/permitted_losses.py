@@ -6,8 +6,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from lighten.model.extras import EXTRAS
+from lighten.model.kinds import ExtraKind, PartKind
 from lighten.model.plans import Action, Outcome
-from lighten.model.weights import ExtraKind, PartKind, WeightSheet
+from lighten.model.weights import WeightSheet
 
 __all__ = ["PermittedLosses", "permitted_losses"]
 

@@ -14,8 +14,8 @@ from lighten.codecs.pdfium_lock import pdfium_serialised
 from lighten.contract import ConvertingFormat, Format
 from lighten.gathering.loose_pictures import LoosePicture, loose_pictures
 from lighten.model.errors import LimitExceededError, MissingToolError, UnreadableFileError
+from lighten.model.kinds import PictureClass
 from lighten.model.source import Source
-from lighten.model.weights import PictureClass
 from lighten.office_suite import OfficeSuite
 from lighten.pictures.coding.decode import UNREADABLE, decode_on_white
 from lighten.pictures.pixels.classify import classify_alone

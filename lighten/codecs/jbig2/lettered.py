@@ -8,7 +8,8 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.codecs.jbig2.letters import Groups, Letters, Shapes, find_letters, group_letters
+from lighten.codecs.jbig2.letter_groups import Groups, group_letters
+from lighten.codecs.jbig2.letters import Letters, Shapes, find_letters
 from lighten.codecs.jbig2.operations import Bitmap, Operations, code
 from lighten.codecs.jbig2.pixels import FRAME
 from lighten.codecs.jbig2.segments import dictionary_segment, text_segment

@@ -3,8 +3,9 @@
 from dataclasses import replace
 
 from lighten.containers.legacy_office.legacy_kind import LegacyKind
+from lighten.model.kinds import PartKind
 from lighten.model.source import Source
-from lighten.model.weights import Part, PartKind, WeightSheet
+from lighten.model.weights import Part, WeightSheet
 
 __all__ = ["sheet_for_legacy_file"]
 

@@ -11,7 +11,7 @@ from typing import Any
 
 from lighten.containers.odf.family import no_more_cleaning
 from lighten.containers.xml_parts import local_name, parse_xml, write_xml
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 
 __all__ = [
     "clean_settings",

@@ -20,8 +20,8 @@ from lighten.containers.pictures import (
 )
 from lighten.containers.pictures.member_file import natural_size_pt
 from lighten.model.errors import UnreadableFileError
+from lighten.model.kinds import ExtraKind
 from lighten.model.source import Source
-from lighten.model.weights import ExtraKind
 from lighten.pictures.files import BadPictureError
 
 __all__ = ["STORIES", "OpenDocument", "open_document", "page_size"]

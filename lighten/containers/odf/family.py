@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from lighten.contract import FileKind
-from lighten.model.weights import ExtraKind, PartKind
+from lighten.model.kinds import ExtraKind, PartKind
 
 __all__ = ["OdfFamily", "no_more_cleaning"]
 

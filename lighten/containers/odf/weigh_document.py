@@ -18,14 +18,9 @@ from lighten.containers.odf.package import OdfPackage
 from lighten.containers.weigh_package import Within, weigh_package
 from lighten.containers.xml_parts import parse_xml, write_xml
 from lighten.containers.xml_weights import weight_within
+from lighten.model.kinds import ExtraKind, PartKind
 from lighten.model.source import Progress, Source
-from lighten.model.weights import (
-    ExtraKind,
-    FontFacts,
-    Part,
-    PartKind,
-    WeightSheet,
-)
+from lighten.model.weights import FontFacts, Part, WeightSheet
 
 __all__ = ["font_facts", "weigh_document"]
 

@@ -10,7 +10,8 @@ from lighten.containers.fonts import EmbeddedFont
 from lighten.containers.opc.package import CONTENT_TYPES, OpcPackage
 from lighten.containers.pictures import MemberPicture
 from lighten.containers.weigh_package import Within
-from lighten.model.weights import ExtraKind, Part, PartKind
+from lighten.model.kinds import ExtraKind, PartKind
+from lighten.model.weights import Part
 
 __all__ = ["OpcDocument", "Titles", "is_film_or_sound", "kind_of_member", "other_parts"]
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field, replace
 
 from lighten.containers.pictures.member_file import SCREEN_DOTS
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 from lighten.pictures.coding.coded import CodedPicture, Coding
 from lighten.pictures.files import PictureFile, build_picture_file
 from lighten.pictures.metadata.carried import carried_by

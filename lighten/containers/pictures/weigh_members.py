@@ -5,8 +5,9 @@ from dataclasses import dataclass, field, replace
 
 from lighten.containers.archive import Archive
 from lighten.containers.pictures.member_file import METAFILE, SVG, member_picture
+from lighten.model.kinds import PartKind, PictureClass
 from lighten.model.source import Progress
-from lighten.model.weights import Part, PartKind, PictureClass, PictureFacts, Placement
+from lighten.model.weights import Part, PictureFacts, Placement
 from lighten.parallel import open_workers
 from lighten.pictures.files import (
     BadPictureError,

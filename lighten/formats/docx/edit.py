@@ -12,9 +12,10 @@ from lighten.formats.docx.definitions import Definitions, drop_definitions
 from lighten.formats.docx.fonts import embedded_fonts, letters_in
 from lighten.formats.docx.kinds import KINDS
 from lighten.formats.docx.open_file import TextDocument, open_text_document
+from lighten.model.kinds import ExtraKind
 from lighten.model.plans import Action, Plan
 from lighten.model.source import Source
-from lighten.model.weights import ExtraKind, WeightSheet
+from lighten.model.weights import WeightSheet
 
 __all__ = ["DocxEditing", "edit_docx"]
 

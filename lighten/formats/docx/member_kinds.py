@@ -4,7 +4,7 @@ import posixpath
 
 from lighten.containers.opc import OpcPackage
 from lighten.containers.opc.document import kind_of_member
-from lighten.model.weights import PartKind
+from lighten.model.kinds import PartKind
 
 __all__ = ["kind_of_text_member"]
 

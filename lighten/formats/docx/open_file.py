@@ -11,8 +11,8 @@ from lighten.containers.pictures import Showing
 from lighten.formats.docx.definitions import Definitions, unused_definitions
 from lighten.formats.docx.kinds import KIND_BY_MAIN_TYPE, is_template
 from lighten.formats.docx.stories import story_members, style_names, words_near
+from lighten.model.kinds import ExtraKind
 from lighten.model.source import Source
-from lighten.model.weights import ExtraKind
 
 __all__ = ["TextDocument", "open_text_document"]
 

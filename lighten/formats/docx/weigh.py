@@ -12,8 +12,9 @@ from lighten.formats.docx.fonts import embedded_fonts
 from lighten.formats.docx.kinds import DOCX_EXTRAS
 from lighten.formats.docx.member_kinds import kind_of_text_member
 from lighten.formats.docx.open_file import TextDocument, open_text_document
+from lighten.model.kinds import ExtraKind
 from lighten.model.source import Progress, Source
-from lighten.model.weights import ExtraKind, WeightSheet
+from lighten.model.weights import WeightSheet
 
 __all__ = ["weigh_docx"]
 

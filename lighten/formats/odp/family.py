@@ -8,7 +8,7 @@ from typing import Any
 
 from lighten.containers.odf.family import OdfFamily
 from lighten.formats.odp.kinds import KINDS, ODP_EXTRAS
-from lighten.model.weights import ExtraKind, PartKind
+from lighten.model.kinds import ExtraKind, PartKind
 
 __all__ = ["SLIDES"]
 

@@ -5,7 +5,7 @@ from typing import Any
 from lighten.containers.odf.family import OdfFamily
 from lighten.formats.ods.kinds import KINDS, ODS_EXTRAS
 from lighten.formats.ods.trim import trim_tables
-from lighten.model.weights import ExtraKind, PartKind
+from lighten.model.kinds import ExtraKind, PartKind
 
 __all__ = ["SHEETS"]
 

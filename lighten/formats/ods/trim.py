@@ -8,7 +8,7 @@ from collections.abc import Collection, Iterator
 from typing import Any
 
 from lighten.containers.xml_parts import attribute, local_name
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 
 __all__ = ["trim_tables"]
 

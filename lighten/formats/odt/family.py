@@ -5,7 +5,7 @@ from typing import Any
 from lighten.containers.odf.family import OdfFamily
 from lighten.containers.xml_parts import local_name
 from lighten.formats.odt.kinds import KINDS, ODT_EXTRAS
-from lighten.model.weights import PartKind
+from lighten.model.kinds import PartKind
 
 __all__ = ["TEXTS"]
 

@@ -1,7 +1,7 @@
 """The kinds of text documents of ISO/IEC 26300, and the extras that they may have."""
 
 from lighten.contract import FileKind
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 
 __all__ = ["KINDS", "ODT_EXTRAS", "TEMPLATE"]
 

@@ -5,8 +5,9 @@ from dataclasses import replace
 
 from lighten.formats.ora.kinds import ORA
 from lighten.formats.ora.stack import MERGED, STACK, THUMBNAIL, Drawing, open_drawing
+from lighten.model.kinds import PartKind
 from lighten.model.source import Source
-from lighten.model.weights import Part, PartKind, WeightSheet, with_structure
+from lighten.model.weights import Part, WeightSheet, with_structure
 
 __all__ = ["sheet_of_picture", "weigh_layers"]
 

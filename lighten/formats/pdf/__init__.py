@@ -7,8 +7,9 @@ from typing import TYPE_CHECKING
 from lighten.contract import Editing, Offers, PagedReading, Switch
 from lighten.formats.pdf.extras.kinds import PDF_EXTRAS
 from lighten.formats.pdf.kind import PDF
+from lighten.model.kinds import ExtraKind, PictureCoding
 from lighten.model.source import Progress, Source
-from lighten.model.weights import ExtraKind, PictureCoding, WeightSheet
+from lighten.model.weights import WeightSheet
 
 if TYPE_CHECKING:
     from contextlib import AbstractContextManager

@@ -26,9 +26,10 @@ from lighten.formats.pdf.pictures.put_pictures import put_picture
 from lighten.formats.pdf.pictures.recode_jobs import recode_job
 from lighten.formats.pdf.pictures.straightened_scans import can_turn, turn_along
 from lighten.model.errors import SignedFileError, UnreadableFileError
+from lighten.model.kinds import ExtraKind, PartKind
 from lighten.model.plans import Action, Decision, Outcome, Plan
 from lighten.model.source import Source
-from lighten.model.weights import ExtraKind, Part, PartKind, WeightSheet
+from lighten.model.weights import Part, WeightSheet
 from lighten.parallel import Workers
 from lighten.pictures.pixels.find_skew import with_skew
 from lighten.pictures.recoding.recode import Recoded

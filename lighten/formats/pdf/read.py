@@ -20,9 +20,9 @@ from lighten.formats.pdf.objects.page_boxes import crop_box
 from lighten.formats.pdf.objects.values import array_of, dictionary_of, numbers_of, text_of
 from lighten.formats.pdf.pages.shown_pictures import shown_pictures
 from lighten.model.errors import UnreadableFileError
+from lighten.model.kinds import ExtraKind
 from lighten.model.proofs import Box
 from lighten.model.source import Source
-from lighten.model.weights import ExtraKind
 from lighten.pictures.pixels.planes import as_rgb
 
 __all__ = ["PdfReading", "read_pdf"]

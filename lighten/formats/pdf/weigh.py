@@ -19,16 +19,9 @@ from lighten.formats.pdf.pictures.inline_pictures import account_for, lift_inlin
 from lighten.formats.pdf.pictures.weigh_pictures import weigh_pictures
 from lighten.model.errors import UnreadableFileError
 from lighten.model.extras import EXTRAS
+from lighten.model.kinds import ExtraKind, PartKind, PictureCoding
 from lighten.model.source import Progress, Source
-from lighten.model.weights import (
-    ExtraKind,
-    Part,
-    PartKind,
-    PictureCoding,
-    Rules,
-    WeightSheet,
-    with_structure,
-)
+from lighten.model.weights import Part, Rules, WeightSheet, with_structure
 
 __all__ = ["weigh_pdf"]
 

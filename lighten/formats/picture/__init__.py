@@ -5,8 +5,9 @@ from typing import TYPE_CHECKING
 
 from lighten.contract import Editing, Offers, PicturesReading, Switch
 from lighten.formats.picture.kinds import KINDS, PICTURE_EXTRAS
+from lighten.model.kinds import PictureCoding
 from lighten.model.source import Progress, Source
-from lighten.model.weights import PictureCoding, WeightSheet
+from lighten.model.weights import WeightSheet
 
 if TYPE_CHECKING:
     from contextlib import AbstractContextManager

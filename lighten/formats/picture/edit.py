@@ -8,10 +8,11 @@ from lighten.contract import FileKind
 from lighten.formats.picture.kinds import kind_named
 from lighten.formats.picture.open_file import open_picture
 from lighten.model.errors import LimitExceededError
+from lighten.model.kinds import PartKind
 from lighten.model.plans import Action, Decision, Outcome, Plan
 from lighten.model.source import Source
 from lighten.model.treatments import LOSSLESS
-from lighten.model.weights import Part, PartKind, WeightSheet
+from lighten.model.weights import Part, WeightSheet
 from lighten.parallel import Workers
 from lighten.pictures.coding.coded import CodedPicture, Holder
 from lighten.pictures.files import (

@@ -1,7 +1,7 @@
 """The kinds of picture files that are read, or made."""
 
 from lighten.contract import FileKind
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 
 __all__ = ["KINDS", "PICTURE_EXTRAS", "kind_named"]
 

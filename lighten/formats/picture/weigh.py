@@ -5,17 +5,10 @@ from dataclasses import replace
 from lighten.formats.picture.kinds import PICTURE_EXTRAS, kind_named
 from lighten.formats.picture.open_file import PICTURE_ID, open_picture
 from lighten.model.extras import EXTRAS
+from lighten.model.kinds import PartKind, PictureClass
 from lighten.model.source import Progress, Source
 from lighten.model.treatments import ASSUMED_CM
-from lighten.model.weights import (
-    Part,
-    PartKind,
-    PictureClass,
-    PictureFacts,
-    Placement,
-    WeightSheet,
-    with_structure,
-)
+from lighten.model.weights import Part, PictureFacts, Placement, WeightSheet, with_structure
 from lighten.pictures.files import (
     PictureFile,
     Role,

@@ -10,7 +10,7 @@ from typing import Any
 
 from lighten.containers.opc import relation_of
 from lighten.containers.xml_parts import local_name, parse_xml, write_xml
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 
 __all__ = ["clean_slide", "without_sites", "without_traces"]
 

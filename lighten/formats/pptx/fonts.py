@@ -7,7 +7,8 @@ from lighten.containers.eot import coding_of_eot
 from lighten.containers.fonts import EmbeddedFont
 from lighten.containers.opc import OpcPackage, relation_of
 from lighten.containers.xml_parts import local_name
-from lighten.model.weights import FontCoding, FontFacts
+from lighten.model.kinds import FontCoding
+from lighten.model.weights import FontFacts
 
 __all__ = ["drop_fonts", "embedded_fonts", "letters_in"]
 

@@ -2,7 +2,7 @@
 
 from lighten.containers.opc.document import kind_of_member
 from lighten.formats.pptx.open_file import Presentation
-from lighten.model.weights import PartKind
+from lighten.model.kinds import PartKind
 
 __all__ = ["kind_of_slide_member"]
 

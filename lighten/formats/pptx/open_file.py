@@ -12,8 +12,8 @@ from lighten.containers.pictures import MemberPicture, Showing
 from lighten.formats.pptx.deck import Deck
 from lighten.formats.pptx.kinds import KIND_BY_MAIN_TYPE, is_template
 from lighten.model.errors import UnreadableFileError
+from lighten.model.kinds import ExtraKind
 from lighten.model.source import Source
-from lighten.model.weights import ExtraKind
 
 __all__ = ["Presentation", "open_presentation"]
 

@@ -12,8 +12,9 @@ from lighten.formats.pptx.fonts import embedded_fonts
 from lighten.formats.pptx.kinds import PPTX_EXTRAS
 from lighten.formats.pptx.member_kinds import kind_of_slide_member
 from lighten.formats.pptx.open_file import Presentation, open_presentation
+from lighten.model.kinds import ExtraKind
 from lighten.model.source import Progress, Source
-from lighten.model.weights import ExtraKind, WeightSheet
+from lighten.model.weights import WeightSheet
 
 __all__ = ["weigh_pptx"]
 

@@ -14,10 +14,11 @@ from lighten.formats.tiff.open_file import open_tiff
 from lighten.formats.tiff.page import Photometric, TiffPage, pages_of, structure_obstacle
 from lighten.formats.tiff.stored_page import copied, stored_page
 from lighten.formats.tiff.write import PageToWrite, longs, ratio, write_tiff
+from lighten.model.kinds import ExtraKind, PartKind
 from lighten.model.plans import Action, Decision, Outcome, Plan
 from lighten.model.source import Source
 from lighten.model.treatments import LOSSLESS
-from lighten.model.weights import ExtraKind, Part, PartKind, WeightSheet
+from lighten.model.weights import Part, WeightSheet
 from lighten.parallel import Workers
 from lighten.pictures.coding.coded import CodedPicture, Holder
 from lighten.pictures.pixels.find_skew import with_skew

@@ -1,7 +1,7 @@
 """The kind of file, and the extras that it may carry, in the order in which sheets list them."""
 
 from lighten.contract import FileKind
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 
 __all__ = ["TIFF", "TIFF_EXTRAS"]
 

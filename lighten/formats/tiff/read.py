@@ -15,8 +15,8 @@ from lighten.formats.tiff.open_file import open_tiff
 from lighten.formats.tiff.page import TiffPage, pages_of
 from lighten.formats.tiff.stored_page import as_written
 from lighten.model.errors import UnreadableFileError
+from lighten.model.kinds import ExtraKind
 from lighten.model.source import Source
-from lighten.model.weights import ExtraKind
 from lighten.pictures.pixels.colours import plain_inks, through_profile
 from lighten.pictures.pixels.upright import upright
 

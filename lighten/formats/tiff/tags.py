@@ -4,7 +4,7 @@ Source: TIFF 6.0 with its supplements and technical notes; Exif 2.32, tables 3 t
 registered private tags (from memory where no standard is named).
 """
 
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 
 __all__ = [
     "BITS",

@@ -10,18 +10,10 @@ from lighten.formats.tiff.open_file import open_tiff
 from lighten.formats.tiff.page import Photometric, TiffPage, pages_of, previews_of
 from lighten.formats.tiff.stored_page import stored_page
 from lighten.model.extras import EXTRAS
+from lighten.model.kinds import ExtraKind, PartKind, PictureClass
 from lighten.model.source import Progress, Source
 from lighten.model.treatments import ASSUMED_CM
-from lighten.model.weights import (
-    ExtraKind,
-    Part,
-    PartKind,
-    PictureClass,
-    PictureFacts,
-    Placement,
-    WeightSheet,
-    with_structure,
-)
+from lighten.model.weights import Part, PictureFacts, Placement, WeightSheet, with_structure
 from lighten.parallel import open_workers
 from lighten.pictures.metadata.exif import parse_time
 from lighten.pictures.recoding.look import LookJob, look_at

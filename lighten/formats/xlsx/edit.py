@@ -22,9 +22,10 @@ from lighten.formats.xlsx.pivots import refresh_on_opening
 from lighten.formats.xlsx.sheets import Sheet, open_stream
 from lighten.formats.xlsx.shell import rewrite_shell, without_printer_settings
 from lighten.formats.xlsx.strings import new_numbers, write_strings
+from lighten.model.kinds import ExtraKind
 from lighten.model.plans import Action, Plan
 from lighten.model.source import Source
-from lighten.model.weights import ExtraKind, WeightSheet
+from lighten.model.weights import WeightSheet
 from lighten.parallel import open_workers
 
 __all__ = ["SheetWriter", "XlsxEditing", "edit_xlsx"]

@@ -1,7 +1,7 @@
 """The kinds of workbooks of ECMA-376, and the extras that they may have."""
 
 from lighten.contract import FileKind
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 
 __all__ = ["KINDS", "KIND_BY_MAIN_TYPE", "XLSX_EXTRAS"]
 

@@ -11,7 +11,7 @@ from typing import Any
 from lighten.containers.opc import OpcPackage
 from lighten.containers.xml_parts import parse_xml, write_xml
 from lighten.formats.xlsx.sheets import Sheet, open_stream
-from lighten.model.weights import NameFacts
+from lighten.model.sheet_facts import NameFacts
 
 __all__ = ["StrayName", "drop_names", "id_of_name", "stray_names"]
 

@@ -21,8 +21,8 @@ from lighten.formats.xlsx.sheets import Sheet, listed_sheets, read_sheets
 from lighten.formats.xlsx.strings import StringList, read_strings
 from lighten.formats.xlsx.styles import CellStyles, NamesKept, read_styles
 from lighten.model.errors import UnreadableFileError
+from lighten.model.kinds import ExtraKind
 from lighten.model.source import Progress, Source, no_progress
-from lighten.model.weights import ExtraKind
 from lighten.parallel import open_workers
 
 __all__ = ["Workbook", "open_workbook", "plain_strings"]

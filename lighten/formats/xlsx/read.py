@@ -19,6 +19,7 @@ from lighten.containers.opc.reading import OpcReading, link_of
 from lighten.containers.zip_reading import name_of, open_zip
 from lighten.formats.xlsx.cells.plain_xml import as_plain
 from lighten.formats.xlsx.cells.sheet_stream import SheetStream
+from lighten.formats.xlsx.digests import element_digest, parse_shell
 from lighten.formats.xlsx.read_cells import CellSums, Looks, sum_cells
 from lighten.model.errors import UnreadableFileError
 from lighten.model.source import Source
@@ -109,7 +110,7 @@ class XlsxReading(OpcReading):
         for kind, total, count in zip(_NAMES_OF_SUMS, sums.sums, sums.counts, strict=True):
             if count:
                 features.setdefault(kind, []).append(f"{title}: {count} {int(total):x}")
-        for element in _parsed(shell, f"{self._name}: {member}"):
+        for element in parse_shell(shell, f"{self._name}: {member}"):
             name = name_of(element)
             if name in _UNTOLD or not name:
                 continue
@@ -121,7 +122,7 @@ class XlsxReading(OpcReading):
             if name == "cols":
                 entries += [f"{title}: {entry}" for entry in self._column_entries(element)]
             else:
-                entries += [f"{title}: {name} {_digest(child)}" for child in children]
+                entries += [f"{title}: {name} {element_digest(child)}" for child in children]
 
     def _sums(self, member: str, is_plain: bool, workers: Workers) -> tuple[CellSums, bytes]:
         """Return the sums of a sheet, and its XML without rows. Raises: ValueError."""
@@ -228,7 +229,7 @@ class XlsxReading(OpcReading):
             return np.zeros(1, np.uint64), np.zeros(1, np.uint8)
         root = self.tree(member)
         lists = {
-            name: [_digest(one) for one in root.iterfind(f"{{*}}{name}/*")]
+            name: [element_digest(one) for one in root.iterfind(f"{{*}}{name}/*")]
             for name in ("fonts", "fills", "borders")
         }
         seen = {
@@ -256,7 +257,7 @@ class XlsxReading(OpcReading):
                 if key not in ("fontId", "fillId", "borderId", "numFmtId", "xfId")
             }
             code = own.get("numFmtId", "0")
-            within = [_digest(child) for child in own]
+            within = [element_digest(child) for child in own]
             look = f"{items} {sorted(rest.items())} {codes.get(code, code)} {within} "
             look += str(names.get(own.get("xfId", "0")))
             marks.append(int.from_bytes(hashlib.md5(look.encode()).digest()[:8], "little"))
@@ -300,7 +301,7 @@ class XlsxReading(OpcReading):
     def _digests(self, *starts: str, without: tuple[str, ...] = ()) -> Iterator[str]:
         for member in sorted(self.members):
             if member.startswith(starts) and member.endswith(".xml"):
-                yield f"{member} {_digest(self.tree(member), without)}"
+                yield f"{member} {element_digest(self.tree(member), without)}"
 
     def _hashes(self, *starts: str) -> Iterator[str]:
         for member in sorted(self.members):
@@ -319,39 +320,6 @@ def _is_linked(formula: re.Match[bytes], linked: frozenset[bytes]) -> bool:
     number = _SHARED_NUMBER.search(formula[1])
     is_shared = number is not None and number[1] in linked
     return is_shared or bool(formula[2] and _LINKED.search(formula[2]))
-
-
-def _parsed(shell: bytes, name: str) -> Any:
-    from lxml import etree
-
-    parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False)
-    try:
-        return etree.fromstring(shell, parser)
-    except (etree.XMLSyntaxError, ValueError) as error:
-        raise UnreadableFileError(f"{name} cannot be read.") from error
-
-
-def _digest(element: Any, without: tuple[str, ...] = ()) -> str:
-    parts: list[str] = []
-    _tell(element, without, parts)
-    return hashlib.md5("".join(parts).encode(), usedforsecurity=False).hexdigest()[:16]
-
-
-def _tell(element: Any, without: tuple[str, ...], parts: list[str]) -> None:
-    name = name_of(element)
-    if not name or name in without:
-        return
-    # What leads to members is left to those who look at them.
-    attributes = sorted(
-        (key.split("}")[-1], value)
-        for key, value in element.attrib.items()
-        if not key.split("}")[0].endswith("/relationships")
-    )
-    parts.append(f"<{name}{attributes}{(element.text or '').strip()}")
-    for child in element:
-        _tell(child, without, parts)
-        parts.append((child.tail or "").strip())
-    parts.append(">")
 
 
 def _attribute_below(element: Any, name: str, default: str) -> str:

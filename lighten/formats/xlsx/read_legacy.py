@@ -12,8 +12,8 @@ from lxml import etree
 
 from lighten.formats.xlsx.read import read_xlsx
 from lighten.model.errors import UnreadableFileError
+from lighten.model.sheet_facts import column_number
 from lighten.model.source import Source
-from lighten.model.weights import column_number
 
 __all__ = ["rows_by_sheet"]
 

@@ -21,8 +21,8 @@ from lighten.formats.xlsx.cells.sheet_stream import SheetStream
 from lighten.formats.xlsx.cells.table import NotPlainError
 from lighten.formats.xlsx.cells.tokens import COLUMNS
 from lighten.model.errors import UnreadableFileError
+from lighten.model.sheet_facts import SheetFacts
 from lighten.model.source import Progress, no_progress, share_of
-from lighten.model.weights import SheetFacts
 from lighten.parallel import Workers
 
 __all__ = ["Sheet", "listed_sheets", "open_stream", "read_sheets"]

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from lighten.containers.xml_parts import parse_xml, write_xml
 from lighten.formats.xlsx.cells.trim import Extent
 from lighten.model.errors import UnreadableFileError
-from lighten.model.weights import column_letters
+from lighten.model.sheet_facts import column_letters
 
 __all__ = ["rewrite_shell", "without_idle_rules", "without_printer_settings"]
 

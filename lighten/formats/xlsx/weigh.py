@@ -20,8 +20,10 @@ from lighten.formats.xlsx.open_file import Workbook, open_workbook
 from lighten.formats.xlsx.sheets import Sheet, open_stream
 from lighten.formats.xlsx.shell import without_idle_rules
 from lighten.formats.xlsx.strings import new_numbers
+from lighten.model.kinds import ExtraKind, PartKind
+from lighten.model.sheet_facts import SheetFacts
 from lighten.model.source import Progress, Source, share_of
-from lighten.model.weights import ExtraKind, Part, PartKind, SheetFacts, WeightSheet
+from lighten.model.weights import Part, WeightSheet
 
 __all__ = ["weigh_xlsx"]
 

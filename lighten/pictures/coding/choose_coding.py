@@ -3,8 +3,8 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.model.kinds import PictureClass, PictureCoding
 from lighten.model.treatments import ColourChange
-from lighten.model.weights import PictureClass, PictureCoding
 from lighten.pictures.coding.coded import CodedPicture, Holder
 from lighten.pictures.coding.encode import encode, encode_as_jpeg, encode_as_jpeg2000
 from lighten.pictures.coding.encode_exactly import encode_exactly, exact_palette, exact_weight

@@ -12,7 +12,7 @@ from lighten.codecs.jpeg import (
     share_of_draft,
 )
 from lighten.codecs.jpeg2000 import decode_jpeg2000, encode_jpeg2000
-from lighten.model.weights import PictureClass
+from lighten.model.kinds import PictureClass
 from lighten.pictures.coding.coded import CodedPicture, Coding, Holder
 from lighten.pictures.coding.encode_exactly import encode_exactly, exact_weight
 from lighten.pictures.pixels.classify import classify

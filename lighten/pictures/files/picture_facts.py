@@ -1,6 +1,7 @@
 """Facts of a picture file's structure, as a weight sheet has them."""
 
-from lighten.model.weights import PictureClass, PictureFacts
+from lighten.model.kinds import PictureClass
+from lighten.model.weights import PictureFacts
 from lighten.pictures.files.blocks import PictureFile
 
 __all__ = ["obstacle_of", "picture_facts"]

@@ -2,7 +2,7 @@
 
 from collections.abc import Collection
 
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 from lighten.pictures.coding.coded import Coding
 from lighten.pictures.files import (
     MOST_XMP_BYTES,

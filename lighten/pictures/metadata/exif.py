@@ -5,7 +5,7 @@ import struct
 from collections.abc import Collection
 from dataclasses import dataclass, replace
 
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 from lighten.pictures.metadata.exif_directories import (
     MAKERS_NOTE,
     PLACE_POINTER,

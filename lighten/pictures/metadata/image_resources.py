@@ -4,7 +4,7 @@ import struct
 from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 
 __all__ = ["resource_weights", "rewrite_resources"]
 

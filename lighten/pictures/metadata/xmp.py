@@ -8,7 +8,7 @@ from functools import partial
 
 from lxml import etree
 
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 
 __all__ = ["join_packets", "rewrite_xmp", "split_packet", "xmp_weights"]
 

@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.model.weights import PictureClass
+from lighten.model.kinds import PictureClass
 
 __all__ = ["classify", "classify_alone", "is_without_colour"]
 

@@ -8,8 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.codecs.flate import Effort
+from lighten.model.kinds import PictureClass, PictureCoding
 from lighten.model.treatments import ColourChange
-from lighten.model.weights import PictureClass, PictureCoding
 from lighten.pictures.coding.choose_coding import code_restyled, lightest_coding
 from lighten.pictures.coding.coded import CodedPicture, Holder
 from lighten.pictures.coding.decode import (

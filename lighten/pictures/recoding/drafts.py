@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.model.kinds import PictureClass, PictureCoding
 from lighten.model.treatments import ColourChange
-from lighten.model.weights import PictureClass, PictureCoding
 from lighten.parallel import Workers
 from lighten.pictures.coding.coded import Holder, decode_coded
 from lighten.pictures.coding.decode import UNREADABLE, decode, decode_on_white

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from lighten.model.weights import PictureClass
+from lighten.model.kinds import PictureClass
 from lighten.pictures.coding.decode import UNREADABLE, decode, glimpse
 from lighten.pictures.coding.encode_exactly import exact_palette
 from lighten.pictures.coding.stored import StoredPicture

@@ -4,9 +4,9 @@ from dataclasses import dataclass, replace
 
 from lighten.codecs.flate import Effort
 from lighten.codecs.jpeg import coarseness, coarseness_at
+from lighten.model.kinds import PictureCoding
 from lighten.model.plans import Action
 from lighten.model.treatments import ColourChange, PictureTreatment
-from lighten.model.weights import PictureCoding
 from lighten.pictures.coding.coded import CodedPicture, Coding
 from lighten.pictures.coding.decode import UNREADABLE, decode
 from lighten.pictures.coding.encode_exactly import encode_exactly

@@ -8,8 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.codecs.flate import Effort
+from lighten.model.kinds import PictureClass, PictureCoding
 from lighten.model.treatments import PictureTreatment
-from lighten.model.weights import PictureClass, PictureCoding
 from lighten.pictures.coding.coded import Holder
 from lighten.pictures.coding.stored import StoredPicture
 

@@ -3,8 +3,8 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.model.kinds import PictureClass
 from lighten.model.treatments import READABLE_TEXT_PPI, ColourChange
-from lighten.model.weights import PictureClass
 from lighten.pictures.coding.decode import decode
 from lighten.pictures.coding.layered import LayeredPicture
 from lighten.pictures.pixels.classify import is_without_colour

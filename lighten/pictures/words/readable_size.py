@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from lighten.model.weights import PictureClass
+from lighten.model.kinds import PictureClass
 from lighten.pictures.coding.decode import UNREADABLE, decode
 from lighten.pictures.pixels.sizes import SCREEN_PPI
 from lighten.pictures.recoding.recode_job import RecodeJob, cut_out, within_cut

@@ -7,16 +7,17 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.model.kinds import PictureClass, PictureCoding
 from lighten.model.plans import Action, Decision
 from lighten.model.treatments import READABLE_TEXT_PPI, ColourChange, PictureTreatment
 from lighten.model.trials import Trial, Trials, decision_key
-from lighten.model.weights import Part, PictureClass, PictureCoding, PictureFacts
+from lighten.model.weights import Part, PictureFacts
 from lighten.pictures.pixels.sizes import target_size
 from lighten.pictures.recoding.recode import worth_coding_below
 from lighten.pictures.recoding.recode_job import Cut
 from lighten.planning.coding_model import BITONAL_BITS, GREY_SHARE, LINES
 from lighten.planning.curves import Curves, curves_of
-from lighten.planning.decide import cut_to_visible
+from lighten.planning.decide_picture import cut_to_visible
 from lighten.planning.sample_decisions import decision_at, layers_decision
 
 __all__ = ["BITONAL", "GREY", "Candidate", "Way", "decision_of", "picture_candidates"]

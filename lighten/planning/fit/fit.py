@@ -5,11 +5,12 @@ from dataclasses import dataclass, replace
 
 from lighten.model.extras import SAFE_EXTRAS
 from lighten.model.json_converter import present_choice
+from lighten.model.kinds import ExtraKind
 from lighten.model.plans import Action, Decision, PartException, Plan
 from lighten.model.presets import Preset
 from lighten.model.treatments import FontTreatment, Treatment
 from lighten.model.trials import Trials, non_picture_key
-from lighten.model.weights import ExtraKind, Part, WeightSheet
+from lighten.model.weights import Part, WeightSheet
 from lighten.pictures.scores.visible_loss import INVISIBLE
 from lighten.planning.coding_model import LINES
 from lighten.planning.curves import curves_of

@@ -17,8 +17,9 @@ from lighten.codecs.bitonal import (
     pdf_of_one_picture,
 )
 from lighten.codecs.jbig2 import encode_jbig2
+from lighten.codecs.jbig2.letter_groups import group_letters
 from lighten.codecs.jbig2.lettered import encode_letters
-from lighten.codecs.jbig2.letters import find_letters, group_letters
+from lighten.codecs.jbig2.letters import find_letters
 from lighten.codecs.jbig2.operations import Operations, code
 from lighten.codecs.jbig2.pixels import framed
 from lighten.codecs.jbig2.segments import (

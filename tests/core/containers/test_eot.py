@@ -9,7 +9,7 @@ import reportlab
 from fontTools.ttLib import TTFont
 
 from lighten.containers.eot import coding_of_eot, subset_eot
-from lighten.model.weights import FontCoding
+from lighten.model.kinds import FontCoding
 
 _FONT = Path(reportlab.__file__).parent / "fonts" / "Vera.ttf"
 _COMPRESSED, _MIXED = 0x4, 0x10000000

@@ -15,7 +15,7 @@ from lighten.containers.opc.relationships import read_relationships, rels_name, 
 from lighten.containers.xml_parts import parse_xml, write_xml
 from lighten.formats.docx.clean_story import clean_story
 from lighten.model.errors import LimitExceededError, UnreadableFileError
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 from tests.builders import FolderCase
 from tests.core.formats.package_samples import with_members
 

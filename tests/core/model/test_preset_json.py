@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from lighten import PRESETS, PictureTreatment, Preset, Treatment
 from lighten.model.errors import BadPresetError
+from lighten.model.kinds import ExtraKind, PictureClass
 from lighten.model.preset_json import (
     exceptions_from_json,
     preset_from_json,
@@ -27,7 +28,6 @@ from lighten.model.treatments import (
     FontTreatment,
     PictureCoding,
 )
-from lighten.model.weights import ExtraKind, PictureClass
 
 PICTURES = st.builds(
     PictureTreatment,

@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 from lighten.pictures.metadata.exif import (
     ExifChange,
     exif_dots,

@@ -6,17 +6,10 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from lighten.model.kinds import ExtraKind, PartKind, PictureClass
 from lighten.model.plans import Action, PartException
 from lighten.model.trials import Trial, Trials, decision_key
-from lighten.model.weights import (
-    ExtraKind,
-    Part,
-    PartKind,
-    PictureClass,
-    PictureFacts,
-    Placement,
-    WeightSheet,
-)
+from lighten.model.weights import Part, PictureFacts, Placement, WeightSheet
 from lighten.planning import Fit, FitRules, decisions_to_try, fit, fit_together, share_limit
 from lighten.planning.curves import curves_of
 

@@ -3,15 +3,8 @@
 import unittest
 from dataclasses import replace
 
-from lighten.model.weights import (
-    Part,
-    PartKind,
-    PictureClass,
-    PictureCoding,
-    PictureFacts,
-    Placement,
-    WeightSheet,
-)
+from lighten.model.kinds import PartKind, PictureClass, PictureCoding
+from lighten.model.weights import Part, PictureFacts, Placement, WeightSheet
 from lighten.planning.layered_pages import in_layers_already
 from lighten.planning.sample_decisions import layers_decision, may_be_layers
 

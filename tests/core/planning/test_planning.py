@@ -18,19 +18,9 @@ from lighten import (
     preset_named,
     sheet_estimates,
 )
-from lighten.model.weights import (
-    ExtraKind,
-    Part,
-    PartKind,
-    PictureClass,
-    PictureFacts,
-    Placement,
-    Rules,
-    SheetFacts,
-    WeightSheet,
-    column_letters,
-    column_number,
-)
+from lighten.model.kinds import ExtraKind, PartKind, PictureClass
+from lighten.model.sheet_facts import SheetFacts, column_letters, column_number
+from lighten.model.weights import Part, PictureFacts, Placement, Rules, WeightSheet
 
 
 def archive_rules(standard: str) -> Rules:

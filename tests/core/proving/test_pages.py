@@ -10,8 +10,9 @@ from skimage import data
 from lighten.contract import PageView
 from lighten.model.errors import UnreadableFileError
 from lighten.model.proofs import PageProof
-from lighten.proving.pages import TreatedBox, _compare
+from lighten.proving.pages import _compare
 from lighten.proving.permitted_losses import PermittedLosses
+from lighten.proving.treated_boxes import TreatedBox
 
 PAGE = np.full((400, 300, 3), 250, np.uint8)
 PICTURE = np.asarray(data.astronaut()[:160, :200], np.uint8)

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 import pikepdf
 
 from lighten.formats.pdf.objects.values import array_of, dictionary_of, text_of
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 
 __all__ = ["ANNOTATION_KINDS", "annotations_of", "extra_of"]
 

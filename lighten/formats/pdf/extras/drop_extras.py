@@ -11,7 +11,7 @@ from lighten.formats.pdf.objects.open_file import archive_standard
 from lighten.formats.pdf.objects.repeats import find_repeats, merge_repeats
 from lighten.formats.pdf.objects.values import text_of, whole_number
 from lighten.formats.pdf.pages.placements import appearance_matrix
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 
 __all__ = ["drop_extras"]
 

@@ -1,6 +1,6 @@
 """The extras that a PDF may have, in the order in which sheets list them."""
 
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 
 __all__ = ["PDF_EXTRAS"]
 

@@ -16,8 +16,9 @@ from lighten.formats.pdf.fonts.subset_font import FontJob, subset_font
 from lighten.formats.pdf.objects.object_spans import ObjectId
 from lighten.formats.pdf.objects.part_ids import part_object, part_object_id
 from lighten.formats.pdf.objects.values import text_of, whole_number
+from lighten.model.kinds import FontCoding
 from lighten.model.plans import Action, Outcome, Plan
-from lighten.model.weights import FontCoding, Part, WeightSheet
+from lighten.model.weights import Part, WeightSheet
 from lighten.parallel import SECONDS_A_FONT, Workers
 
 __all__ = ["rewrite_fonts"]

@@ -14,7 +14,7 @@ from lighten.formats.pdf.fonts.font_errors import font_errors
 from lighten.formats.pdf.fonts.font_use import FontUse, glyph_names_of
 from lighten.formats.pdf.fonts.glyph_routes import SYMBOL_PLANES, changed_route
 from lighten.formats.pdf.fonts.type1 import NOTDEF, Type1Font, read_type1
-from lighten.model.weights import FontCoding
+from lighten.model.kinds import FontCoding
 
 __all__ = ["FontJob", "subset_font"]
 

@@ -13,7 +13,8 @@ from lighten.formats.pdf.objects.object_graph import all_references, reachable_f
 from lighten.formats.pdf.objects.object_spans import FileSpans, ObjectId, references_in
 from lighten.formats.pdf.objects.repeats import find_repeats
 from lighten.formats.pdf.objects.values import text_of, whole_number
-from lighten.model.weights import ExtraKind, FontCoding, FontFacts
+from lighten.model.kinds import ExtraKind, FontCoding
+from lighten.model.weights import FontFacts
 
 __all__ = ["Belongings", "drawing_objects", "sort_objects"]
 

@@ -3,7 +3,7 @@
 import pikepdf
 
 from lighten.formats.pdf.objects.object_spans import ObjectId
-from lighten.model.weights import PartKind
+from lighten.model.kinds import PartKind
 
 __all__ = ["part_id", "part_object", "part_object_id"]
 

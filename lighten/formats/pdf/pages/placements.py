@@ -10,7 +10,17 @@ from pikepdf import Matrix
 
 from lighten.formats.pdf.objects.object_spans import ObjectId
 from lighten.formats.pdf.objects.page_boxes import crop_box, media_box, user_unit
-from lighten.formats.pdf.objects.values import array_of, dictionary_of, numbers_of, text_of
+from lighten.formats.pdf.objects.values import array_of, dictionary_of, text_of
+from lighten.formats.pdf.pages.clips import (
+    Clip,
+    Share,
+    clipped_box,
+    joined_share,
+    narrowed_clip,
+    number_of,
+    rectangle_of,
+    visible_share,
+)
 from lighten.formats.pdf.pages.drawn_letters import (
     TEXT_OPERATORS,
     TextState,
@@ -33,9 +43,6 @@ _DEEPEST_NESTING = 24
 _MOST_PLACEMENTS_A_PAGE = 20_000
 
 # Left, low, right, high in points; None where nothing is cut off.
-Clip = tuple[float, float, float, float] | None
-Share = tuple[float, float, float, float]
-_WHOLE: Share = (0.0, 0.0, 1.0, 1.0)
 
 
 @dataclass(slots=True, kw_only=True)
@@ -58,7 +65,7 @@ class PictureUses:
                 own.sort(key=lambda placement: placement.page or 0)
             if repeat in self.visible:
                 visible = self.visible.pop(repeat)
-                self.visible[first] = _both(self.visible.get(first, visible), visible)
+                self.visible[first] = joined_share(self.visible.get(first, visible), visible)
         return self
 
 
@@ -129,7 +136,7 @@ class _Walk:
                 case "cm":
                     current = step.matrix @ current
                 case "clip":
-                    clip = _narrowed(clip, step.matrix, current)
+                    clip = narrowed_clip(clip, step.matrix, current)
                 case "Do":
                     self._show(objects.get(step.name), current, depth, clip)
                 case "gs":
@@ -164,10 +171,10 @@ class _Walk:
         elif shown.get("/Subtype") == "/Image" and self._shown < _MOST_PLACEMENTS_A_PAGE:
             self._shown += 1
             self.uses.placements.setdefault(shown.objgen, []).append(self._place(matrix, clip))
-            visible = _visible_share(matrix, clip)
+            visible = visible_share(matrix, clip)
             seen_before = self.uses.visible.get(shown.objgen)
             self.uses.visible[shown.objgen] = (
-                visible if seen_before is None else _both(seen_before, visible)
+                visible if seen_before is None else joined_share(seen_before, visible)
             )
 
     def _draw_form(
@@ -188,7 +195,7 @@ class _Walk:
             width_pt=math.hypot(a, b),
             height_pt=math.hypot(c, d),
             box=(across[0] - left, upward[0] - bottom, across[-1] - left, upward[-1] - bottom),
-            clipped_box=_clipped(
+            clipped_box=clipped_box(
                 (across[0], upward[0], across[-1], upward[-1]), clip, self._origin
             ),
         )
@@ -260,71 +267,7 @@ def _plain(operand: object) -> object:
         return tuple(map(_plain, operand))
     if isinstance(operand, pikepdf.String):
         return bytes(operand)
-    return operand if isinstance(operand, int) else _number(operand)
-
-
-def _number(operand: object) -> float | None:
-    try:
-        return float(operand)  # type: ignore[arg-type] # decimals and numbers
-    except (TypeError, ValueError):
-        return None
-
-
-def _clipped(box: Share, clip: Clip, origin: tuple[float, float]) -> Share | None:
-    """Return what `clip` leaves of a box, from the page's lower left; None for all or nothing."""
-    if clip is None:
-        return None
-    left, low = max(box[0], clip[0]), max(box[1], clip[1])
-    right, high = min(box[2], clip[2]), min(box[3], clip[3])
-    if (left, low, right, high) == box or left >= right or low >= high:
-        return None
-    return left - origin[0], low - origin[1], right - origin[0], high - origin[1]
-
-
-def _narrowed(clip: Clip, rectangle: Matrix, current: Matrix) -> Clip:
-    """The clip with a rectangle (as the matrix of the unit square); turned ones change nothing."""
-    a, b, c, d, e, f = (rectangle @ current).shorthand
-    if (b or c) and (a or d):
-        return clip
-    across, upward = sorted((e, e + a + c)), sorted((f, f + b + d))
-    if clip is None:
-        return across[0], upward[0], across[1], upward[1]
-    return (
-        max(clip[0], across[0]),
-        max(clip[1], upward[0]),
-        min(clip[2], across[1]),
-        min(clip[3], upward[1]),
-    )
-
-
-def _visible_share(matrix: Matrix, clip: Clip) -> Share:
-    """Return the part of a picture drawn by `matrix` that `clip` leaves; all where that is not
-    plain.
-    """
-    a, b, c, d, e, f = matrix.shorthand
-    if clip is None or ((b or c) and (a or d)):
-        return _WHOLE
-    left, low, right, high = clip
-    if a and d:
-        across, upward = ((left - e) / a, (right - e) / a), ((low - f) / d, (high - f) / d)
-    elif b and c:
-        across, upward = ((low - f) / b, (high - f) / b), ((left - e) / c, (right - e) / c)
-    else:
-        return _WHOLE
-    start, end = max(0.0, min(across)), min(1.0, max(across))
-    bottom, top = max(0.0, min(upward)), min(1.0, max(upward))
-    if start >= end or bottom >= top:
-        return _WHOLE
-    return start, 1 - top, end, 1 - bottom
-
-
-def _both(first: Share, other: Share) -> Share:
-    return (
-        min(first[0], other[0]),
-        min(first[1], other[1]),
-        max(first[2], other[2]),
-        max(first[3], other[3]),
-    )
+    return operand if isinstance(operand, int) else number_of(operand)
 
 
 def _appearances(annotation: pikepdf.Object) -> Iterator[tuple[pikepdf.Stream, Matrix]]:
@@ -351,12 +294,12 @@ def appearance_matrix(appearance: pikepdf.Stream, annotation: pikepdf.Dictionary
 
     Raises: ValueError where one of their rectangles is none.
     """
-    x0, y0, x1, y1 = _rectangle(appearance.BBox)
+    x0, y0, x1, y1 = rectangle_of(appearance.BBox)
     matrix = matrix_of(appearance.get("/Matrix"))
     corners = [matrix.transform(point) for point in ((x0, y0), (x1, y0), (x0, y1), (x1, y1))]
     left, right = min(x for x, _ in corners), max(x for x, _ in corners)
     low, high = min(y for _, y in corners), max(y for _, y in corners)
-    rect = _rectangle(annotation.Rect)
+    rect = rectangle_of(annotation.Rect)
     wide = (max(rect[0], rect[2]) - min(rect[0], rect[2])) / ((right - left) or 1)
     tall = (max(rect[1], rect[3]) - min(rect[1], rect[3])) / ((high - low) or 1)
     return Matrix(
@@ -367,10 +310,3 @@ def appearance_matrix(appearance: pikepdf.Stream, annotation: pikepdf.Dictionary
         min(rect[0], rect[2]) - left * wide,
         min(rect[1], rect[3]) - low * tall,
     )
-
-
-def _rectangle(value: pikepdf.Object) -> list[float]:
-    sides = numbers_of(value)
-    if len(sides) != 4:
-        raise ValueError("no rectangle")
-    return sides

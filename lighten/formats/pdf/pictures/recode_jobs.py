@@ -5,9 +5,10 @@ import pikepdf
 from lighten.formats.pdf.objects.object_spans import ObjectId
 from lighten.formats.pdf.objects.part_ids import part_object
 from lighten.formats.pdf.pictures.read_pictures import read_picture, why_untouchable
+from lighten.model.kinds import PictureCoding
 from lighten.model.plans import Action, Decision
 from lighten.model.treatments import LOSSLESS, ColourChange
-from lighten.model.weights import Part, PictureCoding
+from lighten.model.weights import Part
 from lighten.pictures.coding.stored import StoredPicture
 from lighten.pictures.pixels.sizes import screen_px
 from lighten.pictures.recoding.recode_job import RecodeJob, within_cut

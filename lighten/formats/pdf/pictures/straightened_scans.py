@@ -4,7 +4,8 @@ import pikepdf
 
 from lighten.formats.pdf.objects.page_boxes import media_box
 from lighten.formats.pdf.pages.turn_page import turn_page
-from lighten.model.weights import Part, PictureClass, Placement
+from lighten.model.kinds import PictureClass
+from lighten.model.weights import Part, Placement
 
 __all__ = ["can_turn", "turn_along"]
 

@@ -22,8 +22,9 @@ from lighten.formats.pdf.pictures.read_pictures import (
     read_picture,
     why_untouchable,
 )
+from lighten.model.kinds import PartKind, PictureClass
 from lighten.model.source import Progress
-from lighten.model.weights import Part, PartKind, PictureClass, PictureFacts, Placement
+from lighten.model.weights import Part, PictureFacts, Placement
 from lighten.parallel import open_workers
 from lighten.pictures.recoding.look import LookJob, look_at
 

@@ -10,7 +10,7 @@ from xml.sax.saxutils import escape
 
 from lighten.formats.xlsx.cells.tokens import COLUMNS
 from lighten.model.errors import UnreadableFileError
-from lighten.model.weights import column_letters
+from lighten.model.sheet_facts import column_letters
 
 __all__ = ["as_plain"]
 

@@ -15,7 +15,7 @@ from lighten.formats.docx.clean_story import (
 )
 from lighten.formats.docx.definitions import Definitions, drop_definitions
 from lighten.model.extras import SAFE_EXTRAS
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 
 W = "http://schemas.openxmlformats.org/wordprocessingml/2006/main"
 _SPACE = "{http://www.w3.org/XML/1998/namespace}space"

@@ -10,8 +10,9 @@ from hypothesis import strategies as st
 
 from lighten import PartKind, PictureClass, Source, WeightSheet, weigh
 from lighten.model.errors import PasswordNeededError, UnreadableFileError
+from lighten.model.kinds import ExtraKind
 from lighten.model.sheet_json import dump_sheet, sheet_from_json
-from lighten.model.weights import ExtraKind, Part
+from lighten.model.weights import Part
 from tests.builders import FolderCase, PdfBuilder, Show, chart, landscape, text_page
 from tests.core.formats.pdf.samples import PHOTO, report, signed
 

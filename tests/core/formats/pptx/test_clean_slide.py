@@ -8,7 +8,7 @@ import unittest
 from lxml import etree
 
 from lighten.formats.pptx.clean_slide import clean_slide, without_sites, without_traces
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 
 _NAMES = " ".join(
     f'xmlns:{prefix}="{uri}"'

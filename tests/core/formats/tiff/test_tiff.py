@@ -26,9 +26,9 @@ from lighten import (
     weigh,
 )
 from lighten.model.errors import UnreadableFileError
+from lighten.model.kinds import ExtraKind, PartKind, PictureCoding
 from lighten.model.plans import Action
 from lighten.model.treatments import PictureTreatment
-from lighten.model.weights import ExtraKind, PartKind, PictureCoding
 from tests.builders import FolderCase, landscape
 from tests.core.formats.tiff.samples import (
     has_tools,

@@ -17,7 +17,7 @@ from lighten.formats.xlsx.cells.table import Cell, NotPlainError, Row, read_rows
 from lighten.formats.xlsx.cells.trim import Extent, Trimming
 from lighten.formats.xlsx.cells.write import NewNumbers, shortest, write_rows
 from lighten.formats.xlsx.read_cells import CellSums, Looks, sum_cells
-from lighten.model.weights import column_letters
+from lighten.model.sheet_facts import column_letters
 
 _STYLES, _STRINGS = 4, 6
 _SHOWS = np.array([False, False, True, False])

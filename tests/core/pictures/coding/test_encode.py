@@ -11,7 +11,7 @@ from skimage import data
 from benchmarks.looks import ssimulacra2
 from lighten.codecs.flate import unpack_rows, unpack_samples
 from lighten.codecs.jpeg import Chroma, encode_jpeg
-from lighten.model.weights import PictureClass
+from lighten.model.kinds import PictureClass
 from lighten.pictures.coding.encode import CodedPicture, Coding, encode
 from lighten.pictures.coding.encode_exactly import encode_exactly
 from lighten.pictures.pixels.classify import classify, is_without_colour

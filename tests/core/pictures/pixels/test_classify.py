@@ -5,7 +5,7 @@ import unittest
 import numpy as np
 from skimage import data
 
-from lighten.model.weights import PictureClass
+from lighten.model.kinds import PictureClass
 from lighten.pictures.pixels.classify import classify, classify_alone, is_without_colour
 from tests.builders import chart, landscape, logbook
 

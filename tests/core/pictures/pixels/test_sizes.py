@@ -5,7 +5,8 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lighten.model.weights import PictureClass, PictureFacts, Placement
+from lighten.model.kinds import PictureClass
+from lighten.model.weights import PictureFacts, Placement
 from lighten.pictures.pixels.sizes import target_size
 
 

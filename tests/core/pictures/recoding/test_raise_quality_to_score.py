@@ -9,8 +9,8 @@ from PIL import Image
 from skimage import data
 
 from benchmarks.looks import ssimulacra2
+from lighten.model.kinds import PictureClass
 from lighten.model.treatments import ColourChange, PictureTreatment
-from lighten.model.weights import PictureClass
 from lighten.pictures.coding.stored import StoredCoding, StoredPicture
 from lighten.pictures.recoding.recode import recode
 from lighten.pictures.recoding.recode_job import RecodeJob

@@ -13,9 +13,9 @@ from hypothesis import strategies as st
 from PIL import Image
 from skimage import data
 
+from lighten.model.kinds import PictureClass
 from lighten.model.plans import Action
 from lighten.model.treatments import ColourChange, PictureTreatment
-from lighten.model.weights import PictureClass
 from lighten.parallel import Workers
 from lighten.pictures.coding.coded import Coding, Holder, decode_coded
 from lighten.pictures.coding.stored import StoredCoding, StoredPicture

@@ -5,8 +5,8 @@ from dataclasses import replace
 
 import numpy as np
 
+from lighten.model.kinds import PictureClass, PictureCoding
 from lighten.model.treatments import ColourChange, Filter, FilterKind, PictureTreatment
-from lighten.model.weights import PictureClass, PictureCoding
 from lighten.pictures.coding.coded import decode_coded
 from lighten.pictures.recoding.recode import recode, saved_bytes
 from lighten.pictures.recoding.recode_job import RecodeJob

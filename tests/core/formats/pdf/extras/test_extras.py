@@ -3,7 +3,7 @@
 import pikepdf
 
 from lighten import PartKind, Source, WeightSheet, make_copy, plan, preset_named, weigh
-from lighten.model.weights import ExtraKind
+from lighten.model.kinds import ExtraKind
 from tests.builders import FolderCase, PdfBuilder, Show, landscape, text_page
 from tests.core.formats.pdf.samples import PHOTO
 
