@@ -56,7 +56,8 @@ def make_demo_files(folder: Path) -> None:
 
 
 def _make(folder: Path, name: str) -> None:
-    partial = (folder / name).with_suffix(".partial")
+    # Some names differ in their ending only.
+    partial = folder / f"{name}.partial"
     DEMO_FILES[name](partial)
     partial.rename(folder / name)
 

@@ -64,7 +64,7 @@ from lighten.model.explanations import (
     Explanation,
 )
 from lighten.model.extras import EXTRAS, SAFE_EXTRAS, Extra
-from lighten.model.json_converter import present_choice
+from lighten.model.json_converter import from_json, present_choice, to_json
 from lighten.model.kinds import ExtraKind, PartKind, PictureClass, PictureCoding
 from lighten.model.limits import Carrier, Limit, message_bytes, read_limit, rounded_size
 from lighten.model.plans import Action, Copy, Decision, Outcome, PartException, Plan
@@ -229,6 +229,7 @@ __all__ = [
     "fit",
     "format_named",
     "format_of",
+    "from_json",
     "gather",
     "keep_workers",
     "lay_page_apart",
@@ -273,6 +274,7 @@ __all__ = [
     "switch_savings",
     "take_pages",
     "thumbnail_name",
+    "to_json",
     "treatment_from_json",
     "treatment_to_json",
     "trials_from_json",

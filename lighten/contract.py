@@ -73,7 +73,8 @@ class Offers:
     kinds: of files it reads, or makes out of them. has_pages: copies are proved page by page.
     can_split: a copy can be cut into pieces. can_be_laid_out: an office suite makes pages of it.
     extras: kinds that it may find.
-    switches: that change something. codings: of pictures, that it can hold.
+    switches: that change something. codings: of pictures, that it can hold. first_picture: id of
+    the part that is a document's first page, in a format whose documents are pictures; else "".
     """
 
     kinds: tuple[FileKind, ...]
@@ -83,6 +84,7 @@ class Offers:
     switches: frozenset[Switch]
     codings: frozenset[PictureCoding]
     can_be_laid_out: bool = False
+    first_picture: str = ""
 
     def kind_of(self, media_type: str) -> FileKind:
         """Raises: KeyError."""

@@ -5,14 +5,17 @@ from lighten.formats import docx, odp, ods, odt, ora, pdf, picture, pptx, tiff, 
 from lighten.model.errors import UnreadableFileError, UnsupportedFileError
 from lighten.model.source import Source
 
-__all__ = ["FORMATS", "format_named", "format_of"]
+__all__ = ["FORMATS", "LAID_OUT_AS", "format_named", "format_of"]
 
 FORMATS: tuple[Format, ...] = (
     *(pdf.FORMAT, picture.FORMAT, tiff.FORMAT, docx.FORMAT, odt.FORMAT, pptx.FORMAT, odp.FORMAT),
     *(xlsx.FORMAT, ods.FORMAT),
     ora.layered_drawings(picture.FORMAT),
-    *(docx.OLD_FORMAT, pptx.OLD_FORMAT, xlsx.OLD_FORMAT),
+    *(docx.LEGACY_FORMAT, pptx.LEGACY_FORMAT, xlsx.LEGACY_FORMAT),
 )
+
+# An office suite lays documents out to pages of this.
+LAID_OUT_AS: Format = pdf.FORMAT
 
 
 def format_of(source: Source) -> Format:

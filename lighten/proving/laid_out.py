@@ -15,11 +15,10 @@ from lighten.office_suite import OfficeSuite
 from lighten.proving.page_batches import compare_all_pages
 from lighten.proving.pages import PageBatch
 from lighten.proving.permitted_losses import PermittedLosses
-from lighten.registry import format_named
+from lighten.registry import LAID_OUT_AS, format_named
 
 __all__ = ["LaidOut", "compare_laid_out", "lay_out_both"]
 
-_PAGED = "pdf"
 # Some drawing takes seconds a page; everything else is proved without it.
 _LONGEST_S = 30.0
 _TOO_LONG = "drawing them takes too long"
@@ -63,7 +62,7 @@ def compare_laid_out(
             fault = f"laid out, the copy has {counts[1]} pages and the original {counts[0]}"
             return LaidOut(faults=(fault,))
         batch = PageBatch(
-            format=_PAGED,
+            format=LAID_OUT_AS.name,
             original=before,
             copy=after,
             pages=tuple((page, ()) for page in range(1, counts[0] + 1)),
@@ -96,6 +95,6 @@ def lay_out_both(
 
 
 def _count(source: Source) -> int:
-    with format_named(_PAGED).read(source) as reading:
+    with LAID_OUT_AS.read(source) as reading:
         assert isinstance(reading, PagedReading)
         return len(reading.page_sizes)

@@ -53,9 +53,9 @@ def as_pdf(source: Source) -> Iterator[Source | None]:
     needed and none is installed.
     """
     format_ = format_of(source)
-    if format_.name == "pdf":
+    if format_.offers.has_pages:
         yield source
-    elif format_.name in ("picture", "tiff", "ora"):
+    elif format_.offers.first_picture:
         yield None
     else:
         with tempfile.TemporaryDirectory(prefix="pages-") as folder:

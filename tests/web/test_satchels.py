@@ -117,8 +117,8 @@ class Documents(ApiCase):
     def test_are_weighed_once_more_where_their_process_was_killed(self) -> None:
         told: list[bool] = []
 
-        def start(*order: Any, **details: Any) -> JobProcess:
-            process = start_job(*order, **details)
+        def start(*order: Any) -> JobProcess:
+            process = start_job(*order)
             if not told:
                 process.kill()
             told.append(True)

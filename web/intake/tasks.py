@@ -19,6 +19,7 @@ from scanners import (
     ScanSettings,
 )
 from web.intake.models import Page, Scan
+from web.jobs.job_kinds import InspectPageJob, points_of
 from web.jobs.runner import JobCancelledError, JobFailedError, run_job
 
 __all__ = ["look_at_page", "run_scan", "scan_settings"]
@@ -106,7 +107,10 @@ def look_at_page(page_id: str) -> None:
 
     try:
         layers = run_job(
-            page, "take-in", on_partial=on_partial, is_wanted=is_wanted, corners=page.corners
+            page,
+            InspectPageJob(corners=points_of(page.corners)),
+            on_partial=on_partial,
+            is_wanted=is_wanted,
         )
     except JobFailedError as error:
         page.fail(error.message)

@@ -17,18 +17,15 @@ from pathlib import Path
 from typing import Any
 
 from lighten import (
-    BitonalMethod,
     CodingCache,
     Corners,
     FitOrder,
     FitRules,
     LightenError,
     Order,
-    PageColours,
     PageSize,
     Place,
     Progress,
-    RasterTreatment,
     Source,
     TimeLeft,
     Trials,
@@ -36,6 +33,7 @@ from lighten import (
     dump_sheet,
     error_report,
     exceptions_from_json,
+    from_json,
     gather,
     lay_page_apart,
     look_at_page,
@@ -56,28 +54,38 @@ from lighten import (
     weigh,
     write_thumbnails,
 )
+from web.jobs.job_kinds import (
+    DrawJob,
+    Gathering,
+    InspectPageJob,
+    JobFile,
+    LightenJob,
+    NamedPath,
+    Points,
+    ProveJob,
+    RasteriseJob,
+    StoredOrder,
+    TryJob,
+    ViewJob,
+    ViewRequest,
+    WeighJob,
+    read_job,
+)
 
 _REPORTED_EVERY_S = 1.5
-# How far a job stands back for others on the same cores (nice(2)): pages are answered first. What
-# is drawn is part of a page; nobody waits for trials.
-_BEHIND_THE_PAGES = 8
-_BEHIND = {"view": 0, "draw": 0, "try": 14}
 _THUMBNAILS_AT_ONCE = 48
 _GATHERING_SHARE = 0.5
-
-Job = dict[str, Any]
 
 
 def main() -> int:
     line = sys.stdin.readline()
     if not line:
         return 0  # nobody wants anything done any more
-    job: Job = json.loads(line)
-    os.nice(_BEHIND.get(job["work"], _BEHIND_THE_PAGES))
-    memory = job["memory_bytes"]
-    resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
+    file, job = read_job(json.loads(line))
+    os.nice(job.niceness)
+    resource.setrlimit(resource.RLIMIT_AS, (file.memory_bytes, file.memory_bytes))
     try:
-        _say(result=_WORK[job["work"]](job))
+        _say(result=_WORK[type(job)](file, job))
     except LightenError as error:
         _say(error=error_report(error))
     except BrokenPipeError:
@@ -86,25 +94,22 @@ def main() -> int:
         if error.errno not in (errno.ENOSPC, errno.EDQUOT):
             raise
         message = (
-            f"{job['name']}: the server's disk is full; nothing was changed. Make room and try "
-            "again."
+            f"{file.name}: the server's disk is full; nothing was changed. Make room and try again."
         )
         _say(error={"code": "no_room", "message": message})
     except MemoryError:
-        message = (
-            f"{job['name']}: needs more memory than one file may take. Split it and try again."
-        )
+        message = f"{file.name}: needs more memory than one file may take. Split it and try again."
         _say(error={"code": "too_large", "message": message})
     return 0
 
 
-def _try(job: Job) -> Any:
+def _try(file: JobFile, job: TryJob) -> Any:
     """Run trials for the order and for other choices, and report each result."""
-    source, sheet = _source(job), sheet_from_json(job["sheet"])
-    trials = trials_from_json(job["trials"])
-    chosen = plan_order(sheet, _order(job))
+    source, sheet = _source(file), sheet_from_json(job.sheet)
+    trials = trials_from_json(job.trials)
+    chosen = plan_order(sheet, _order(job.order))
     reported_at = time.monotonic()
-    trying = run_trials(source, sheet, chosen, Path(job["out"]), cache=_cache(job), earlier=trials)
+    trying = run_trials(source, sheet, chosen, Path(job.out), cache=_cache(file), earlier=trials)
     for share, so_far in trying:
         trials = so_far
         if time.monotonic() - reported_at > _REPORTED_EVERY_S:
@@ -117,51 +122,50 @@ def _as_tried(sheet: WeightSheet, trials: Trials) -> Any:
     return {"trials": trials_to_json(trials), "savings": switch_savings(sheet, trials)}
 
 
-def _weigh(job: Job) -> Any:
+def _weigh(file: JobFile, job: WeighJob) -> Any:
     """A document's sheet; one that is to be gathered from pictures is so first."""
-    source, tell = _source(job), _teller()
+    source, tell = _source(file), _teller()
     remarks: tuple[str, ...] = ()
-    if job["pictures"]:
-        remarks = _gather(job, source.path, share_of(tell, 0, _GATHERING_SHARE))
-    sheet = weigh(
-        source, share_of(tell, _GATHERING_SHARE if job["pictures"] else 0, 0.9, "weighing")
-    )
+    if job.gathering is not None and job.pictures:
+        remarks = _gather(
+            job.pictures, job.gathering, source.path, share_of(tell, 0, _GATHERING_SHARE)
+        )
+    sheet = weigh(source, share_of(tell, _GATHERING_SHARE if job.pictures else 0, 0.9, "weighing"))
     sheet = replace(sheet, remarks=(*sheet.remarks, *remarks))
     heaviest = sorted(
         (part for part in sheet.parts if part.picture), key=lambda part: -part.size_bytes
     )
     ids = [part.id for part in heaviest[:_THUMBNAILS_AT_ONCE]]
-    write_thumbnails(source, sheet, ids, Path(job["thumbnails"]))
+    write_thumbnails(source, sheet, ids, Path(file.thumbnails))
     return {"sheet": dump_sheet(sheet), "savings": switch_savings(sheet)}
 
 
-def _gather(job: Job, out: Path, progress: Progress) -> tuple[str, ...]:
-    pictures = [Source(path=Path(one["path"]), shown_as=one["name"]) for one in job["pictures"]]
-    wanted = job["gathering"]
+def _gather(
+    pictures: tuple[NamedPath, ...], gathering: Gathering, out: Path, progress: Progress
+) -> tuple[str, ...]:
     out.parent.mkdir(parents=True, exist_ok=True)
     # From an attempt that was broken off.
     out.unlink(missing_ok=True)
-    turns = {int(page): degrees for page, degrees in wanted["turns"].items()}
-    corners = {int(page): _corners(points) for page, points in wanted.get("corners", {}).items()}
+    corners = {int(page): _corners(points) for page, points in gathering.corners.items()}
     gathered = gather(
-        pictures,
+        [Source(path=Path(one.path), shown_as=one.name) for one in pictures],
         out,
-        PageSize(wanted["page"]),
+        PageSize(gathering.page),
         progress,
-        turns=turns,
+        turns={int(page): degrees for page, degrees in gathering.turns.items()},
         corners={page: points for page, points in corners.items() if points is not None},
-        finds_sheets=wanted.get("finds_sheets", False),
+        finds_sheets=gathering.finds_sheets,
     )
     return tuple(f"{name}: {remark}" for name, remark in gathered.remarks.items())
 
 
-def _take_in(job: Job) -> Any:
+def _inspect_page(file: JobFile, job: InspectPageJob) -> Any:
     """Inspect a page that came: first its facts, reported at once, then its layers."""
-    source, folder = _source(job), Path(job["thumbnails"]).parent
-    corners = _corners(job["corners"])
+    source, folder = _source(file), Path(file.thumbnails).parent
+    corners = _corners(job.corners)
     look = look_at_page(source, folder / "small.png", folder / "whole.jpg", corners=corners)
     _say(progress=0.1, doing="", seconds_left=None, partial=asdict(look))
-    laid = lay_page_apart(source, folder, corners=corners, cache=_cache(job))
+    laid = lay_page_apart(source, folder, corners=corners, cache=_cache(file))
     return {
         "size_bytes": laid.size_bytes,
         "is_layered": laid.is_layered,
@@ -172,7 +176,7 @@ def _take_in(job: Job) -> Any:
     }
 
 
-def _corners(points: list[list[float]] | None) -> Corners | None:
+def _corners(points: Points | None) -> Corners | None:
     """Read four corners. Raises: ValueError where there are not four."""
     if points is None:
         return None
@@ -180,23 +184,16 @@ def _corners(points: list[list[float]] | None) -> Corners | None:
     return upper_left, upper_right, lower_right, lower_left
 
 
-def _rasterise(job: Job) -> Any:
+def _rasterise(file: JobFile, job: RasteriseJob) -> Any:
     """Pages to TIFF, with a picture of the place on each that has lost most."""
-    wanted, folder = job["wanted"], Path(job["folder"])
-    treatment = RasterTreatment(
-        **{
-            **wanted,
-            "colours": PageColours(wanted["colours"]),
-            "divide": BitonalMethod(wanted["divide"]),
-        }
-    )
+    folder = Path(job.folder)
     made = rasterise(
-        _source(job),
+        _source(file),
         folder / "pages.tif",
-        treatment,
+        job.treatment,
         _teller(),
-        each=job["is_each"],
-        may_blur_text=job["may_blur_text"],
+        each=job.is_each,
+        may_blur_text=job.may_blur_text,
     )
     for page in made.pages:
         page.draw_place(*(folder / f"{side}-{page.number}.png" for side in ("before", "after")))
@@ -217,21 +214,21 @@ def _rasterise(job: Job) -> Any:
     }
 
 
-def _draw(job: Job) -> Any:
-    sheet = sheet_from_json(job["sheet"])
-    return write_thumbnails(_source(job), sheet, [job["part"]], Path(job["thumbnails"]))
+def _draw(file: JobFile, job: DrawJob) -> Any:
+    sheet = sheet_from_json(job.sheet)
+    return write_thumbnails(_source(file), sheet, [job.part], Path(file.thumbnails))
 
 
-def _lighten(job: Job) -> Any:
-    sheet = sheet_from_json(job["sheet"])
+def _lighten(file: JobFile, job: LightenJob) -> Any:
+    sheet = sheet_from_json(job.sheet)
     made = make(
-        _source(job),
+        _source(file),
         sheet,
-        _order(job),
-        Path(job["out"]),
+        _order(job.order),
+        Path(job.out),
         _teller(),
-        trials=trials_from_json(job["trials"]),
-        cache=_cache(job),
+        trials=trials_from_json(job.trials),
+        cache=_cache(file),
     )
     return {
         **order_result_report(made, sheet),
@@ -239,71 +236,71 @@ def _lighten(job: Job) -> Any:
     }
 
 
-def _prove(job: Job) -> Any:
+def _prove(file: JobFile, job: ProveJob) -> Any:
     """A copy that came back, held against the original."""
-    copy = Source(path=Path(job["copy"]), password=job["password"], shown_as=job["copy_name"])
-    proof = prove_any_two(_source(job), copy, _teller())
+    copy = Source(path=Path(job.copy.path), password=file.password, shown_as=job.copy.name)
+    proof = prove_any_two(_source(file), copy, _teller())
     return proof_report(proof)
 
 
-def _view(job: Job) -> Any:
+def _view(file: JobFile, job: ViewJob) -> Any:
     """Places of a copy and its original as they are asked for, until nobody asks."""
-    original = _source(job)
-    with read_both(original, Path(job["copy"])) as both:
+    original = _source(file)
+    with read_both(original, Path(job.copy)) as both:
         _say(ready=True)
         for line in sys.stdin:
-            request = json.loads(line)
+            request = from_json(json.loads(line), ViewRequest, "request")
             place = Place(
-                page=request["page"],
-                part_id=request["part"],
-                size_pt=tuple(request["size_pt"]),
-                box=tuple(request["box"]) if request["box"] else None,
+                page=request.page,
+                part_id=request.part_id,
+                size_pt=request.size_pt,
+                box=request.box,
             )
             try:
-                both.draw(request["side"], place, request["dpi"], request["out"])
+                both.draw(request.side, place, request.dpi, request.out)
                 _say(drawn=True)
             except LightenError as error:
                 _say(drawn=False, message=error.message)
     return None
 
 
-def _order(job: Job) -> Order:
-    fit = job["fit"]
+def _order(stored: StoredOrder) -> Order:
+    fit = stored.fit
     return Order(
-        preset=preset_from_json(job["preset"]),
+        preset=preset_from_json(stored.preset),
         fit=FitOrder(
-            limit_bytes=job["limit_bytes"],
-            rules=FitRules(floor=fit["floor"], ways=tuple(fit["ways"])),
-            may_split=fit["may_split"],
+            limit_bytes=fit.limit_bytes,
+            rules=FitRules(floor=fit.floor, ways=fit.ways),
+            may_split=fit.may_split,
         )
         if fit
         else None,
-        exceptions=exceptions_from_json(job["exceptions"], Path(job["replacements"])),
-        may_end_signature=job["may_end_signature"],
-        may_blur_text=job["may_blur_text"],
+        exceptions=exceptions_from_json(stored.exceptions, Path(stored.replacements)),
+        may_end_signature=stored.may_end_signature,
+        may_blur_text=stored.may_blur_text,
         lays_out=True,
     )
 
 
-def _cache(job: Job) -> CodingCache:
-    return CodingCache(Path(job["store"]), most_bytes=job["store_bytes"])
+def _cache(file: JobFile) -> CodingCache:
+    return CodingCache(Path(file.cache), most_bytes=file.cache_bytes)
 
 
-_WORK: dict[str, Callable[[Job], Any]] = {
-    "weigh": _weigh,
-    "try": _try,
-    "draw": _draw,
-    "take-in": _take_in,
-    "rasterise": _rasterise,
-    "lighten": _lighten,
-    "prove": _prove,
-    "view": _view,
+_WORK: dict[type, Callable[[JobFile, Any], Any]] = {
+    WeighJob: _weigh,
+    TryJob: _try,
+    DrawJob: _draw,
+    InspectPageJob: _inspect_page,
+    RasteriseJob: _rasterise,
+    LightenJob: _lighten,
+    ProveJob: _prove,
+    ViewJob: _view,
 }
 
 
-def _source(job: Job) -> Source:
-    path = Path(job["path"])
-    return Source(path=path, password=job["password"], shown_as=job["name"], keeps_in=path.parent)
+def _source(file: JobFile) -> Source:
+    path = Path(file.path)
+    return Source(path=path, password=file.password, shown_as=file.name, keeps_in=path.parent)
 
 
 def _teller() -> Progress:

@@ -7,7 +7,7 @@ import queue
 import signal
 import threading
 import time
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from pathlib import Path
 from typing import IO, Any, NamedTuple, Protocol
 
@@ -15,6 +15,7 @@ from django.conf import settings
 
 from lighten import LightenError
 from web.jobs.apps import nursery
+from web.jobs.job_kinds import Job, JobFile, dump_job
 from web.jobs.nursery import JobProcess, NurseryGoneError
 
 __all__ = ["JobCancelledError", "JobFailedError", "Step", "run_job", "start_job"]
@@ -64,12 +65,11 @@ class JobCancelledError(Exception):
 
 def run_job(
     document: Worked,
-    work: str,
+    job: Job,
     *,
     on_progress: Callable[[Step], None] = lambda _step: None,
     on_partial: Callable[[float, Any], None] = lambda _share, _made: None,
     is_wanted: Callable[[], bool] = lambda: True,
-    **details: Any,
 ) -> Any:
     """The result of a job on a document's original. One that is killed is done once more.
 
@@ -77,7 +77,7 @@ def run_job(
     """
     began, outcome = time.monotonic(), "done"
     try:
-        return _done_twice_if_killed(document, work, details, on_progress, on_partial, is_wanted)
+        return _done_twice_if_killed(document, job, on_progress, on_partial, is_wanted)
     except JobFailedError as error:
         outcome = error.code
         raise
@@ -85,19 +85,18 @@ def run_job(
         outcome = "cancelled"
         raise
     finally:
-        event = {"work": work, "document": str(document.pk), "outcome": outcome}
+        event = {"work": job.work, "document": str(document.pk), "outcome": outcome}
         seconds = round(time.monotonic() - began, 3)
         logger.info("job ended", extra={**event, "seconds": seconds})
 
 
 def _done_twice_if_killed(
     document: Worked,
-    work: str,
-    details: Mapping[str, Any],
+    job: Job,
     *hear: Any,
 ) -> Any:
     for is_last in (False, True):
-        process = start_job(document, work, **details)
+        process = start_job(document, job)
         try:
             with contextlib.suppress(BrokenPipeError):
                 process.stdin.close()
@@ -112,29 +111,27 @@ def _done_twice_if_killed(
     raise AssertionError("the last attempt returns or raises")
 
 
-def start_job(document: Worked, work: str, **details: Any) -> JobProcess:
+def start_job(document: Worked, job: Job) -> JobProcess:
     """Start a process for a job and send it; its standard input stays open.
 
     Raises: JobFailedError.
     """
-    job = {
-        "work": work,
-        "path": document.file.path,
-        "name": document.name,
-        "password": document.password,
-        "thumbnails": str(document.folder_path / "thumbnails"),
-        "memory_bytes": settings.TASK_LIMIT_MEMORY_BYTES,
-        "store": str(settings.CODINGS_PATH),
-        "store_bytes": settings.CODINGS_LIMIT_BYTES,
-        **details,
-    }
+    file = JobFile(
+        path=document.file.path,
+        name=document.name,
+        password=document.password,
+        thumbnails=str(document.folder_path / "thumbnails"),
+        memory_bytes=settings.TASK_LIMIT_MEMORY_BYTES,
+        cache=str(settings.CODINGS_PATH),
+        cache_bytes=settings.CODINGS_LIMIT_BYTES,
+    )
     try:
         process = nursery().start()
     except NurseryGoneError as error:
         raise _broken_off(document.name) from error
     # One that dies at once is found out where its first line is awaited.
     with contextlib.suppress(BrokenPipeError):
-        process.stdin.write(json.dumps(job).encode() + b"\n")
+        process.stdin.write(json.dumps(dump_job(file, job)).encode() + b"\n")
         process.stdin.flush()
     return process
 

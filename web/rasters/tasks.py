@@ -4,6 +4,8 @@ import shutil
 
 from django_tasks import task
 
+from lighten import RasterTreatment, from_json
+from web.jobs.job_kinds import RasteriseJob
 from web.jobs.runner import JobCancelledError, JobFailedError, Step, run_job
 from web.rasters.models import Raster
 
@@ -32,13 +34,14 @@ def draw_pages(raster_id: str) -> None:
     try:
         made = run_job(
             raster.document,
-            "rasterise",
+            RasteriseJob(
+                treatment=from_json(raster.wanted, RasterTreatment, "treatment"),
+                is_each=raster.is_each,
+                may_blur_text=raster.may_blur_text,
+                folder=str(raster.folder_path),
+            ),
             on_progress=on_progress,
             is_wanted=is_wanted,
-            wanted=raster.wanted,
-            is_each=raster.is_each,
-            may_blur_text=raster.may_blur_text,
-            folder=str(raster.folder_path),
         )
     except JobFailedError as error:
         raster.fail(error.code, error.message)

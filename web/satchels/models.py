@@ -25,6 +25,7 @@ from lighten import (
     check_file,
     checklist_from_json,
     copy_ending,
+    format_named,
 )
 from web.satchels.upkeep.dated import Dated
 from web.satchels.upkeep.sealed import SealedField
@@ -289,7 +290,7 @@ class Document(Dated, UnderWay):
         """Return the folder of pictures that the person supplied as replacements."""
         return self.folder_path / "replacements"
 
-    def pictures_to_gather(self) -> list[dict[str, str]]:
+    def pictures_to_gather(self) -> list[tuple[Path, str]]:
         """The files to put on its pages, with their names, in order; none once that is done.
 
         Raises: Document.DoesNotExist if one of them has gone.
@@ -298,16 +299,18 @@ class Document(Dated, UnderWay):
             return []
         if "pages" in self.gathering:
             folder = self.folder_path / _PAGES
-            return [
-                {"path": str(folder / page["file"]), "name": page["name"]}
-                for page in self.gathering["pages"]
-            ]
+            return [(folder / page["file"], page["name"]) for page in self.gathering["pages"]]
         pictures = {str(one.pk): one for one in self.satchel.documents.all()}
         try:
             ordered = [pictures[document_id] for document_id in self.gathering["documents"]]
         except KeyError as error:
             raise Document.DoesNotExist from error
-        return [{"path": one.file.path, "name": one.name} for one in ordered]
+        return [(Path(one.file.path), one.name) for one in ordered]
+
+    @property
+    def first_picture(self) -> str:
+        """Id of the part to show of a document that is a picture; "" for others."""
+        return format_named(self.facts["format"]).offers.first_picture if self.facts else ""
 
     def has_picture(self, part_id: str) -> bool:
         """A part of that id is there, and is a picture."""

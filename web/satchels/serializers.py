@@ -195,7 +195,8 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
     """copy: of the satchel's last run. format: one of those that choices list.
 
     estimates: by preset, once weighed; "current" is what is ordered now. trial_progress: the share
-    of trials that are made. savings: bytes that each switch takes off. exceptions: by part,
+    of trials that are made. first_picture: the part to show of a document that is a picture and can
+    be gathered, else "". savings: bytes that each switch takes off. exceptions: by part,
     {"is_exempt"}, {"is_left_out"}, {"treatment"} or {"replacement"}.
     """
 
@@ -203,6 +204,7 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
     error = serializers.SerializerMethodField()
     pages = serializers.SerializerMethodField()
     format = serializers.SerializerMethodField()
+    first_picture = serializers.SerializerMethodField()
     kind_title = serializers.SerializerMethodField()
     is_signed = serializers.SerializerMethodField()
     standard = serializers.SerializerMethodField()
@@ -229,6 +231,7 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
             "error",
             "pages",
             "format",
+            "first_picture",
             "kind_title",
             "is_signed",
             "standard",
@@ -278,6 +281,9 @@ class DocumentSerializer(serializers.ModelSerializer[Document]):
 
     def get_format(self, document: Document) -> str:
         return document.facts["format"] if document.facts else ""
+
+    def get_first_picture(self, document: Document) -> str:
+        return document.first_picture
 
     def get_kind_title(self, document: Document) -> str:
         """Return the name of that kind of file for people."""

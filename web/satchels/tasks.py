@@ -13,10 +13,11 @@ from django.conf import settings
 from django.db import transaction
 from django_tasks import task
 
-from lighten import preset_to_json
+from web.jobs.job_kinds import NamedPath, ProveJob
 from web.jobs.runner import JobCancelledError, JobFailedError, Step, run_job
 from web.queue.engine import task_queue
 from web.queue.priorities import COPIES_THEN, TRIALS_LAST, WEIGHING_FIRST
+from web.satchels.jobs import lighten_job, try_job, weigh_job
 from web.satchels.models import Copy, Document, ReturnedCopy, Run, Satchel
 from web.satchels.sheets.estimates import keep_estimates
 from web.satchels.sheets.orders import SatchelOrder, orders_of
@@ -62,11 +63,9 @@ def _weigh_document(document_id: str) -> None:
     try:
         weighed = run_job(
             document,
-            "weigh",
+            weigh_job(document),
             on_progress=on_progress,
             is_wanted=is_wanted,
-            pictures=document.pictures_to_gather(),
-            gathering=document.gathering,
         )
     except Document.DoesNotExist:
         document.fail("gone", f"{document.name}: one of its pictures was removed. Gather again.")
@@ -168,21 +167,8 @@ def _run_trials(document: Document, order: SatchelOrder, *, is_for_copies: bool 
         is_there = Document.objects.filter(pk=document.pk).exists()
         return is_there and (is_for_copies or not _must_give_way())
 
-    tried = run_job(
-        document,
-        "try",
-        on_partial=on_partial,
-        is_wanted=is_wanted,
-        sheet=document.sheet,
-        trials=document.trials,
-        preset=preset_to_json(order.preset),
-        fit=None,
-        may_end_signature=False,
-        may_blur_text=order.may_blur_text,
-        exceptions=document.exceptions,
-        replacements=str(document.replacements_path),
-        out=str(document.folder_path),
-    )
+    job = try_job(document, order.preset, may_blur_text=order.may_blur_text)
+    tried = run_job(document, job, on_partial=on_partial, is_wanted=is_wanted)
     document.keep_trials(tried["trials"], _NEARLY, tried["savings"])
 
 
@@ -246,11 +232,9 @@ def prove_returned(returned_id: str) -> None:
     try:
         proof = run_job(
             returned.document,
-            "prove",
+            ProveJob(copy=NamedPath(path=returned.file.path, name=returned.name)),
             on_progress=on_progress,
             is_wanted=is_wanted,
-            copy=returned.file.path,
-            copy_name=returned.name,
         )
     except JobFailedError as error:
         returned.fail(error.message)
@@ -271,7 +255,7 @@ def _make_copy(copy_id: str) -> None:
     copy = Copy.objects.select_related("run", "document").filter(pk=copy_id).first()
     if copy is None or not copy.begin():
         return
-    document, run = copy.document, copy.run
+    document = copy.document
     copy.path.unlink(missing_ok=True)
     started = time.monotonic()
 
@@ -281,19 +265,9 @@ def _make_copy(copy_id: str) -> None:
     try:
         made = run_job(
             document,
-            "lighten",
+            lighten_job(copy),
             on_progress=on_progress,
             is_wanted=copy.is_wanted,
-            out=str(copy.path),
-            sheet=document.sheet,
-            trials=document.trials,
-            preset=run.preset_snapshot,
-            fit=run.fit,
-            limit_bytes=copy.limit_bytes,
-            exceptions=document.exceptions,
-            replacements=str(document.replacements_path),
-            may_end_signature=run.may_end_signature,
-            may_blur_text=run.may_blur_text,
         )
     except JobFailedError as error:
         copy.finish(Copy.State.FAILED, error_code=error.code, error_message=error.message)

@@ -17,6 +17,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from lighten import Verdict, thumbnail_name
+from web.jobs.job_kinds import DrawJob
 from web.jobs.runner import JobFailedError, run_job
 from web.presets.library import usual_preset
 from web.problems import Problem
@@ -177,8 +178,8 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
         asked = serializer.validated_data
         named = {one.pk: one for one in satchel.documents.filter(pk__in=asked["documents"])}
         pictures = [named[pk] for pk in asked["documents"] if pk in named]
-        formats = {picture.facts and picture.facts["format"] for picture in pictures}
-        if len(pictures) < len(asked["documents"]) or not formats <= {"picture", "tiff", "ora"}:
+        are_pictures = all(picture.first_picture for picture in pictures)
+        if len(pictures) < len(asked["documents"]) or not are_pictures:
             raise Problem("no_pictures", "Only pictures of this satchel can be gathered.")
         turns = asked.get("turns", {})
         pages = sum((picture.facts or {}).get("pages") or 1 for picture in pictures)
@@ -393,7 +394,7 @@ class DocumentViewSet(
         path = document.folder_path / "thumbnails" / thumbnail_name(part)
         if not path.exists():
             try:
-                run_job(document, "draw", sheet=document.sheet, part=part)
+                run_job(document, DrawJob(sheet=document.sheet or {}, part=part))
             except JobFailedError as error:
                 raise Problem("not_drawn", error.message, status=404) from error
         if not path.exists():

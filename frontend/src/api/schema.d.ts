@@ -1361,7 +1361,8 @@ export interface components {
          * @description copy: of the satchel's last run. format: one of those that choices list.
          *
          *     estimates: by preset, once weighed; "current" is what is ordered now. trial_progress: the share
-         *     of trials that are made. savings: bytes that each switch takes off. exceptions: by part,
+         *     of trials that are made. first_picture: the part to show of a document that is a picture and can
+         *     be gathered, else "". savings: bytes that each switch takes off. exceptions: by part,
          *     {"is_exempt"}, {"is_left_out"}, {"treatment"} or {"replacement"}.
          */
         Document: {
@@ -1379,6 +1380,7 @@ export interface components {
             readonly error: components["schemas"]["Error"] | null;
             readonly pages: number | null;
             readonly format: string;
+            readonly first_picture: string;
             /** @description Return the name of that kind of file for people. */
             readonly kind_title: string;
             readonly is_signed: boolean;
@@ -1857,7 +1859,8 @@ export interface components {
          * @description copy: of the satchel's last run. format: one of those that choices list.
          *
          *     estimates: by preset, once weighed; "current" is what is ordered now. trial_progress: the share
-         *     of trials that are made. savings: bytes that each switch takes off. exceptions: by part,
+         *     of trials that are made. first_picture: the part to show of a document that is a picture and can
+         *     be gathered, else "". savings: bytes that each switch takes off. exceptions: by part,
          *     {"is_exempt"}, {"is_left_out"}, {"treatment"} or {"replacement"}.
          */
         PatchedDocumentRequest: {

@@ -73,6 +73,7 @@ export function aDocument(changes: Partial<Schemas['Document']> = {}): Schemas['
     error: null,
     pages: 3,
     format: 'pdf',
+    first_picture: '',
     kind_title: 'PDF',
     is_signed: false,
     standard: '',

@@ -16,6 +16,7 @@ __all__ = ["FORMAT"]
 
 _HEAD_BYTES = 32
 _OFFERS = Offers(
+    first_picture="picture",
     kinds=tuple(KINDS.values()),
     has_pages=False,
     can_split=False,

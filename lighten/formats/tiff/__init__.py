@@ -16,6 +16,7 @@ __all__ = ["FORMAT"]
 
 _HEAD_BYTES = 8
 _OFFERS = Offers(
+    first_picture="page:1",
     kinds=(TIFF,),
     has_pages=False,
     can_split=False,

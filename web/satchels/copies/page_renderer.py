@@ -11,7 +11,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
-from lighten import name_of_part
+from lighten import name_of_part, to_json
+from web.jobs.job_kinds import ViewJob, ViewRequest
 from web.jobs.nursery import JobProcess
 from web.jobs.runner import JobFailedError, start_job
 
@@ -94,21 +95,21 @@ class _Renderer:
         self.lines.put(b"")
 
     def draw(self, drawing: Drawing, out: Path) -> None:
-        request = {
-            "side": drawing.side,
-            "page": drawing.page,
-            "part": drawing.part_id,
-            "size_pt": drawing.size_pt,
-            "box": drawing.box,
-            "dpi": drawing.dpi,
-            "out": str(out),
-        }
+        request = ViewRequest(
+            side=drawing.side,
+            page=drawing.page,
+            part_id=drawing.part_id,
+            size_pt=drawing.size_pt,
+            box=drawing.box,
+            dpi=drawing.dpi,
+            out=str(out),
+        )
         with self.turn:
             if not self.is_ready:
                 self._answer()
                 self.is_ready = True
             try:
-                self.process.stdin.write(json.dumps(request).encode() + b"\n")
+                self.process.stdin.write(json.dumps(to_json(request)).encode() + b"\n")
                 self.process.stdin.flush()
             except (OSError, ValueError) as error:
                 raise self._gone() from error
@@ -162,7 +163,7 @@ class PageRenderers:
         with self._lock:
             renderer = self._open.get(copy.pk)
             if renderer is None or renderer.process.poll() is not None:
-                process = start_job(copy.document, "view", copy=copy.file.path)
+                process = start_job(copy.document, ViewJob(copy=copy.file.path))
                 renderer = self._open[copy.pk] = _Renderer(copy.document.name, process)
             self._open.move_to_end(copy.pk)
             renderer.users += 1

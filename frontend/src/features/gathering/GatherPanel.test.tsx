@@ -8,7 +8,14 @@ import type { SatchelChanges } from '../satchel';
 import { GatherPanel } from './GatherPanel';
 
 const photo = (id: string) =>
-  aDocument({ id, name: `${id}.jpg`, format: 'picture', kind_title: 'JPEG', pages: null });
+  aDocument({
+    id,
+    name: `${id}.jpg`,
+    format: 'picture',
+    first_picture: 'picture',
+    kind_title: 'JPEG',
+    pages: null,
+  });
 
 function shown(...documents: ReturnType<typeof aDocument>[]) {
   const mutate = vi.fn();
@@ -52,7 +59,13 @@ describe('pictures on pages', () => {
 
   it('come in the order in which they were taken, sheets alone, all pages of a TIFF', async () => {
     const taken = (id: string, at: string) => ({ ...photo(id), taken_at: at });
-    const scans = aDocument({ id: 's', name: 's.tif', format: 'tiff', pages: 3 });
+    const scans = aDocument({
+      id: 's',
+      name: 's.tif',
+      format: 'tiff',
+      first_picture: 'page:1',
+      pages: 3,
+    });
     const mutate = shown(
       taken('a', '2026-05-04 09:00:00'),
       taken('b', '2026-05-04 05:12:00'),

@@ -34,8 +34,6 @@ const PAGE_SIZES: { value: PageSize; label: string }[] = [
   { value: 'letter', label: 'Letter' },
 ];
 const FEWEST = 2;
-/** Formats whose documents are pictures. */
-const GATHERED = ['picture', 'tiff', 'ora'];
 
 interface GatherPanelProps {
   satchel: Satchel;
@@ -46,7 +44,7 @@ interface GatherPanelProps {
 export function GatherPanel({ satchel, changes }: GatherPanelProps) {
   const [isOpen, setIsOpen] = useState(false);
   const pictures = satchel.documents.filter(
-    (document) => document.state === 'weighed' && GATHERED.includes(document.format),
+    (document) => document.state === 'weighed' && document.first_picture !== '',
   );
   const pages = pictures.reduce((sum, { pages: own }) => sum + (own ?? 1), 0);
   if (pages < FEWEST) return null;
@@ -236,7 +234,7 @@ function PageRow({ picture, number, count, degrees, isDragged, ...on }: PageRowP
       <span className={classes.number}>{number}</span>
       <span className={classes.frame}>
         <img
-          src={`/api/documents/${id}/thumbnail?part=${picture.format === 'tiff' ? 'page:1' : 'picture'}`}
+          src={`/api/documents/${id}/thumbnail?part=${encodeURIComponent(picture.first_picture)}`}
           alt=""
           draggable={false}
           style={{ rotate: `${degrees}deg` }}
