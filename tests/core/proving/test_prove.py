@@ -8,7 +8,7 @@ import pikepdf
 
 from lighten import Copy, Source, Verdict, make_copy, plan, preset_named, prove, weigh
 from lighten.model.proofs import Proof
-from lighten.proving.compare import _verdict
+from lighten.proving.verdict import proof_from
 from tests.builders import FolderCase, as_jpeg, landscape
 from tests.core.formats.pdf.samples import report
 
@@ -118,6 +118,6 @@ class Prove(FolderCase):
 
 class Nothing(unittest.TestCase):
     def test_compared_is_nothing_proved(self) -> None:
-        proof = _verdict((), ())
+        proof = proof_from((), ())
         self.assertIs(proof.verdict, Verdict.CHECK)
         self.assertIn("nothing", proof.reasons[0])
