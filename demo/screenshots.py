@@ -179,7 +179,7 @@ def _take_fit_and_loupe(page: Page) -> None:
     page.get_by_role("button", name="Annual report.pdf", exact=True).click()
     page.get_by_role("button", name=re.compile("^Make (copies again|lighter copies)")).click()
     page.get_by_role("button", name="Cancel the run").wait_for()
-    page.get_by_role("button", name="Make copies again").wait_for(timeout=400_000)
+    page.get_by_role("button", name="Make copies again").wait_for(timeout=900_000)
     page.get_by_label("Annual report.pdf under the loupe").click(timeout=60_000)
     sheet = page.get_by_role("application")
     box = sheet.bounding_box()

@@ -3,13 +3,13 @@
 from dataclasses import asdict
 from typing import Any
 
-from lighten.making import OrderResult, Piece
+from lighten.making.orders import OrderResult, Piece
 from lighten.model.errors import LightenError
 from lighten.model.plans import Copy, Outcome, Plan
 from lighten.model.presets import Preset
 from lighten.model.proofs import PageProof, PictureProof, Proof
 from lighten.model.weights import Part, PictureFacts, WeightSheet
-from lighten.proving import verdict_of_page
+from lighten.proving.verdict import verdict_of_page
 
 __all__ = [
     "comparison_report",

@@ -1,8 +1,9 @@
 """The verbs of the command and their options."""
 
 import argparse
+from collections.abc import Callable
 from functools import partial
-from importlib.metadata import PackageNotFoundError, version
+from importlib import import_module
 from pathlib import Path
 from typing import NoReturn
 
@@ -14,16 +15,8 @@ from lighten import (
     present_choice,
 )
 from lighten.cli.arguments import add_lightness, add_presets, add_treating, parse_preset, parse_turn
-from lighten.cli.estimate import estimate_files
-from lighten.cli.gather import gather_pictures
-from lighten.cli.lighten import lighten_files
 from lighten.cli.passwords import add_password
-from lighten.cli.presets import list_presets
 from lighten.cli.printing import DONE, WRONG_USAGE
-from lighten.cli.prove import prove_copy
-from lighten.cli.rasterise import rasterise_file
-from lighten.cli.watch import watch_folder
-from lighten.cli.weigh import weigh_files
 
 __all__ = ["command_parser"]
 
@@ -58,19 +51,19 @@ def command_parser() -> argparse.ArgumentParser:
         epilog=_EPILOG,
         formatter_class=argparse.RawDescriptionHelpFormatter,
     )
-    parser.add_argument("--version", action="version", version=f"green-satchel {_version()}")
+    parser.add_argument("--version", action=_Version, nargs=0, help="print the version")
     commands = parser.add_subparsers(required=True, metavar="COMMAND", parser_class=_Parser)
 
     weigh_ = commands.add_parser("weigh", help="list the parts of files by their bytes")
     weigh_.add_argument("files", nargs="+", type=Path, metavar="FILE")
     add_password(weigh_)
-    weigh_.set_defaults(command=weigh_files)
+    weigh_.set_defaults(command=_verb("weigh", "weigh_files"))
 
     estimate_ = commands.add_parser("estimate", help="predict the size of copies")
     estimate_.add_argument("files", nargs="+", type=Path, metavar="FILE")
     add_presets(estimate_)
     add_password(estimate_)
-    estimate_.set_defaults(command=estimate_files)
+    estimate_.set_defaults(command=_verb("estimate", "estimate_files"))
 
     lighten = _add_lighten(commands)
     gather = _add_gather(commands)
@@ -85,13 +78,13 @@ def command_parser() -> argparse.ArgumentParser:
         action="store_true",
         help="do not compare laid-out pages of text documents",
     )
-    prove.set_defaults(command=prove_copy)
+    prove.set_defaults(command=_verb("prove", "prove_copy"))
 
     presets = commands.add_parser("presets", help="list the presets")
     presets.add_argument(
         "--export", type=parse_preset, metavar="NAME", help="print one as JSON for --preset-file"
     )
-    presets.set_defaults(command=list_presets)
+    presets.set_defaults(command=_verb("presets", "list_presets"))
     rasterise, watch = _add_rasterise(commands), _add_watch(commands)
     for command in (weigh_, estimate_, lighten, gather, scan, rasterise, watch, prove, presets):
         command.add_argument("--json", action="store_true", help="print JSON")
@@ -109,11 +102,29 @@ class _Parser(argparse.ArgumentParser):
         self.exit(WRONG_USAGE, f"{self.prog}: {message}. See: {self.prog} --help\n")
 
 
-def _version() -> str:
-    try:
-        return version("green-satchel")
-    except PackageNotFoundError:
-        return "of this checkout"
+class _Version(argparse.Action):
+    """Print the version, which is looked up only then."""
+
+    def __call__(self, parser: argparse.ArgumentParser, *_: object) -> NoReturn:
+        from importlib.metadata import PackageNotFoundError, version
+
+        try:
+            print("green-satchel", version("green-satchel"))
+        except PackageNotFoundError:
+            print("green-satchel of this checkout")
+        parser.exit()
+
+
+def _verb(module: str, function: str) -> Callable[[argparse.Namespace], int]:
+    """Return a verb's function, whose module is loaded when it is called."""
+
+    def call(options: argparse.Namespace) -> int:
+        carry_out: Callable[[argparse.Namespace], int] = getattr(
+            import_module(f"lighten.cli.{module}"), function
+        )
+        return carry_out(options)
+
+    return call
 
 
 def _complete(parser: argparse.ArgumentParser, options: argparse.Namespace) -> int:
@@ -160,7 +171,7 @@ def _add_rasterise(
     )
     rasterise.add_argument("--force", action="store_true", help="replace an existing file")
     add_password(rasterise)
-    rasterise.set_defaults(command=rasterise_file)
+    rasterise.set_defaults(command=_verb("rasterise", "rasterise_file"))
     return rasterise
 
 
@@ -175,7 +186,7 @@ def _add_lighten(
     lighten.add_argument("--out", type=Path, metavar="DIR", help="default: beside the original")
     lighten.add_argument("--force", action="store_true", help="replace an earlier copy")
     add_treating(lighten)
-    lighten.set_defaults(command=lighten_files)
+    lighten.set_defaults(command=_verb("lighten", "lighten_files"))
     return lighten
 
 
@@ -197,7 +208,7 @@ def _add_watch(commands: "argparse._SubParsersAction[_Parser]") -> argparse.Argu
     )
     add_treating(watch)
     # A newer file of the same name makes a newer copy.
-    watch.set_defaults(command=watch_folder, force=True, together=False)
+    watch.set_defaults(command=_verb("watch", "watch_folder"), force=True, together=False)
     return watch
 
 
@@ -235,7 +246,7 @@ def _add_gather(
         help="cut sheets of paper out of photos and straighten them",
     )
     add_lightness(gather)
-    gather.set_defaults(command=gather_pictures)
+    gather.set_defaults(command=_verb("gather", "gather_pictures"))
     return gather
 
 
@@ -255,12 +266,7 @@ def _add_scan(
     )
     add_lightness(scan)
     # Pages are as large as they were scanned.
-    scan.set_defaults(command=_scan, page=PageSize.SCANNED, turn=[], straighten=False)
+    scan.set_defaults(
+        command=_verb("scan", "scan_pages"), page=PageSize.SCANNED, turn=[], straighten=False
+    )
     return scan
-
-
-def _scan(options: argparse.Namespace) -> int:
-    """The network's library is loaded for that verb only."""
-    from lighten.cli.scan import scan_pages
-
-    return scan_pages(options)

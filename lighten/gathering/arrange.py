@@ -3,23 +3,15 @@
 import re
 from collections.abc import Sequence
 from datetime import UTC, datetime
-from enum import StrEnum
 
 from lighten.gathering.loose_pictures import loose_pictures
+from lighten.gathering.picture_order import PictureOrder
 from lighten.model.errors import LightenError
 from lighten.model.source import Source
 
-__all__ = ["PictureOrder", "arranged"]
+__all__ = ["arranged"]
 
 _NUMBERS = re.compile(r"(\d+)")
-
-
-class PictureOrder(StrEnum):
-    """Sort key of pictures."""
-
-    GIVEN = "given"
-    NAME = "name"
-    TIME = "time"
 
 
 def arranged(pictures: Sequence[Source], order: PictureOrder) -> list[Source]:

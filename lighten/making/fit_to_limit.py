@@ -20,8 +20,10 @@ from lighten.model.source import Progress, Source, no_progress, share_of
 from lighten.model.trials import Trial, Trials
 from lighten.model.weights import WeightSheet
 from lighten.pictures.recoding.coding_cache import CodingCache
-from lighten.planning import Chosen, Fit, fit, is_treated_picture, plan
-from lighten.proving import prove
+from lighten.planning.decide import plan
+from lighten.planning.estimate import is_treated_picture
+from lighten.planning.fit.fit import Chosen, Fit, fit
+from lighten.proving.compare import prove
 from lighten.registry import format_named
 
 __all__ = ["make_fitted_copy"]

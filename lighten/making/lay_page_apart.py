@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from pathlib import Path
 
-from lighten.gathering import gather
+from lighten.gathering.gather import gather
 from lighten.gathering.page_sizes import PageSize
 from lighten.making.make_proved_copy import make_proved_copy
 from lighten.model.presets import preset_named
@@ -11,7 +11,7 @@ from lighten.model.proofs import Box, Verdict
 from lighten.model.source import Source, no_progress
 from lighten.pictures.pixels.page_corners import Corners
 from lighten.pictures.recoding.coding_cache import CodingCache
-from lighten.planning import plan
+from lighten.planning.decide import plan
 from lighten.proving.side_by_side import Place, read_both
 from lighten.registry import format_of
 

@@ -12,8 +12,8 @@ from lighten.model.presets import Preset
 from lighten.model.proofs import Verdict
 from lighten.model.source import Source, no_progress
 from lighten.model.weights import WeightSheet
-from lighten.planning import plan as plan_document
-from lighten.proving import prove
+from lighten.planning.decide import plan as plan_document
+from lighten.proving.compare import prove
 from lighten.registry import format_of
 
 __all__ = ["lighten_embedded"]

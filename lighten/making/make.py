@@ -16,7 +16,7 @@ from lighten.model.trials import Trials
 from lighten.model.weights import WeightSheet
 from lighten.parallel import SECONDS_A_FONT, SECONDS_A_PAGE, keep_workers, open_workers
 from lighten.pictures.recoding.coding_cache import CodingCache
-from lighten.planning import plan
+from lighten.planning.decide import plan
 from lighten.registry import format_named, format_of
 
 __all__ = ["copy_ending", "make", "plan_order", "weigh"]

@@ -15,7 +15,7 @@ from lighten.model.proofs import PageProof, Proof, Verdict
 from lighten.model.source import Progress, Source, no_progress, share_of
 from lighten.model.weights import WeightSheet
 from lighten.pictures.recoding.coding_cache import CodingCache
-from lighten.proving import prove
+from lighten.proving.compare import prove
 
 __all__ = ["STRICT_SETTING", "check_sound", "is_own_fault", "make_proved_copy"]
 

@@ -6,10 +6,11 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path, PurePath
 
+from lighten.model.fit_rules import FitRules
 from lighten.model.plans import Copy, PartException
 from lighten.model.presets import DEFAULT_PRESET, Preset
 from lighten.model.proofs import Proof
-from lighten.planning import Fit, FitRules
+from lighten.planning.fit.fit import Fit
 
 __all__ = ["FitOrder", "Naming", "Order", "OrderResult", "Piece", "numbered_names"]
 

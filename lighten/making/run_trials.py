@@ -23,14 +23,11 @@ from lighten.parallel import open_workers
 from lighten.pictures.pixels.sizes import SCREEN_PPI, pixels_at
 from lighten.pictures.recoding.coding_cache import CodingCache
 from lighten.pictures.recoding.drafts import Draft, DraftJob, draft_all
-from lighten.planning import (
-    GENTLY,
-    decisions_beyond,
-    decisions_to_try,
-    is_held_picture,
-    plan,
-    whole_fonts,
-)
+from lighten.planning.decide import plan
+from lighten.planning.estimate import is_held_picture
+from lighten.planning.fit.fit import GENTLY
+from lighten.planning.sample_decisions import decisions_beyond, decisions_to_try
+from lighten.planning.switch_savings import whole_fonts
 from lighten.registry import format_named
 
 __all__ = ["run_trials", "try_pictures"]

@@ -17,7 +17,7 @@ from lighten.model.source import Progress, Source, no_progress, share_of
 from lighten.model.trials import Trials
 from lighten.model.weights import WeightSheet
 from lighten.pictures.recoding.coding_cache import CodingCache
-from lighten.planning import Fit
+from lighten.planning.fit.fit import Fit
 from lighten.registry import format_named, format_of
 
 __all__ = ["make_pieces", "name_pieces", "split_copy", "take_pages"]

@@ -10,7 +10,7 @@ from lighten.model.trials import Trials, non_picture_key
 from lighten.model.weights import WeightSheet
 from lighten.planning.decide import plan
 from lighten.planning.estimate import part_estimate
-from lighten.planning.fit import GENTLY
+from lighten.planning.fit.fit import GENTLY
 
 __all__ = ["switch_savings", "whole_fonts"]
 

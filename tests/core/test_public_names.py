@@ -1,5 +1,6 @@
 """What the package shows, and what it loads."""
 
+import doctest
 import subprocess
 import sys
 import unittest
@@ -24,3 +25,6 @@ class PublicNames(unittest.TestCase):
             [sys.executable, "-c", code], capture_output=True, text=True, check=False
         )
         self.assertEqual(ran.stdout.strip(), "[]", ran.stderr)
+
+    def test_example_of_its_docstring_runs(self) -> None:
+        self.assertEqual(doctest.testmod(lighten).failed, 0)

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.model.fit_rules import INVISIBLE
 from lighten.pictures.scores.visible_loss_planes import (
     differences,
     halved,
@@ -13,10 +14,8 @@ from lighten.pictures.scores.visible_loss_planes import (
     opponent,
 )
 
-__all__ = ["INVISIBLE", "Judge", "loss_of", "tiles"]
+__all__ = ["Judge", "loss_of", "tiles"]
 
-# A score from here on is seen by nobody (the metric's own scale: 90 is very high quality).
-INVISIBLE = 90.0
 
 Floats = NDArray[np.float32]
 

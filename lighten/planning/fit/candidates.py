@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from lighten.model.fit_rules import BITONAL, GREY, Way
 from lighten.model.kinds import PictureClass, PictureCoding
 from lighten.model.plans import Action, Decision
 from lighten.model.treatments import READABLE_TEXT_PPI, ColourChange, PictureTreatment
@@ -20,11 +21,9 @@ from lighten.planning.curves import Curves, curves_of
 from lighten.planning.decide_picture import cut_to_visible
 from lighten.planning.sample_decisions import decision_at, layers_decision
 
-__all__ = ["BITONAL", "GREY", "Candidate", "Way", "decision_of", "picture_candidates"]
+__all__ = ["Candidate", "decision_of", "picture_candidates"]
 
-Way = str
 Floats = NDArray[np.float64]
-GREY, BITONAL = "grey", "bitonal"
 
 _PPIS = (75.0, 85.0, 95.0, 108.0, 122.0, 138.0, 155.0, 180.0, 220.0, 260.0, 300.0)
 _LOWEST_QUALITY, _HIGHEST_QUALITY = 38, 96

@@ -4,29 +4,25 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from lighten.model.extras import SAFE_EXTRAS
-from lighten.model.json_converter import present_choice
+from lighten.model.fit_rules import FitRules, Way
 from lighten.model.kinds import ExtraKind
 from lighten.model.plans import Action, Decision, PartException, Plan
 from lighten.model.presets import Preset
 from lighten.model.treatments import FontTreatment, Treatment
 from lighten.model.trials import Trials, non_picture_key
 from lighten.model.weights import Part, WeightSheet
-from lighten.pictures.scores.visible_loss import INVISIBLE
 from lighten.planning.coding_model import LINES
 from lighten.planning.curves import curves_of
 from lighten.planning.decide import plan
 from lighten.planning.estimate import is_held_picture, part_estimates
 from lighten.planning.fit.allocation import Task, allocate, choice_of
 from lighten.planning.fit.candidates import (
-    BITONAL,
-    GREY,
     Candidate,
-    Way,
     decision_of,
     picture_candidates,
 )
 
-__all__ = ["GENTLY", "Chosen", "Fit", "FitRules", "fit", "fit_together", "share_limit"]
+__all__ = ["GENTLY", "Chosen", "Fit", "fit", "fit_together", "share_limit"]
 
 # What is done before any picture loses anything.
 GENTLY = Preset(
@@ -37,26 +33,6 @@ GENTLY = Preset(
 )
 # Fine steps of quality where few pictures share the limit: pictures at most, and the step.
 _STEPS = ((60, 1), (500, 3), (10**9, 6))
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FitRules:
-    """floor: the least score (SSIMULACRA2, 100 for the same) that any picture may have.
-
-    ways: what else may be done, in that order, where pictures alone cannot meet the limit:
-    "grey", "bitonal" (scanned pages), or a kind of extra to leave out.
-    """
-
-    floor: float = 55.0
-    ways: tuple[Way, ...] = ()
-
-    def __post_init__(self) -> None:
-        if not 0 <= self.floor <= INVISIBLE:
-            raise ValueError(f"floor is from 0 to {INVISIBLE:.0f}")
-        object.__setattr__(self, "ways", tuple(present_choice(way) for way in self.ways))
-        for way in self.ways:
-            if way not in (GREY, BITONAL) and way not in set(ExtraKind):
-                raise ValueError(f'"{way}" is no way to make a document lighter')
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -9,15 +9,16 @@ import numpy as np
 from skimage import data
 
 from lighten import Source, Verdict, estimate, make_copy, plan, preset_named, weigh
-from lighten.making import FitOrder, Order, run_trials
 from lighten.making.fit_to_limit import make_fitted_copy
+from lighten.making.orders import FitOrder, Order
+from lighten.making.run_trials import run_trials
 from lighten.model.errors import DoesNotFitError
+from lighten.model.fit_rules import FitRules
 from lighten.model.limits import read_limit
 from lighten.model.sheet_json import trials_from_json, trials_to_json
 from lighten.model.trials import Trials
 from lighten.model.weights import WeightSheet
 from lighten.pictures.recoding.coding_cache import CodingCache
-from lighten.planning import FitRules
 from tests.builders import FolderCase, PdfBuilder, Show, chart, landscape, text_page
 
 

@@ -4,7 +4,7 @@ import numpy as np
 
 from benchmarks.files import make_mixed_book
 from lighten import Source, estimate, make_copy, plan, preset_named, weigh
-from lighten.making import run_trials
+from lighten.making.run_trials import run_trials
 from lighten.pictures.recoding.coding_cache import CodingCache
 from tests.builders import FolderCase
 

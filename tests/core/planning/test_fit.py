@@ -6,12 +6,14 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from lighten.model.fit_rules import FitRules
 from lighten.model.kinds import ExtraKind, PartKind, PictureClass
 from lighten.model.plans import Action, PartException
 from lighten.model.trials import Trial, Trials, decision_key
 from lighten.model.weights import Part, PictureFacts, Placement, WeightSheet
-from lighten.planning import Fit, FitRules, decisions_to_try, fit, fit_together, share_limit
 from lighten.planning.curves import curves_of
+from lighten.planning.fit.fit import Fit, fit, fit_together, share_limit
+from lighten.planning.sample_decisions import decisions_to_try
 
 _REST = 10_000
 _LOSS_EXPONENT = 2.5

@@ -8,7 +8,7 @@ from PIL import Image
 
 from lighten import Source, make_copy, plan, preset_named, weigh
 from lighten.model.errors import UnreadableFileError
-from lighten.proving import Place, read_both
+from lighten.proving.side_by_side import Place, read_both
 from tests.builders import FolderCase
 from tests.core.formats.pdf.samples import report
 

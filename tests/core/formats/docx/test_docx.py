@@ -306,7 +306,7 @@ class Words(DocxCase):
             Source(path=made.copy.path),
             {"word/document.xml": lambda xml: xml.replace(b"note the time", b"note the tune", 1)},
         )
-        from lighten.proving import prove
+        from lighten.proving.compare import prove
 
         proof = prove(source, broken, sheet, made.copy.outcomes)
         self.assertIs(proof.verdict, Verdict.CHECK)

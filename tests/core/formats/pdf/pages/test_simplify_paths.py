@@ -20,7 +20,7 @@ from lighten import (
     weigh,
 )
 from lighten.formats.pdf.pages.simplify_paths import simplify
-from lighten.planning import switch_savings
+from lighten.planning.switch_savings import switch_savings
 from tests.builders import FolderCase
 
 
