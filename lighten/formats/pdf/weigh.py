@@ -8,7 +8,7 @@ from typing import cast
 import pikepdf
 
 from lighten.formats.pdf.extras.kinds import PDF_EXTRAS
-from lighten.formats.pdf.extras.layers import hidden_layers, without_hidden
+from lighten.formats.pdf.extras.layers import hidden_layers, hidden_share
 from lighten.formats.pdf.objects.classify_objects import Belongings, sort_objects
 from lighten.formats.pdf.objects.object_spans import FileSpans, ObjectId, read_spans
 from lighten.formats.pdf.objects.open_file import archive_standard, is_signed, open_pdf
@@ -136,16 +136,15 @@ def _hidden_drawing(pdf: pikepdf.Pdf, spans: FileSpans, drawing: set[ObjectId]) 
     hidden = hidden_layers(pdf)
     hidden_bytes = 0.0
     for page in pdf.pages if hidden else ():
-        left = without_hidden(page.obj, page.resources, hidden)
+        share = hidden_share(page.obj, page.resources, hidden)
+        if not share:
+            continue
         contents = page.obj.get("/Contents")
         pieces = list(contents) if isinstance(contents, pikepdf.Array) else [contents]
         streams = [piece for piece in pieces if isinstance(piece, pikepdf.Stream)]
-        whole = sum(len(piece.read_bytes()) for piece in streams if piece.objgen in drawing)
-        if left is not None and whole:
-            weight = sum(
-                spans.weight_of(piece.objgen) for piece in streams if piece.objgen in drawing
-            )
-            hidden_bytes += weight * max(0.0, 1 - len(left) / whole)
+        hidden_bytes += share * sum(
+            spans.weight_of(piece.objgen) for piece in streams if piece.objgen in drawing
+        )
     return int(hidden_bytes)
 
 

@@ -1,5 +1,7 @@
 """Optional content: which layers are off, and drawing without them (ISO 32000-1, 8.11)."""
 
+import operator
+import re
 from collections.abc import Iterator
 
 import pikepdf
@@ -7,12 +9,15 @@ import pikepdf
 from lighten.formats.pdf.objects.object_spans import ObjectId
 from lighten.formats.pdf.objects.values import array_of, dictionary_of, text_of
 
-__all__ = ["hidden_layers", "is_hidden", "without_hidden"]
+__all__ = ["hidden_layers", "hidden_share", "is_hidden", "without_hidden"]
+
+Instructions = list[pikepdf.ContentStreamInstruction | pikepdf.ContentStreamInlineImage]
 
 _PAINTS_PATH = {"S", "s", "f", "F", "f*", "B", "B*", "b", "b*"}
 _PAINTS_ELSE = {"Do", "sh", "INLINE IMAGE"}
 _SHOWS_TEXT = {"Tj", "TJ", "'", '"'}
 _OPENS = {"BDC", "BMC"}
+_ESCAPED_NAME = re.compile(rb"/[^\s/<>\[\]()]*#")
 
 
 def hidden_layers(pdf: pikepdf.Pdf) -> set[ObjectId]:
@@ -54,10 +59,29 @@ def is_hidden(content: pikepdf.Object | None, hidden: set[ObjectId]) -> bool:
 def without_hidden(
     stream: pikepdf.Object, resources: pikepdf.Object | None, hidden: set[ObjectId]
 ) -> bytes | None:
-    """The content of a page or form without what hidden layers draw; None if nothing goes.
+    """Return the content of a page or form without what hidden layers draw; None if nothing goes.
 
     Settings stay where they are, as later drawing relies on them.
     """
+    split = _split(stream, resources, hidden)
+    return None if split is None else pikepdf.unparse_content_stream(split[1])
+
+
+def hidden_share(
+    stream: pikepdf.Object, resources: pikepdf.Object | None, hidden: set[ObjectId]
+) -> float:
+    """Return the share of a content's bytes that hidden layers draw, both written alike."""
+    split = _split(stream, resources, hidden)
+    if split is None:
+        return 0.0
+    whole, kept = (len(pikepdf.unparse_content_stream(part)) for part in split)
+    return max(0.0, 1 - kept / max(1, whole))
+
+
+def _split(
+    stream: pikepdf.Object, resources: pikepdf.Object | None, hidden: set[ObjectId]
+) -> tuple[Instructions, Instructions] | None:
+    """Return all instructions, and those that no hidden layer draws; None where these are all."""
     if not isinstance(resources, pikepdf.Dictionary):
         return None
     names = {
@@ -68,39 +92,54 @@ def without_hidden(
         for name, value in _items(resources.get("/XObject"))
         if isinstance(value, pikepdf.Stream) and is_hidden(value.get("/OC"), hidden)
     }
-    if not names and not objects:
+    if not (names or objects) or not _may_use(stream, names, objects):
         return None
     target = pikepdf.Page(stream) if stream.get("/Type") == "/Page" else stream
-    kept = list(_kept(pikepdf.parse_content_stream(target), names, objects))
-    return pikepdf.unparse_content_stream(kept)
+    instructions = pikepdf.parse_content_stream(target)
+    kept = list(_kept(instructions, names, objects))
+    is_all = len(kept) == len(instructions) and all(map(operator.is_, kept, instructions))
+    return None if is_all else (instructions, kept)
+
+
+def _may_use(stream: pikepdf.Object, names: set[str], objects: set[str]) -> bool:
+    """Return whether the content may use any of the names; a search is quicker than parsing.
+
+    Resources are often shared by all pages, and name layers that one page draws.
+    """
+    contents = stream if isinstance(stream, pikepdf.Stream) else stream.get("/Contents")
+    pieces = [contents] if isinstance(contents, pikepdf.Stream) else array_of(contents)
+    text = b" ".join(piece.read_bytes() for piece in pieces if isinstance(piece, pikepdf.Stream))
+    # Names may be written with escapes (ISO 32000-1, 7.3.5).
+    has_escapes = _ESCAPED_NAME.search(text) is not None
+    return has_escapes or (
+        (bool(names) and b"/OC" in text) or any(name.encode() in text for name in objects)
+    )
 
 
 def _kept(
-    instructions: list[pikepdf.ContentStreamInstruction | pikepdf.ContentStreamInlineImage],
+    instructions: Instructions,
     names: set[str],
     objects: set[str],
 ) -> Iterator[pikepdf.ContentStreamInstruction | pikepdf.ContentStreamInlineImage]:
     marks: list[bool] = []
     for instruction in instructions:
-        operator, operands = text_of(instruction.operator), list(instruction.operands)
-        if operator in _OPENS:
-            is_off = (
-                operator == "BDC" and _name(operands, 0) == "/OC" and _name(operands, 1) in names
-            )
+        verb, operands = text_of(instruction.operator), list(instruction.operands)
+        if verb in _OPENS:
+            is_off = verb == "BDC" and _name(operands, 0) == "/OC" and _name(operands, 1) in names
             marks.append(is_off)
             if is_off:
                 continue
-        elif operator == "EMC" and marks and marks.pop():
+        elif verb == "EMC" and marks and marks.pop():
             continue
-        elif any(marks) and operator in _PAINTS_PATH:
+        elif any(marks) and verb in _PAINTS_PATH:
             yield _instruction([], "n")
             continue
-        elif any(marks) and operator in _PAINTS_ELSE:
+        elif any(marks) and verb in _PAINTS_ELSE:
             continue
-        elif any(marks) and operator in _SHOWS_TEXT:
-            yield from _moves_of(operator, operands)
+        elif any(marks) and verb in _SHOWS_TEXT:
+            yield from _moves_of(verb, operands)
             continue
-        elif operator == "Do" and _name(operands, 0) in objects:
+        elif verb == "Do" and _name(operands, 0) in objects:
             continue
         yield instruction
 

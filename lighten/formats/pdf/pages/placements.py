@@ -93,7 +93,7 @@ class _Walk:
     def __init__(self, *, follows_text: bool) -> None:
         self.uses = PictureUses()
         self._follows_text = follows_text
-        self._parsed: dict[ObjectId, tuple[_Step, ...]] = {}
+        self._parsed: dict[tuple[ObjectId, bool], tuple[_Step, ...]] = {}
         self._page = 0
         self._shown = 0
         self._origin = (0.0, 0.0)
@@ -107,7 +107,7 @@ class _Walk:
         resources = page.obj.get("/Resources", page.resources)
         left, low, right, high = crop_box(page)
         clip = (left * unit, low * unit, right * unit, high * unit)
-        self._draw(self._steps(page.obj, is_page=True), resources, base, 0, clip)
+        self._draw(self._steps(page.obj, resources, is_page=True), resources, base, 0, clip)
         for annotation in array_of(page.obj.get("/Annots")):
             for appearance, matrix in _appearances(annotation):
                 self._draw_form(appearance, matrix @ base, 0)
@@ -151,7 +151,7 @@ class _Walk:
                     inner = dictionary_of(text.font).get("/Resources", resources)
                     for letter, matrix in letters:
                         drawn = matrix @ current
-                        self._draw(self._steps(letter), inner, drawn, depth + 1, clip)
+                        self._draw(self._steps(letter, inner), inner, drawn, depth + 1, clip)
                 case _:
                     text = text.after(step.operator, step.operands)
         self._draw_patterns(resources, base, depth)
@@ -161,7 +161,8 @@ class _Walk:
         for pattern in dictionary_of(resources.get("/Pattern")).values():
             if isinstance(pattern, pikepdf.Stream):
                 matrix = matrix_of(pattern.get("/Matrix")) @ base
-                self._draw(self._steps(pattern), pattern.get("/Resources"), matrix, depth + 1)
+                own = pattern.get("/Resources")
+                self._draw(self._steps(pattern, own), own, matrix, depth + 1)
 
     def _show(self, shown: pikepdf.Object | None, matrix: Matrix, depth: int, clip: Clip) -> None:
         if not isinstance(shown, pikepdf.Stream):
@@ -182,7 +183,8 @@ class _Walk:
     ) -> None:
         if isinstance(form, pikepdf.Stream) and depth <= _DEEPEST_NESTING:
             inner = matrix_of(form.get("/Matrix")) @ matrix
-            self._draw(self._steps(form), form.get("/Resources"), inner, depth, clip)
+            own = form.get("/Resources")
+            self._draw(self._steps(form, own), own, inner, depth, clip)
 
     def _place(self, matrix: Matrix, clip: Clip) -> Placement:
         """A picture fills the unit square (ISO 32000-1, 8.9.5.1)."""
@@ -200,34 +202,42 @@ class _Walk:
             ),
         )
 
-    def _steps(self, stream: pikepdf.Object, *, is_page: bool = False) -> tuple[_Step, ...]:
+    def _steps(
+        self, stream: pikepdf.Object, resources: pikepdf.Object | None, *, is_page: bool = False
+    ) -> tuple[_Step, ...]:
         """Return the operators of the stream without its own drawing; none if it cannot be read."""
-        parsed_before = self._parsed.get(stream.objgen) if stream.is_indirect else None
+        follows_text = self._follows_text and _has_drawn_font(resources)
+        key = stream.objgen, follows_text
+        parsed_before = self._parsed.get(key) if stream.is_indirect else None
         if parsed_before is None:
             try:
-                page = pikepdf.Page(stream) if is_page else None
-                operators = _operators_for(stream, page)
-                if self._follows_text:
-                    operators = f"{operators} {TEXT_OPERATORS}"
-                parsed = pikepdf.parse_content_stream(page or stream, operators)
-                parsed_before = tuple(_as_steps(parsed))
+                parsed_before = tuple(_parsed(stream, is_page=is_page, follows_text=follows_text))
             except (pikepdf.PdfError, RuntimeError, TypeError):
                 parsed_before = ()
             if stream.is_indirect:
-                self._parsed[stream.objgen] = parsed_before
+                self._parsed[key] = parsed_before
         return parsed_before
 
 
-def _operators_for(stream: pikepdf.Object, page: pikepdf.Page | None) -> str:
-    """Return the operators to follow in this content, clipping included where there is any."""
-    if page is None:
-        pieces = [stream]
-    else:
-        contents = page.obj.get("/Contents")
-        pieces = array_of(contents) or [contents]  # type: ignore[list-item]
+def _has_drawn_font(resources: pikepdf.Object | None) -> bool:
+    fonts = dictionary_of(dictionary_of(resources).get("/Font"))
+    return any(dictionary_of(font).get("/Subtype") == "/Type3" for font in fonts.values())
+
+
+def _parsed(stream: pikepdf.Object, *, is_page: bool, follows_text: bool) -> Iterator[_Step]:
+    """Yield the operators to follow in this content, clipping included where there is any."""
+    page = pikepdf.Page(stream) if is_page else None
+    contents = stream.get("/Contents") if is_page else stream
+    pieces = array_of(contents) or [contents]  # type: ignore[list-item]
     text = b" ".join(piece.read_bytes() for piece in pieces if isinstance(piece, pikepdf.Stream))
-    is_followed = len(text) <= _MOST_CLIPPED_BYTES and _SHOWS.search(text) and _CLIPS.search(text)
-    return _PATH_OPERATORS if is_followed else _OPERATORS
+    shows = b"Do" in text and _SHOWS.search(text)
+    if not (shows or follows_text or b"gs" in text):
+        return
+    is_clipped = shows and len(text) <= _MOST_CLIPPED_BYTES and _CLIPS.search(text)
+    operators = _PATH_OPERATORS if is_clipped else _OPERATORS
+    if follows_text:
+        operators = f"{operators} {TEXT_OPERATORS}"
+    yield from _as_steps(pikepdf.parse_content_stream(page or stream, operators))
 
 
 def _as_steps(
@@ -275,7 +285,7 @@ def _appearances(annotation: pikepdf.Object) -> Iterator[tuple[pikepdf.Stream, M
 
     Source: ISO 32000-1, 12.5.5, algorithm 8.1.
     """
-    if not isinstance(annotation, pikepdf.Dictionary) or "/Rect" not in annotation:
+    if not isinstance(annotation, pikepdf.Dictionary) or not {"/Rect", "/AP"} <= annotation.keys():
         return
     normal = dictionary_of(annotation.get("/AP")).get("/N")
     states = (
