@@ -163,7 +163,7 @@ def _take_pages(page: Page) -> None:
     opener.click()
     page.get_by_role("button", name="Arrange the pages").click()
     _take(page, "bench-gather")
-    page.get_by_role("button", name="Not now").click()
+    page.get_by_role("button", name="Cancel", exact=True).click()
 
 
 def _take_fit_and_loupe(page: Page) -> None:

@@ -155,7 +155,7 @@ class Journeys(BrowserCase):
         self.page.get_by_role("button", name="Turn Reed bed.jpg").click()
         self.page.get_by_text("A4", exact=True).click()
         self.page.get_by_label("What is the PDF called?").fill("Nest boxes")
-        self.page.get_by_role("button", name="Put 2 pages together").click()
+        self.page.get_by_role("button", name="Make a PDF of 2 pages").click()
         row = self.page.get_by_role("listitem").filter(has_text="Nest boxes.pdf")
         expect(row.get_by_text("PDF, 2 pages")).to_be_visible()
         expect(self.page.get_by_role("button", name="Arrange the pages")).to_be_visible()

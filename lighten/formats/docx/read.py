@@ -38,7 +38,7 @@ class DocxReading(OpcReading):
             "headers and other text": self._paragraphs(around),
             "notes": self._paragraphs(notes),
             "comments": self._paragraphs(comments),
-            "looks of paragraphs": [],
+            "paragraph formatting": [],
             "tables": [],
             "fields": [],
             "links": [],
@@ -126,7 +126,7 @@ class DocxReading(OpcReading):
             name = element.tag.split("}")[-1]
             match name:
                 case "p":
-                    features["looks of paragraphs"].append(self._looks(element))
+                    features["paragraph formatting"].append(self._looks(element))
                 case "tbl":
                     rows = element.findall("{*}tr")
                     cells = [len(row.findall("{*}tc")) for row in rows]

@@ -26,7 +26,7 @@ class OdpReading(OdfReading):
 
     def preserved_features(self) -> dict[str, tuple[str, ...]]:
         """See `Reading`."""
-        kinds: tuple[str, ...] = ("slides", "text", "looks of text", "shapes", "links", "masters")
+        kinds: tuple[str, ...] = ("slides", "text", "text formatting", "shapes", "links", "masters")
         kinds += ("films and sounds", "animations", "speaker notes", "comments")
         features: dict[str, list[str]] = {kind: [] for kind in kinds}
         looks = self.automatic("content.xml")
@@ -58,7 +58,7 @@ class OdpReading(OdfReading):
                 words = "".join(element.itertext())
                 features["speaker notes" if in_notes else "text"].append(f"{where}: {words}")
                 if not in_notes:
-                    features["looks of text"].append(f"{where}: {_looks_of(element, looks)}")
+                    features["text formatting"].append(f"{where}: {_looks_of(element, looks)}")
             elif name in _SHAPES and not in_notes:
                 features["shapes"].append(f"{where}: {_shape(element, looks)}")
             elif name == "a":

@@ -39,7 +39,7 @@ class OdtReading(OdfReading):
         features: dict[str, list[str]] = {
             "paragraphs": [],
             "headers and other text": [],
-            "looks of paragraphs": [],
+            "paragraph formatting": [],
             "notes": [],
             "fields": [],
             **{kind: [] for kind in _COUNTED.values()},
@@ -64,7 +64,7 @@ class OdtReading(OdfReading):
                 is_text = name in ("p", "h") and element.tag.split("}")[0].endswith("text:1.0")
                 if is_text and next(element.iterancestors("{*}annotation"), None) is None:
                     features[kind].append(_words(element))
-                    features["looks of paragraphs"].append(_looks(element, automatic))
+                    features["paragraph formatting"].append(_looks(element, automatic))
                 elif name == "note":
                     features["notes"].append("".join(element.itertext()))
                 elif name in _FIELDS:

@@ -31,7 +31,7 @@ class PptxReading(OpcReading):
         features: dict[str, list[str]] = {
             "slides": [f"slide {number}" for number in range(1, len(slides) + 1)],
             "text": [],
-            "looks of text": [],
+            "text formatting": [],
             "shapes": [],
             "tables": [],
             "links": [],
@@ -66,7 +66,7 @@ class PptxReading(OpcReading):
         features["text"] += [
             f"{where}: {_words(one)}" for one in root.iter("{*}p") if _is_text(one)
         ]
-        features["looks of text"] += [f"{where}: {_looks(one)}" for one in root.iter("{*}p")]
+        features["text formatting"] += [f"{where}: {_looks(one)}" for one in root.iter("{*}p")]
         features["shapes"] += [f"{where}: {shape}" for shape in _shapes(root)]
         for table in root.iter("{*}tbl"):
             rows = [[_span(cell) for cell in row.iter("{*}tc")] for row in table.iter("{*}tr")]

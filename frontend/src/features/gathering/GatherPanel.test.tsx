@@ -47,7 +47,7 @@ describe('pictures on pages', () => {
     const name = screen.getByRole('textbox', { name: 'What is the PDF called?' });
     await userEvent.clear(name);
     await userEvent.type(name, 'Nest boxes');
-    await userEvent.click(screen.getByRole('button', { name: 'Put 2 pages together' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Make a PDF of 2 pages' }));
     expect(mutate.mock.calls[0]?.[0]).toEqual({
       documents: ['c', 'b'],
       name: 'Nest boxes',
@@ -74,8 +74,8 @@ describe('pictures on pages', () => {
     await userEvent.click(screen.getByRole('button', { name: 'Arrange the pages' }));
     await userEvent.click(screen.getByRole('button', { name: 'By time taken' }));
     await userEvent.click(screen.getByRole('button', { name: 'Turn s.tif' }));
-    await userEvent.click(screen.getByRole('checkbox', { name: /take the sheet alone/ }));
-    await userEvent.click(screen.getByRole('button', { name: 'Put 5 pages together' }));
+    await userEvent.click(screen.getByRole('checkbox', { name: /Cut sheets of paper/ }));
+    await userEvent.click(screen.getByRole('button', { name: 'Make a PDF of 5 pages' }));
     expect(mutate.mock.calls[0]?.[0]).toMatchObject({
       documents: ['b', 'a', 's'],
       turns: { '3': 90, '4': 90, '5': 90 },

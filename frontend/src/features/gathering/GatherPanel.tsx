@@ -173,7 +173,7 @@ function Arrangement({ satchel, pictures, changes, onClose }: ArrangementProps) 
           />
         </div>
         <Checkbox
-          label="Of a photo of a sheet of paper, take the sheet alone, as seen from above"
+          label="Cut sheets of paper out of photos and straighten them"
           checked={findsSheets}
           onChange={(event) => setFindsSheets(event.currentTarget.checked)}
         />
@@ -191,10 +191,10 @@ function Arrangement({ satchel, pictures, changes, onClose }: ArrangementProps) 
           loading={gather.isPending}
           disabled={shown.length === 0 || name.trim() === ''}
         >
-          Put {countText(count, 'page')} together
+          Make a PDF of {countText(count, 'page')}
         </Button>
         <Button variant="default" onClick={onClose}>
-          Not now
+          Cancel
         </Button>
       </div>
     </>

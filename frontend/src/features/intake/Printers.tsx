@@ -88,7 +88,7 @@ function NewPrinter({ changes, onDone }: { changes: Changes; onDone: () => void 
           Set it up
         </Button>
         <Button size="sm" variant="default" onClick={onDone}>
-          Never mind
+          Cancel
         </Button>
       </div>
     </form>

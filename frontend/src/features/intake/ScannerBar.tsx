@@ -120,7 +120,7 @@ function Settings({ intake, changes, wanted, onChange, scanners, onAsk }: Settin
           <div className={classes.barEnd}>
             {source.name === 'feeder' && canTurn && !wanted.both_sides && !isBusy && (
               <Button variant="default" onClick={() => scan(true)}>
-                Now the backs
+                Scan the backs
               </Button>
             )}
             {isBusy ? (

@@ -63,7 +63,7 @@ export function SheetCorners({ page, number, onUse, onClose }: SheetCornersProps
             </Button>
           )}
           <Button variant="default" onClick={onClose}>
-            Not now
+            Cancel
           </Button>
         </div>
       </div>

@@ -164,7 +164,7 @@ export function Tray({ intake, changes, wanted }: TrayProps) {
             keys="Del"
             onClick={() => chosen && takeOut([chosen])}
           >
-            Take out
+            Remove
           </ToolButton>
           <ToolButton
             isOff={!chosen || chosen.is_blank === null}

@@ -42,7 +42,7 @@ export function LimitForm({ limit, isBusy, failure, onKeep, onCancel }: LimitFor
       }}
     >
       <TextInput
-        label="Where it is met"
+        label="Name"
         value={title}
         maxLength={60}
         required
@@ -128,10 +128,10 @@ export function LimitForm({ limit, isBusy, failure, onKeep, onCancel }: LimitFor
       </div>
       <div className={classes.buttons}>
         <Button type="submit" size="xs" loading={isBusy}>
-          Keep
+          Save
         </Button>
         <Button size="xs" variant="default" onClick={onCancel}>
-          Never mind
+          Cancel
         </Button>
       </div>
     </form>

@@ -45,7 +45,7 @@ describe('the library of limits', () => {
     await userEvent.clear(kinds);
     await userEvent.type(kinds, 'pdf, TIF');
     await userEvent.click(form.getByLabelText('No spaces'));
-    await userEvent.click(form.getByRole('button', { name: 'Keep' }));
+    await userEvent.click(form.getByRole('button', { name: 'Save' }));
     const sent = asked.find(({ method }) => method === 'PATCH')?.body as {
       checklist: { endings: string[]; names: { no_spaces: boolean } };
     };

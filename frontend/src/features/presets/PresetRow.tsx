@@ -47,10 +47,10 @@ export function PresetRow({ preset, isUsual, changes, onCopy }: PresetRowProps) 
           />
           <div className={classes.buttons}>
             <Button type="submit" size="xs" loading={changes.change.isPending}>
-              Keep
+              Save
             </Button>
             <Button size="xs" variant="default" onClick={() => setIsEditing(false)}>
-              Never mind
+              Cancel
             </Button>
           </div>
         </form>

@@ -83,7 +83,7 @@ describe('the shelf', () => {
     renderInApp(<Shelf />);
     await userEvent.click(await screen.findByRole('button', { name: 'Delete Season papers' }));
     expect(screen.getByText(/cannot be undone/)).toBeTruthy();
-    await userEvent.click(screen.getByRole('button', { name: 'Keep' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Save' }));
     expect(asked.every((one) => one.method === 'GET')).toBe(true);
     await userEvent.click(screen.getByRole('button', { name: 'Delete Season papers' }));
     await userEvent.click(screen.getByRole('button', { name: 'Delete' }));

@@ -103,7 +103,7 @@ export function ShelfRow({ satchel, scale, limit }: ShelfRowProps) {
             Delete
           </Button>
           <Button size="compact-sm" variant="default" onClick={() => setIsAsking(false)}>
-            Keep
+            Save
           </Button>
         </div>
       )}

@@ -178,7 +178,7 @@ function KeepAsPreset({ satchel, choices, changes }: FineTuningProps) {
         onKeyDown={(event) => event.key === 'Enter' && keep()}
       />
       <Button size="xs" variant="light" disabled={!title.trim()} onClick={keep}>
-        Keep
+        Save
       </Button>
       <Button
         size="xs"

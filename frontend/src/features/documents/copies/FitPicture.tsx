@@ -65,7 +65,7 @@ export function FitPicture({ document, satchel }: FitPictureProps) {
           />
         ))}
         <span className={classes.across}>light pictures → heavy pictures</span>
-        <span className={classes.up}>looks</span>
+        <span className={classes.up}>score</span>
       </div>
     </figure>
   );

@@ -54,7 +54,7 @@ export function VerdictMark({ copy, document, changes }: VerdictMarkProps) {
           variant="default"
           onClick={() => changes.takeOut.mutate(document.id)}
         >
-          Take out
+          Remove
         </Button>
       )}
     </Box>

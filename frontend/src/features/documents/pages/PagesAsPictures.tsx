@@ -193,7 +193,7 @@ function Made({ raster }: { raster: Raster }) {
               <th scope="col">Page</th>
               <th scope="col">Result</th>
               <th scope="col">Weight</th>
-              <th scope="col">To know</th>
+              <th scope="col">Remarks</th>
             </tr>
           </thead>
           <tbody>

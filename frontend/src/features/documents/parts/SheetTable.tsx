@@ -21,9 +21,9 @@ export function SheetTable({ parts, isMeasured }: SheetTableProps) {
         <tr>
           <th scope="col">Sheet</th>
           <th scope="col">Claimed, used</th>
-          <th scope="col">What weighs</th>
+          <th scope="col">Content</th>
           <th scope="col">{isMeasured ? 'Before → after' : 'Before → after, estimate'}</th>
-          <th scope="col">Off</th>
+          <th scope="col">Saved</th>
         </tr>
       </thead>
       <tbody>
@@ -89,5 +89,5 @@ function weightText({ cells, blanks, past_bytes, spelling_bytes }: Cells): strin
   if (past_bytes > spelling_bytes)
     return `${blanks.toLocaleString('en')} blank cells with a format, ${sizeText(past_bytes)} of them past the data`;
   const count = `${cells.toLocaleString('en')} cells`;
-  return spelling_bytes > 0 ? `${count}, ${sizeText(spelling_bytes)} of it spelling` : count;
+  return spelling_bytes > 0 ? `${count}, ${sizeText(spelling_bytes)} of which is markup` : count;
 }

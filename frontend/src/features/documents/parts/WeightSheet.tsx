@@ -95,9 +95,9 @@ function KindTable({ kinds, titles, isMeasured }: KindTableProps) {
           <th scope="col">
             <VisuallyHidden>Share</VisuallyHidden>
           </th>
-          <th scope="col">Now</th>
-          <th scope="col">{isMeasured ? 'Then' : 'After, estimate'}</th>
-          <th scope="col">Off</th>
+          <th scope="col">Before</th>
+          <th scope="col">{isMeasured ? 'After' : 'After, estimate'}</th>
+          <th scope="col">Saved</th>
         </tr>
       </thead>
       <tbody>
