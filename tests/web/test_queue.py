@@ -22,7 +22,7 @@ from web.queue.engine import task_queue
 from web.queue.worker_locks import is_alive, kept_alive
 from web.satchels import tasks
 from web.satchels.management.commands import work
-from web.satchels.models import Copy, Document, Run
+from web.satchels.models import Copy, Document, Run, Satchel
 from web.satchels.upkeep.recovery import take_up_again, take_up_from_the_dead, take_up_lost
 
 IN_DATABASE = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
@@ -66,6 +66,19 @@ class GivingWay(ApiCase):
         self.assertEqual(queued, ["none", str(tried.pk)])
         tried.refresh_from_db()
         self.assertEqual((tried.trial_progress, tried.trials), (0, {}))
+
+    def test_trials_of_an_open_bench_come_before_those_of_others(self) -> None:
+        seen = Document.objects.get(pk=self.upload(self.report())["id"])
+        other = Satchel.objects.create(owner=self.owner, name="Not open")
+        Document.objects.filter(pk=seen.pk).update(trial_progress=0, trials={})
+        with override_settings(TASKS=IN_DATABASE):
+            waiting = other.documents.create(name="b.pdf", size_bytes=1, state="weighed")
+            tasks._enqueue_trials(other, waiting.pk)
+            self.shown()
+            queued = [task.args_kwargs["args"][0] for task in DBTaskResult.objects.ready()]
+            self.assertEqual(queued, [str(seen.pk), str(waiting.pk)])
+            self.assertTrue(tasks._must_give_way(waiting))
+            self.assertFalse(tasks._must_give_way(seen))
 
 
 class HowLongStill(ApiCase):

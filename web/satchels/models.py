@@ -71,7 +71,8 @@ class Satchel(models.Model):
     checklist: what else is asked where the limit is met, as `lighten.checklist_to_json` stores it;
     null for nothing. may_split: what cannot meet the limit comes in numbered pieces.
     may_blur_text: pages held as pictures may go below what text can be read at. counts_rounds:
-    from the second run on, names of copies tell which it is.
+    from the second run on, names of copies tell which it is. seen_at: when its bench was last
+    fetched, to within seconds.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -95,6 +96,7 @@ class Satchel(models.Model):
     counts_rounds = models.BooleanField(default=False)
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now=True)
+    seen_at = models.DateTimeField(null=True, blank=True, editable=False)
 
     class Meta:
         ordering = ("-changed_at",)
@@ -122,6 +124,19 @@ class Satchel(models.Model):
             document.file.save("original", File(file), save=False)
         document.save()
         return satchel
+
+    @property
+    def is_open(self) -> bool:
+        """Somebody has its bench open: open benches are fetched every few seconds."""
+        return self.seen_at is not None and timezone.now() - self.seen_at < _OPEN_FOR
+
+    def mark_seen(self) -> bool:
+        """Note that its bench was fetched; return whether it was not open before."""
+        now, was_open = timezone.now(), self.is_open
+        if self.seen_at is None or now - self.seen_at > _SEEN_EVERY:
+            Satchel.objects.filter(pk=self.pk).update(seen_at=now)
+            self.seen_at = now
+        return not was_open
 
     @property
     def limit(self) -> Limit | None:
@@ -204,6 +219,8 @@ class Satchel(models.Model):
         self.delete()
 
 
+# A bench counts as open for so long after it was fetched, which is noted no more often than this.
+_OPEN_FOR, _SEEN_EVERY = timedelta(seconds=30), timedelta(seconds=5)
 _FACTS = ("pages", "format", "media_type", "is_signed", "remarks", "taken_at")
 
 

@@ -5,6 +5,7 @@ Weighing comes before copies, copies before trials; trials under way give way to
 
 import logging
 import time
+import uuid
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -16,13 +17,14 @@ from django_tasks import task
 from web.jobs.job_kinds import NamedPath, ProveJob
 from web.jobs.runner import JobCancelledError, JobFailedError, Step, run_job
 from web.queue.engine import task_queue
-from web.queue.priorities import COPIES_THEN, TRIALS_LAST, WEIGHING_FIRST
+from web.queue.priorities import COPIES_THEN, TRIALS_LAST, TRIALS_SEEN, WEIGHING_FIRST
 from web.satchels.jobs import lighten_job, try_job, weigh_job
 from web.satchels.models import Copy, Document, ReturnedCopy, Run, Satchel
 from web.satchels.sheets.estimates import keep_estimates
 from web.satchels.sheets.orders import SatchelOrder, orders_of
 
 __all__ = [
+    "hasten_trials",
     "is_awaited",
     "make_copy",
     "prove_returned",
@@ -36,6 +38,7 @@ __all__ = [
 
 logger = logging.getLogger(__name__)
 _MOST_TURNS = 15
+_UNTRIED: dict[str, Any] = {"state": Document.State.WEIGHED, "trial_progress__lt": 1}
 # Somebody turns knobs while trials are made: so often they are made for what is ordered then.
 _MOST_ROUNDS = 4
 # All but what comes after the last trial.
@@ -101,7 +104,19 @@ def start_trials(satchel: Satchel) -> None:
         # One that is still at it looks again by itself.
         is_done = Document.objects.filter(pk=document.pk, trial_progress=1).update(trial_progress=0)
         if is_done and settings.HAS_TRIALS:
-            try_document.enqueue(str(document.pk))
+            _enqueue_trials(satchel, document.pk)
+
+
+def hasten_trials(satchel: Satchel) -> None:
+    """Queue the trials that a bench still lacks once more, before others': it has been opened."""
+    if settings.HAS_TRIALS and not is_awaited():
+        for pk in satchel.documents.filter(**_UNTRIED).values_list("pk", flat=True):
+            _enqueue_trials(satchel, pk)
+
+
+def _enqueue_trials(satchel: Satchel, document_pk: uuid.UUID) -> None:
+    priority = TRIALS_SEEN if satchel.is_open else TRIALS_LAST
+    try_document.using(priority=priority).enqueue(str(document_pk))
 
 
 @task(priority=TRIALS_LAST)
@@ -122,7 +137,7 @@ def try_document(document_id: str) -> None:
         except JobCancelledError:
             if not is_awaited():
                 # It gave way to what comes before it in the queue, and goes on after that.
-                try_document.enqueue(document_id)
+                _enqueue_trials(document.satchel, document.pk)
             return
         except JobFailedError as error:
             # It would fail again: what is known so far has to do.
@@ -137,9 +152,11 @@ def try_document(document_id: str) -> None:
     Document.objects.filter(pk=document_id).update(trial_progress=1)
 
 
-def _must_give_way() -> bool:
-    """Somebody waits for anything that is no trial."""
-    return is_awaited() or task_queue().has_more_urgent(TRIALS_LAST)
+def _must_give_way(document: Document) -> bool:
+    """Somebody waits for anything that is no trial, or for trials of a bench that is open."""
+    satchel = Satchel.objects.only("seen_at").filter(documents=document).first()
+    own = TRIALS_SEEN if satchel is not None and satchel.is_open else TRIALS_LAST
+    return is_awaited() or task_queue().has_more_urgent(own)
 
 
 def is_awaited() -> bool:
@@ -152,9 +169,10 @@ def _resume_trials() -> None:
     """Have trials go on that gave way, once nothing waits that they gave way to."""
     if not settings.HAS_TRIALS or is_awaited():
         return
-    waiting = Document.objects.filter(state=Document.State.WEIGHED, trial_progress__lt=1)
-    for document in waiting.only("pk"):
-        try_document.enqueue(str(document.pk))
+    for document in (
+        Document.objects.filter(**_UNTRIED).select_related("satchel").only("pk", "satchel")
+    ):
+        _enqueue_trials(document.satchel, document.pk)
 
 
 def _run_trials(document: Document, order: SatchelOrder, *, is_for_copies: bool = False) -> None:
@@ -165,7 +183,7 @@ def _run_trials(document: Document, order: SatchelOrder, *, is_for_copies: bool 
 
     def is_wanted() -> bool:
         is_there = Document.objects.filter(pk=document.pk).exists()
-        return is_there and (is_for_copies or not _must_give_way())
+        return is_there and (is_for_copies or not _must_give_way(document))
 
     job = try_job(document, order.preset, may_blur_text=order.may_blur_text)
     tried = run_job(document, job, on_partial=on_partial, is_wanted=is_wanted)

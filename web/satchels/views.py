@@ -46,7 +46,7 @@ from web.satchels.serializers import (
 from web.satchels.sheets.orders import orders_of
 from web.satchels.sheets.sheet_serializers import FitSerializer, SheetSerializer
 from web.satchels.sheets.sheets import show_fit, show_sheet
-from web.satchels.tasks import prove_returned, start_trials, start_weighing
+from web.satchels.tasks import hasten_trials, prove_returned, start_trials, start_weighing
 from web.satchels.upkeep.quota import check_quota, taken_by
 
 __all__ = ["DocumentViewSet", "ReturnedCopyViewSet", "RunViewSet", "SatchelViewSet"]
@@ -131,6 +131,10 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
         if changes.keys() & _CHOICES:
             transaction.on_commit(lambda: start_trials(serializer.instance))
 
+    def retrieve(self, request: Request, *args: Any, **kwargs: Any) -> Response:
+        self._mark_seen(self.get_object())
+        return super().retrieve(request, *args, **kwargs)
+
     def perform_destroy(self, instance: Satchel) -> None:
         instance.remove()
 
@@ -163,6 +167,7 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
     def changes(self, request: Request, pk: str | None = None) -> Response:
         """Return the changes since the bench was shown, small enough to poll."""
         satchel = self.get_object()
+        self._mark_seen(satchel)
         since = SinceSerializer(data=request.query_params)
         since.is_valid(raise_exception=True)
         return Response(changes_of(satchel, since.validated_data["since"]))
@@ -252,6 +257,10 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
             "documents_allowed": settings.ACCOUNT_DOCUMENTS_LIMIT,
         }
         return Response(QuotaSerializer(figures).data)
+
+    def _mark_seen(self, satchel: Satchel) -> None:
+        if satchel.mark_seen():
+            transaction.on_commit(lambda: hasten_trials(satchel))
 
     def _check_room(self, satchel: Satchel) -> None:
         if satchel.documents.count() >= settings.DOCUMENTS_LIMIT:
