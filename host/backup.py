@@ -43,7 +43,7 @@ def backup_command(arguments: Sequence[str]) -> int:
 
 
 def back_up(data: Path, to: Path) -> int:
-    """Copy the installation in `data` to a new folder; how many bytes it has.
+    """Back up the installation in `data` to a new folder; return its bytes.
 
     The database is copied as of one moment by SQLite's own online backup, files after it: an
     original that came meanwhile is one too many there, and none is missing. Files that go meanwhile

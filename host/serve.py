@@ -132,7 +132,7 @@ _WORKER = [*_MANAGE, "work", "--interval=0.3"]
 
 
 def manage(command: Sequence[str], environment: Mapping[str, str]) -> None:
-    """A management command in a process of its own. Raises: CalledProcessError."""
+    """Run a management command in a child process. Raises: CalledProcessError."""
     subprocess.run([*_MANAGE, *command], env=environment, check=True)
 
 

@@ -99,7 +99,7 @@ class JitHelper:
 
 
 def jit_helper(function: Callable[..., object]) -> Callable[..., Any]:
-    """A function that loops may call, and others of these, which is compiled with each of them."""
+    """Mark a function that compiled loops call; it is compiled together with each of them."""
     assert isinstance(function, FunctionType)
     return JitHelper(function)
 
@@ -293,7 +293,7 @@ def _type_of(argument: object) -> Any:
 
 
 def _called(function: FunctionType) -> dict[str, FunctionType]:
-    """The functions marked with `jit_helper` that it calls, by the names it has for them."""
+    """Return the `jit_helper` functions that a function calls, by the names it uses."""
     names = set(function.__code__.co_names)
     return {
         name: value.function
@@ -303,13 +303,13 @@ def _called(function: FunctionType) -> dict[str, FunctionType]:
 
 
 def _sources(function: FunctionType) -> set[str]:
-    """The files that it, and all that it calls, stand in."""
+    """Return the source files of a function and of everything that it calls."""
     inner = (_sources(called) for called in _called(function).values())
     return {function.__code__.co_filename}.union(*inner)
 
 
 def _with_inner(function: FunctionType) -> FunctionType:
-    """The function with those that it calls as numba knows them."""
+    """Return the function with its helpers bound as numba functions."""
     from numba import njit
 
     known = function.__globals__ | {

@@ -61,7 +61,7 @@ class FileKind:
     suffixes: tuple[str, ...]
 
     def suffix_for(self, name: str) -> str:
-        """The ending of a file of that kind: the one that `name` has, if it is one of them."""
+        """Return the file extension for this kind: that of `name` if it is one of them."""
         own = Path(name).suffix
         return own if own.lower() in self.suffixes else self.suffixes[0]
 
@@ -139,7 +139,7 @@ class PagedReading(Reading, Protocol):
     def render_region_at_size(
         self, page: int, box: Box, size_px: tuple[int, int]
     ) -> NDArray[np.uint8]:
-        """A part of a page over just so many pixels, (height, width, 3) uint8. Raises: as `view`.
+        """Render a region of a page at an exact size, (height, width, 3) uint8. Raises: as `view`.
 
         What fills the box and has as many pixels comes out nearly pixel by pixel.
         """
@@ -221,7 +221,7 @@ class Nesting(Editing, Protocol):
         """A file inside, as it is stored. Raises: UnreadableFileError."""
 
     def put_embedded(self, part: Part, content: bytes) -> None:
-        """A lighter copy of it in its place."""
+        """Replace an embedded document by a lighter copy."""
 
 
 class Format(Protocol):
@@ -256,7 +256,7 @@ class Splittable(Format, Protocol):
     """A format whose documents can be cut into pieces."""
 
     def excerpt(self, source: Source, first: int, last: int, out: Path) -> None:
-        """Some pages, counted from 1, as a file of their own, with what belongs to them."""
+        """Write some pages, counted from 1, as a document with their links and bookmarks."""
 
 
 @runtime_checkable
@@ -265,7 +265,7 @@ class ConvertingFormat(Format, Protocol):
 
     @property
     def becomes(self) -> Format:
-        """The format of what they become."""
+        """Return the format that its files are converted to."""
 
     def convert(self, source: Source) -> Source:
         """Return the form that the file is converted to. Raises: UnsupportedFileError,

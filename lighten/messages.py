@@ -71,7 +71,7 @@ class Message:
 def plan_messages(
     attachments: Sequence[Attachment], subject: str, text: str, most_bytes: int | None = None
 ) -> tuple[Message, ...]:
-    """Distribute files to as few messages as hold them in their order within the limit of each.
+    """Distribute files to the fewest messages within the limit, in their order.
 
     What is heavier by itself has a message of its own, which is too heavy. most_bytes: None for
     one message, whatever it weighs.

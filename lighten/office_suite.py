@@ -75,7 +75,7 @@ class OfficeSuite:
     def convert(
         self, documents: Sequence[tuple[Path, str]], target: str, folder: Path
     ) -> tuple[Path, ...] | None:
-        """Each as another kind of file, in `folder`, in their order; None where one did not come.
+        """Convert each document in `folder`, in their order; None for each failure.
 
         target: the new ending without its dot, and after a colon the name of the suite's filter
         where that ending has several. documents: as in `lay_out`.
@@ -107,7 +107,7 @@ class OfficeSuite:
 
 
 def _write_settings(profile: Path) -> None:
-    """A profile of its own, so that nobody's is used or changed."""
+    """Write settings for a profile of its own, so that no user's profile is used."""
     user = profile / "user"
     user.mkdir(parents=True)
     items = "".join(

@@ -142,7 +142,7 @@ def prepare_to_work() -> None:
 
 @contextmanager
 def open_workers() -> Iterator[Workers]:
-    """Workers for one piece of work; those that somebody keeps (see `keep_workers`) go on."""
+    """Open workers for one piece of work; kept workers (see `keep_workers`) stay open."""
     kept = _kept.get()
     if kept is not None:
         yield kept

@@ -13,7 +13,7 @@ _MB = 1_000_000
 
 
 def check_room(wanted_bytes: int) -> None:
-    """Refuse what would use up the reserve. Raises: Problem, which says how much is missing."""
+    """Refuse content that would use up the disk reserve. Raises: Problem, with missing bytes."""
     missing = wanted_bytes + settings.DISK_RESERVE_BYTES - free_bytes()
     if missing > 0:
         raise no_room(f"{-(-missing // _MB):,} MB are missing")

@@ -9,7 +9,7 @@ __all__ = ["show_health"]
 
 
 def show_health(_request: HttpRequest) -> JsonResponse:
-    """200 where work can be done, 503 where it cannot, with what is missing.
+    """Answer 200 if work can be done, else 503 with the reason.
 
     waiting: tasks that nobody has begun; oldest_s: how long the first of them has waited; workers:
     that live on this machine; free_bytes: of the disk.

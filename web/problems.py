@@ -50,7 +50,7 @@ def csrf_failed(_request: HttpRequest, reason: str = "") -> JsonResponse:
 
 
 def as_problem(error: Exception, context: dict[str, Any]) -> Response | None:
-    """The answer to a request that ended in `error`; None for what is a fault of ours."""
+    """Return the response for a known error; None for a fault of ours."""
     if isinstance(error, LightenError):
         status = _STATUS_BY_CODE.get(error.code, 422)
         return _response(error.code, error.message, status)
@@ -86,7 +86,7 @@ def _response(code: str, message: str, status: int) -> Response:
 
 
 def _words(data: Any) -> str:
-    """The first sentence in whatever shape the framework reports an error."""
+    """Return the first message of a framework error, in any of its shapes."""
     while isinstance(data, dict | list) and data:
         if isinstance(data, dict):
             name, data = next(iter(data.items()))

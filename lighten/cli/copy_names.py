@@ -24,7 +24,7 @@ class CopyNames:
         self._owners[_key(out)] = original.resolve()
 
     def free(self, out: Path, original: Path) -> Path:
-        """`out`, or with a number where it belongs to another original's copy.
+        """Return `out`, numbered where it would replace another original's copy.
 
         Two that differ in their endings only may become files of one kind.
         Raises: FileExistsError where it would replace its own original or what may not be.

@@ -41,7 +41,7 @@ def temporary_name(name: str) -> str:
 def documents_in(
     paths: Iterable[Path], *, out: Path | None = None, skipped: Skipped | None = None
 ) -> Iterator[tuple[Path, Path]]:
-    """Each file that was named, and each known document in folders that were, with where it lies.
+    """Yield each named file, and each known document in named folders, with its folder.
 
     Yields the file, once, and its folder below the one that was named ("." for files). In order of
     names; hidden files and links are left alone, and so are files of other kinds in folders.

@@ -44,7 +44,7 @@ _GATHERING_SHARE, _WEIGHED_SHARE = 0.4, 0.5
 
 
 def gather_pictures(options: argparse.Namespace) -> int:
-    """One PDF of all of them, in the order in which they are named; the exit code."""
+    """Gather the named pictures into one PDF, in their order; return the exit code."""
     started = time.monotonic()
     entry: dict[str, Any] = {"document": None, "pages": None, "error": None}
     try:
@@ -85,7 +85,7 @@ def _say(entry: dict[str, Any], *, as_json: bool) -> None:
 def put_together(
     options: argparse.Namespace, sources: list[Source], progress: Progress
 ) -> tuple[Gathered, dict[str, Any]]:
-    """The document where it was asked for, and what came of making it lighter, if that was.
+    """Write the PDF, and make it lighter where that was asked; return both results.
 
     Raises: FileExistsError; as `gather` and `make`.
     """

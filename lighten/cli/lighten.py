@@ -121,7 +121,7 @@ def _summary(entries: list[dict[str, Any]], seconds: float) -> str:
 
 
 def _small_first(files: list[Path]) -> Iterator[tuple[int, InRun | None]]:
-    """The number of each file, and its place in the run: what is soon done can soon be sent."""
+    """Return the files by size with their position in the run: small ones are sent first."""
     sizes = [path.stat().st_size if path.is_file() else 0 for path in files]
     total, done, time_left = max(1, sum(sizes)), 0, TimeLeft()
     in_turn = sorted(range(len(files)), key=lambda number: sizes[number])
@@ -170,7 +170,7 @@ def _documents(
 
 
 def _with_share(order: Order, limit_bytes: int | None) -> Order:
-    """The order with what one file may weigh of a limit for all."""
+    """Return the order with the share that one file may have of a limit for all."""
     if order.fit is None or limit_bytes is None:
         return order
     return replace(order, fit=replace(order.fit, limit_bytes=limit_bytes))
@@ -204,7 +204,7 @@ def lighten_file(
     *,
     place: InRun | None = None,
 ) -> dict[str, Any]:
-    """A proved copy of one file, and what came of it, as --json prints it.
+    """Make a proved copy of one file; return the result as `--json` prints it.
 
     below: the folder under `options.out` that it goes to. names: of the run's copies.
     """
@@ -234,7 +234,8 @@ def lighten_file(
 def _make(
     source: Source, order: Order, folder: Path, names: CopyNames, place: InRun | None
 ) -> tuple[WeightSheet, OrderResult]:
-    """The proved copy of one file in `folder`. Raises: FileExistsError, before or after the work.
+    """Make the proved copy of one file in `folder`. Raises: FileExistsError, before or after the
+    work.
 
     What kind of file the copy is, and so its name, is known for sure only when it is made.
     """

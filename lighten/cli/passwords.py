@@ -15,7 +15,7 @@ Result = TypeVar("Result")
 
 
 def add_password(command: argparse.ArgumentParser) -> None:
-    """Told, read from a file, or asked for where there is a terminal."""
+    """Add the options for passwords: given, read from a file, or asked for in a terminal."""
     choices = command.add_mutually_exclusive_group()
     choices.add_argument(
         "--password-file",

@@ -32,7 +32,7 @@ __all__ = ["scan_pages"]
 
 
 def scan_pages(options: argparse.Namespace) -> int:
-    """One PDF of all pages that come; those that came stay when anything fails after."""
+    """Scan all pages into one PDF; scanned pages are kept if a later one fails."""
     started = time.monotonic()
     entry: dict[str, Any] = {"document": None, "pages": 0, "error": None}
     try:

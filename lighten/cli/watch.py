@@ -23,7 +23,7 @@ Stamp = list[int]
 
 
 def watch_folder(options: argparse.Namespace) -> int:
-    """Goes on until it is stopped; with --once, until all that is there is done."""
+    """Watch a folder until stopped; with --once, until all its files are done."""
     folder, out = options.folder.resolve(), options.out.resolve()
     if not folder.is_dir():
         print(f"{options.folder}: is no folder.", file=sys.stderr)
@@ -51,7 +51,7 @@ class _Watch:
         self._names = self._names_given()
 
     def look(self) -> int:
-        """Lighten what has come and is no longer written to; how many could not be done."""
+        """Lighten files that have arrived and are complete; return how many failed."""
         failed = 0
         for path, below, name, stamp in self._waiting():
             # Twice the same: whoever writes it is done.
@@ -85,7 +85,7 @@ class _Watch:
         return True
 
     def _names_given(self) -> CopyNames:
-        """Each original's copy has the name that it had before."""
+        """Restore the name that each original's copy had before."""
         names = CopyNames((), may_replace=self._options.force)
         for slip in self._options.out.rglob("*.slip.json"):
             entry = _read(slip)

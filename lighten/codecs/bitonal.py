@@ -43,7 +43,7 @@ class BitonalParameters:
 
 
 def encode_group4(black: NDArray[np.bool_]) -> bytes:
-    """(height, width) pixels, true where black, in Group 4; a 1 means black in what is decoded."""
+    """Encode (height, width) pixels, true where black, in Group 4; decoded bits of 1 are black."""
     from PIL import Image
 
     file = io.BytesIO()

@@ -38,7 +38,7 @@ def joined(pieces: Iterable[bytes]) -> Iterator[bytes]:
 
 
 def clear_final_block(piece: bytes) -> bytes:
-    """A whole raw Deflate stream as one that others may follow. Raises: ValueError for no such."""
+    """Clear the final bit of a whole raw Deflate stream, so that others may follow it."""
     data = np.frombuffer(piece, np.uint8)
     found = np.zeros(3, np.int64)
     room = np.zeros(320, np.int64), np.zeros(19, np.int64), np.zeros(656, np.int64)
@@ -87,7 +87,7 @@ def _build(
 def _symbol(
     data: NDArray[np.uint8], at: int, codes: NDArray[np.int64], base: int
 ) -> int:  # pragma: no cover - compiled
-    """The symbol that begins at a bit, and 512 times the length of its code; -1 for none."""
+    """Return the symbol at a bit, plus 512 times its code's length; -1 if there is none."""
     code, first, index = 0, 0, 0
     for length in range(1, 16):
         byte = (at + length - 1) >> 3

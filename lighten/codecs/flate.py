@@ -37,7 +37,7 @@ _PNG_COLOUR_TYPES = {1: 0, 3: 2, 4: 6}
 
 
 def inflate(data: bytes, *, most_bytes: int) -> bytes:
-    """The bytes that `data` holds packed; what can be read if it is cut short.
+    """Unpack a zlib stream; of a truncated one, return the bytes that can be read.
 
     Raises: zlib.error if not even a start can be read; ValueError above `most_bytes`.
     """
@@ -101,7 +101,7 @@ def pack_rows(
     may_filter: bool = True,
     effort: Effort = Effort.BEST,
 ) -> PackedRows:
-    """Rows of samples packed, with PNG filters where they help.
+    """Pack rows of samples, with PNG filters where they help.
 
     rows: (height, bytes a row) uint8. pixel_bytes: distance to the sample on the left, at least 1.
     may_filter: not for samples smaller than a byte or places in a palette, where differences

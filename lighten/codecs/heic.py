@@ -24,7 +24,8 @@ def open_heic(data: bytes) -> Any:
 
 
 def decode_heic(data: bytes) -> NDArray[np.uint8]:
-    """(height, width, 3) sRGB or what its profile says, or (height, width, 4) with opacity last.
+    """Decode to (height, width, 3) in sRGB or the picture's profile, or 4 channels with opacity
+    last.
 
     Raises: ValueError if damaged or cut short.
     """

@@ -134,7 +134,9 @@ def repack_jpeg(data: bytes) -> bytes:
 
 
 def decode_jpeg_luma(data: bytes) -> NDArray[np.uint8]:
-    """Its luma alone, or the mean of its inks: (height, width) uint8. Raises: as `decode_jpeg`."""
+    """Decode the luma of a JPEG, or the mean of its inks: (height, width) uint8. Raises: as
+    `decode_jpeg`.
+    """
     from PIL import Image
 
     with Image.open(io.BytesIO(data), formats=["JPEG"]) as image:

@@ -9,7 +9,7 @@ __all__ = ["decode_jpeg2000", "encode_jpeg2000"]
 
 
 def decode_jpeg2000(data: bytes, *, halvings: int = 0) -> NDArray[np.uint8]:
-    """The pixels, at full size or halved as often as asked.
+    """Decode a picture at full size, or halved `reductions` times.
 
     Returns (height, width[, n]) uint8: grey, grey and opacity, RGB, or RGB and opacity.
     Raises: OSError if damaged; ValueError for more than 8 bits or a profile of its own.

@@ -29,7 +29,7 @@ def encode_png(
     is_brief: bool = False,
     is_draft: bool = False,
 ) -> bytes:
-    """Every pixel exactly, in the depth and kind of colour that is lightest.
+    """Encode every pixel exactly, in the bit depth and colour type that is smallest.
 
     pixels: (height, width) grey or (height, width, 3) RGB; opacity: (height, width), or None;
     both uint8, or both uint16. is_brief, is_draft: as `repack_png`.
@@ -98,7 +98,7 @@ def _deflate(level: int) -> Any:
 def decode_png(
     data: bytes,
 ) -> tuple[NDArray[np.uint8] | NDArray[np.uint16], NDArray[np.uint8] | NDArray[np.uint16] | None]:
-    """Its pixels and how opaque each is, or None; palettes and few bits spread to 0 to 255.
+    """Decode pixels and opacity (None if absent); palettes and low bit depths become 8 bits.
 
     Returns (height, width) grey or (height, width, 3) RGB, and (height, width); uint8, or uint16
     where it has 16 bits. Raises: ValueError if damaged or cut short.

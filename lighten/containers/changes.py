@@ -94,7 +94,7 @@ def _work_and_pack(job: tuple[Callable[[Any], bytes], Any]) -> tuple[bytes, byte
 
 
 def chain_rewrites(*rewrites: Rewrite | None) -> Rewrite:
-    """One after the other, those that there are."""
+    """Apply the given rewrites one after the other; None entries are skipped."""
     return partial(_run_in_turn, [rewrite for rewrite in rewrites if rewrite is not None])
 
 

@@ -19,7 +19,7 @@ _MASK = bytes(byte ^ 0x50 for byte in range(256))
 
 
 def coding_of_eot(content: bytes) -> FontCoding | None:
-    """None for what is no such font, or is packed in a way that cannot be written here."""
+    """Return the coding of an embedded font; None if it is not one, or cannot be rewritten."""
     plain = _plain(content)
     return font_coding(plain) if plain is not None else None
 

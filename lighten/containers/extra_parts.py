@@ -16,7 +16,7 @@ def extra_parts(
     within: Mapping[str, Mapping[ExtraKind, int]],
     pictures: Sequence[Part],
 ) -> Iterator[Part]:
-    """One for each kind, in the order given; those without weight are for sheets to leave out.
+    """Return a part for each kind of extra, in the given order.
 
     within: by member, the bytes of extras that are only a part of it. pictures: the parts of the
     document's, in its order; what their members weigh beyond them is what pictures carry.

@@ -29,7 +29,7 @@ class EmbeddedFont:
 
 
 def font_coding(content: bytes) -> FontCoding | None:
-    """None for what is no font that can be worked on, such as a collection."""
+    """Return the coding of a font; None if it cannot be subset, such as a collection."""
     return {
         b"\0\1\0\0": FontCoding.TRUETYPE,
         b"true": FontCoding.TRUETYPE,
@@ -49,7 +49,7 @@ def mixed_with_key(content: bytes, key: str) -> bytes:
 
 
 def subset_font(content: bytes, letters: Collection[str], key: str = "") -> bytes:
-    """The font with those letters and what they are set with; the same where that is no lighter.
+    """Subset a font to the given letters and their features; unchanged if that is not smaller.
 
     key: of an obfuscated font, or "". Its features, hints and names stay.
     """

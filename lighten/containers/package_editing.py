@@ -253,7 +253,7 @@ class PackageEditing:
             self._files.pop(part.id, None)
 
     def _new_name(self, member: str, suffix: str) -> str:
-        """The member's name with the ending of what it now is, free of others' names."""
+        """Return a free member name with the file extension of its present content."""
         name = with_other_ending(member, suffix)
         if name == member:
             return member

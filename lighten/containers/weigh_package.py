@@ -25,7 +25,7 @@ def weigh_package(
     other_parts: Callable[[Within], Iterable[Part]],
     progress: Progress,
 ) -> WeightSheet:
-    """Adds up to the file to the byte.
+    """Weigh a package; the parts add up to the file's bytes.
 
     extras: in the order in which the sheet lists them. unsized_pt: how large a page shows what
     nothing says the size of. other_parts: of members that are no picture, no extra, no structure.

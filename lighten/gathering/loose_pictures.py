@@ -59,7 +59,7 @@ class LoosePicture:
 
 
 def loose_pictures(source: Source) -> Iterator[LoosePicture]:
-    """The picture of a file, or one for each page of a TIFF; of a layered drawing what it shows.
+    """Return the picture of a file, one for each page of a TIFF, or a flattened drawing.
 
     Raises: UnreadableFileError, LimitExceededError.
     """

@@ -46,7 +46,7 @@ class PageLook:
 def look_at_page(
     source: Source, thumbnail: Path, whole: Path | None = None, *, corners: Corners | None = None
 ) -> PageLook:
-    """A picture of a page, with a small PNG of it, the right way up, at `thumbnail`.
+    """Inspect a page, and write a small upright PNG of it to `thumbnail`.
 
     whole: where a larger JPEG of all that the picture shows is to be. corners: of the sheet in it
     that is the page. Raises: UnreadableFileError, LimitExceededError.

@@ -44,7 +44,7 @@ def sheet_pt(size_px: tuple[int, int]) -> tuple[float, float] | None:
 
 
 def placed_on(page: PageSize, own_pt: tuple[float, float], size_px: tuple[int, int]) -> Placed:
-    """A picture in the middle of its page, as large as margins allow; paper is turned to it.
+    """Centre a picture on its page within margins; the paper is turned to fit.
 
     own_pt, size_px: of the picture, the right way up; own_pt as it is to be shown.
     """

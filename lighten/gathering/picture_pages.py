@@ -48,7 +48,7 @@ class PicturePages:
         return len(self._pdf.pages)
 
     def add(self, picture: LoosePicture, look: PageTurn) -> str:
-        """A page for a picture; what a person should know, or "".
+        """Add a page for a picture; return a remark for people or "".
 
         Raises: UnreadableFileError; ValueError but for right angles and corners of a sheet.
         """
@@ -121,7 +121,7 @@ def _flattened(picture: LoosePicture, look: PageTurn) -> tuple[LoosePicture, str
 
 
 def _stream(pdf: pikepdf.Pdf, picture: LoosePicture) -> tuple[pikepdf.Stream, str]:
-    """The picture as an object of the document, and what a person should know of it, or ""."""
+    """Return the picture as a PDF object, and a remark for people or ""."""
     stored, coded = picture.stored, picture.coded
     if coded is not None:
         # Its bytes go in unchanged. Reading it small reads all of them, and so reports damage now.

@@ -71,7 +71,7 @@ def make_fitted_copy(
     progress: Progress = no_progress,
     cache: CodingCache | None = None,
 ) -> tuple[Copy, Proof | None, Fit]:
-    """A proved copy within the limit of `order.fit`, as gentle as that allows.
+    """Make the gentlest proved copy within the limit of `order.fit`.
 
     Pictures are coded for good and the plan is made anew with what they really weigh, until the
     copy lies close below the limit. Pictures that fail the proof are coded finer, then left as they
@@ -117,7 +117,7 @@ def _proved(
     asked: Mapping[str, PartException],
     attempt: Callable[[_Fitting, Trials, Mapping[str, PartException]], _Attempt | None],
 ) -> tuple[_Attempt | None, Proof | None]:
-    """The attempt that passes its proof, or the last; None if there was none."""
+    """Return the attempt that passes its proof, else the last; None without attempts."""
     exceptions = dict(asked)
     retreats = iter(DOCUMENT_RETREATS)
     while True:
@@ -223,7 +223,7 @@ def _chosen(sheet: WeightSheet, copy: Copy, proof: Proof) -> Iterator[Chosen]:
 def _closest(
     fitting: _Fitting, trials: Trials, exceptions: Mapping[str, PartException]
 ) -> _Attempt | None:
-    """The heaviest attempt below the limit; None if there is none."""
+    """Return the heaviest attempt within the limit; None if there is none."""
     limit, best, tried = fitting.order.limit_bytes, None, None
     aim = limit * _FIRST_AIM
     for number in range(_MOST_COPIES):
@@ -269,7 +269,7 @@ def _copy(fitting: _Fitting, fitted: Fit, name: str) -> Copy:
 
 
 def _name_of(exceptions: Mapping[str, PartException]) -> str:
-    """Another one for each set of exceptions that an order goes through."""
+    """Return a new preset name for each set of exceptions."""
     return f"{len(exceptions)}-{sum(exception.is_exempt for exception in exceptions.values())}"
 
 
@@ -298,7 +298,7 @@ def _settled(
 
 
 def _uncoded(sheet: WeightSheet, fitted: Fit, trials: Trials) -> dict[str, tuple[Decision, ...]]:
-    """The decisions on pictures that nobody has coded for good yet."""
+    """Return the decisions on pictures without a final encoding."""
     uncoded: dict[str, tuple[Decision, ...]] = {}
     for part, decision in zip(sheet.parts, fitted.plan.decisions, strict=True):
         if is_treated_picture(part, decision):

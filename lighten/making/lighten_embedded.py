@@ -41,7 +41,7 @@ def lighten_embedded(
 
 
 def _lighter(content: bytes, preset: Preset, folder: Path, make: Make) -> bytes | None:
-    """None for what is no document, cannot be made lighter, or fails its proof."""
+    """Return a lighter copy; None if unsupported, not lighter, or its proof failed."""
     with TemporaryDirectory(dir=folder, prefix=".inside-") as place:
         path, out = Path(place) / "inside", Path(place) / "lighter"
         path.write_bytes(content)

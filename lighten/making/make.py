@@ -54,7 +54,7 @@ def make(
     trials: Trials | None = None,
     cache: CodingCache | None = None,
 ) -> OrderResult:
-    """The copy that was ordered, proved, at `out`, and beside it its pieces where it was split.
+    """Make the ordered copy at `out`, prove it, and split it where that was asked.
 
     trials: made before, for a limit; what is missing is tried first. cache: of codings.
     Raises: FileExistsError; DoesNotFitError; SignedFileError; UnsoundCopyError;
@@ -104,7 +104,7 @@ def _make(
 
 
 def copy_ending(name: str, format_name: str, media_type: str) -> str:
-    """The ending, with the dot, of a copy of a file called `name`, by what kind of file it is."""
+    """Return the copy's file extension, with the dot, by its media type."""
     return format_named(format_name).offers.kind_of(media_type).suffix_for(name)
 
 

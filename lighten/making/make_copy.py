@@ -173,7 +173,7 @@ def _outcome(part: Part, decision: Decision, recoded: Recoded, saved: int) -> Ou
 
 
 def _finer_than_planned(decision: Decision, recoded: Recoded) -> str:
-    """Said where looks needed more pixels than were decided."""
+    """Add to the outcomes a remark where quality was raised to reach the score."""
     picture, target = recoded.picture, decision.target_px
     if picture is None or target is None or recoded.cut is not None:
         return ""
@@ -185,7 +185,7 @@ def _finer_than_planned(decision: Decision, recoded: Recoded) -> str:
 def _in_order(
     sheet: WeightSheet, plan: Plan, outcomes: Mapping[str, Outcome], size_bytes: int
 ) -> tuple[Outcome, ...]:
-    """One outcome a part; structure takes what the others leave of the new file's size."""
+    """Return one outcome a part; structure has the remaining bytes of the new file."""
     decisions = plan.by_part()
     by_part = {
         part.id: outcomes.get(part.id) or _untouched(part, decisions[part.id])

@@ -109,7 +109,7 @@ class _Plans:
         self._of_document = iter(DOCUMENT_RETREATS)
 
     def retreat(self, proof: Proof | None) -> bool:
-        """Go one step back; False where none is left. proof: None where nothing was written."""
+        """Go one step back; return False if none is left. proof: None if nothing was written."""
         for gentler in self._gentler(proof):
             if gentler != self.now:
                 self.now = gentler
@@ -177,7 +177,7 @@ def _attempt(
 def _unaffected(
     sheet: WeightSheet, copy: Copy, earlier: Copy, proof: Proof
 ) -> tuple[PageProof, ...]:
-    """Sound pages that show nothing of which another thing was made than before.
+    """Return sound pages without parts whose outcomes changed.
 
     Same input and same decisions give the same bytes, so that they look as they did.
     """

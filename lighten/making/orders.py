@@ -49,7 +49,7 @@ def _shortened(text: str, most_bytes: int) -> str:
 
 
 def numbered_names(name: str) -> Iterator[str]:
-    """The name, then the same with a number: for what would have the name of another."""
+    """Yield the name, then numbered variants, for names that are taken."""
     yield name
     path = PurePath(name)
     for number in itertools.count(2):

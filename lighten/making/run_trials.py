@@ -49,7 +49,7 @@ def run_trials(
     cache: CodingCache | None = None,
     earlier: Trials | None = None,
 ) -> Iterator[tuple[float, Trials]]:
-    """Trials for `chosen` and for whatever else may be chosen, ever more, with the share done.
+    """Run trials for `chosen` and then for other presets; yield them with the share done.
 
     chosen: None for those that a fit needs, alone. folder: for temporary files. earlier: trials
     made before, to be added to. Raises: as `weigh`.
@@ -163,7 +163,7 @@ def _trial(part: Part, decision: Decision, draft: Draft, *, for_good: bool) -> T
 
 
 def _plans_to_measure(sheet: WeightSheet, chosen: Plan | None) -> list[Plan]:
-    """Plans of which everything but the pictures is worth writing once, to know what it weighs."""
+    """Return plans whose bytes without pictures are worth measuring."""
     plans = [plan(sheet, GENTLY), *([chosen] if chosen else [])]
     if chosen is not None and _fonts_weigh(sheet):
         plans.append(whole_fonts(sheet))
@@ -176,7 +176,7 @@ def _fonts_weigh(sheet: WeightSheet) -> bool:
 
 
 def _measure_non_picture_bytes(source: Source, sheet: WeightSheet, plan: Plan, folder: Path) -> int:
-    """Bytes of everything in the copy but its pictures, by writing one that keeps them all.
+    """Measure the bytes of a copy without its pictures by writing it.
 
     folder: for that copy, which does not stay. Raises: as `make_copy`.
     """
@@ -225,7 +225,7 @@ def _rounds(
 
 
 def _untried(decisions: Decisions, trials: Trials, *, for_good: bool) -> Decisions:
-    """Without what has been tried already."""
+    """Return the decisions without a trial."""
     untried: dict[str, tuple[Decision, ...]] = {}
     for part_id, those in decisions.items():
         waiting = tuple(

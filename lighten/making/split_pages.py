@@ -85,7 +85,7 @@ def take_pages(source: Source, first: int, last: int, out: Path) -> None:
 def split_copy(
     copy: Source, format_name: str, limit_bytes: int, out: Path, progress: Progress = no_progress
 ) -> tuple[Piece, ...]:
-    """`copy` cut at page ends into pieces of at most `limit_bytes`, each checked against it.
+    """Split `copy` at pages into pieces of at most `limit_bytes`, each proved against it.
 
     They stand beside `out`, named after it: report-1-of-3.pdf. Raises: DoesNotFitError if a
     single page is too heavy; LightenError if a piece does not show what the copy shows.
@@ -130,7 +130,7 @@ def _splittable(format_name: str) -> Splittable:
 def _longest(
     write: Callable[[int], Piece], first: int, pages: int, limit_bytes: int, *, guess: int
 ) -> Piece | None:
-    """The piece with most pages that fits, by halving what is open; None if not one page does."""
+    """Return the longest piece that fits, by bisection; None if one page does not fit."""
     best: Piece | None = None
     least, most = first, pages
     last = max(first, min(guess, pages))
@@ -154,7 +154,7 @@ def _write(copy: Source, format_name: str, first: int, last: int, place: Path) -
 
 
 def _check(copy: Source, format_name: str, piece: Piece) -> None:
-    """Every page of the piece has the text and the looks that it has in the copy."""
+    """Check that every page of the piece has the copy's text and appearance."""
     format_ = _splittable(format_name)
     with format_.read(copy) as whole, format_.read(replace(copy, path=piece.path)) as part:
         assert isinstance(whole, PagedReading) and isinstance(part, PagedReading)
@@ -172,7 +172,7 @@ def _check(copy: Source, format_name: str, piece: Piece) -> None:
 
 
 def name_pieces(pieces: tuple[Piece, ...], out: Path) -> tuple[Piece, ...]:
-    """The pieces beside `out` and named after it; what stood there gives way."""
+    """Rename the pieces after `out`; existing files are replaced."""
     named = []
     for number, piece in enumerate(pieces, start=1):
         path = out.with_name(f"{out.stem}-{number}-of-{len(pieces)}{out.suffix}")

@@ -115,7 +115,7 @@ def check_file(
 
 
 def pages_text(count: int) -> str:
-    """So many pages, in words."""
+    """Return a number of pages in words."""
     return "1 page" if count == 1 else f"{count} pages"
 
 

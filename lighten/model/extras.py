@@ -342,5 +342,5 @@ _FORMER_NAMES = {
 
 
 def extras_of_name(name: str) -> tuple[ExtraKind, ...]:
-    """The kinds that a name stands for, in this version or an earlier one. Raises: ValueError."""
+    """Return the kinds of a present or former extra name. Raises: ValueError."""
     return _FORMER_NAMES.get(name) or (ExtraKind(name),)

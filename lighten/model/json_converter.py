@@ -48,14 +48,14 @@ def new_converter() -> "cattrs.Converter":
 
 
 def to_json(value: Any, converter: "cattrs.Converter | None" = None) -> Any:
-    """The value as what `json.dumps` takes. The same value gives the same JSON."""
+    """Return a value in the form that `json.dumps` takes; equal values give equal JSON."""
     return (converter or _plain_converter()).unstructure(value)
 
 
 def from_json(
     stored: Any, kind: type[Value], where: str, converter: "cattrs.Converter | None" = None
 ) -> Value:
-    """The value of that type that `to_json` was given, after any trip through JSON.
+    """Return the value of type `kind` from the JSON that `to_json` made.
 
     where: what to call the top of it. Raises: JsonMistakeError.
     """

@@ -93,7 +93,7 @@ class Plan:
         return {decision.part_id: decision for decision in self.decisions}
 
     def dropped_extras(self, sheet: WeightSheet) -> set[ExtraKind]:
-        """The kinds of extras that are left out of the file."""
+        """Return the kinds of extras that are removed."""
         decisions = self.by_part()
         return {
             part.extra

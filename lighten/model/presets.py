@@ -42,7 +42,7 @@ def _lossy(
     cuts_hidden: bool,
     simplifies_strokes: bool = True,
 ) -> Treatment:
-    """One resolution for whatever is looked at as a picture, a higher one for lines and text."""
+    """Return treatments with one resolution for pictures, and a higher one for lines and text."""
     picture = PictureTreatment(
         finest_ppi=finest_ppi,
         quality=quality,
@@ -184,7 +184,7 @@ DEFAULT_PRESET = PRESETS[2]
 
 
 def preset_named(name: str) -> Preset:
-    """The shipped preset of that name or title, whatever its letters' case. Raises: KeyError."""
+    """Return a shipped preset by its name or title, in any case. Raises: KeyError."""
     plain_name = name.strip().casefold()
     for preset in PRESETS:
         if plain_name in (preset.name, preset.title.casefold()):

@@ -119,5 +119,5 @@ class Proof:
 
 
 def _accounted_for(page: PageProof) -> int:
-    """Faults of the page that are those of its pictures."""
+    """Return the page's faults that are its pictures' faults."""
     return sum(len(picture.faults) for picture in page.pictures)

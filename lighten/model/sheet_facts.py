@@ -41,7 +41,7 @@ class SheetFacts:
 
     @property
     def claimed_extent(self) -> tuple[int, int]:
-        """Last row and column that it says it has, or has indeed where these are more."""
+        """Return the last row and column, declared or used, whichever is larger."""
         match = _PLACE.fullmatch(self.claimed)
         row, column = (int(match[2]), column_number(match[1])) if match else (0, 0)
         return max(row, self.any_row), max(column, self.any_column)

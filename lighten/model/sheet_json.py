@@ -36,13 +36,13 @@ def trials_to_json(trials: Trials) -> Json:
 
 
 def trials_from_json(stored: Json) -> Trials:
-    """The trials that `trials_to_json` was given; none of {}. Raises: as `sheet_from_json`."""
+    """Read trials from the JSON of `trials_to_json`. Raises: as `sheet_from_json`."""
     return from_json(stored, Trials, "the trials", _trials_converter())
 
 
 @cache
 def _trials_converter() -> "cattrs.Converter":
-    """Trials as a short list each: there are thousands of them."""
+    """Return a converter that stores each trial as a short list: there are thousands."""
     converter = new_converter()
     converter.register_unstructure_hook(Trial, lambda trial: list(astuple(trial)))
     converter.register_structure_hook(

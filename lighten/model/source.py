@@ -22,7 +22,7 @@ def no_progress(_share: float, _doing: str = "", /) -> None:
 
 
 def share_of(progress: Progress, begin: float, end: float, doing: str = "") -> Progress:
-    """The progress of a piece of work that is a part of another's, from `begin` to `end`.
+    """Return progress of a sub-task, mapped to `begin` to `end` of the whole.
 
     doing: what it does, where it does not say so itself.
     """

@@ -132,7 +132,7 @@ class PictureTreatment:
 
     @property
     def changes_looks(self) -> bool:
-        """Colours or filters were asked for, so likeness to the original is no measure."""
+        """Return whether colours or filters were changed, so that scores do not apply."""
         return bool(self.filters) or self.colour not in (
             ColourChange.KEEP,
             ColourChange.RGB,

@@ -59,7 +59,7 @@ class Trials:
         return max((trial.words_px for trial in self.pictures.get(part_id, ())), default=0)
 
     def with_pictures(self, more: Mapping[str, tuple[Trial, ...]]) -> "Trials":
-        """These and more; of two trials of the same decision the later counts.
+        """Return the trials with more; a later trial of the same decision replaces an earlier one.
 
         What was coded for good does not displace its draft, which the curves go through.
         """
@@ -105,7 +105,7 @@ def _treatment_key(treatment: PictureTreatment) -> str:
 
 
 def is_layers(decision: Decision) -> bool:
-    """A page is to be laid apart, of which there are no quick drafts."""
+    """Return whether a page becomes layers, for which there are no quick drafts."""
     treatment = decision.picture
     return treatment is not None and treatment.coding is PictureCoding.LAYERS
 

@@ -61,12 +61,12 @@ class Placement:
 
     @property
     def visible_box(self) -> tuple[float, float, float, float] | None:
-        """The place where it is in sight; None where that is not known."""
+        """Return the box of the visible part; None if unknown."""
         return self.clipped_box or self.box
 
     @property
     def visible_area_pt(self) -> float:
-        """Area of it that is in sight, in square points."""
+        """Return the visible area in square points."""
         if self.clipped_box is None:
             return self.width_pt * self.height_pt
         left, low, right, high = self.clipped_box
@@ -120,7 +120,7 @@ class PictureFacts:
 
     @property
     def largest_display_pt(self) -> tuple[float, float] | None:
-        """The longest width and the longest height it is shown at; None if it is not shown."""
+        """Return the largest width and height it is shown at; None if it is not shown."""
         if not self.placements:
             return None
         return (
@@ -183,12 +183,12 @@ class Part:
 
     @property
     def extra_kind(self) -> ExtraKind | None:
-        """The kind of extra that it is, or goes with."""
+        """Return the extra of this part, or the one it is removed with."""
         return self.extra or self.removed_with
 
 
 def with_structure(parts: Iterable[Part], size_bytes: int) -> tuple[Part, ...]:
-    """The parts, and as structure what they leave of the file; none without bytes or picture."""
+    """Return the parts with the remaining bytes of the file as structure."""
     weighed: list[Part] = []
     left_over = size_bytes
     for part in parts:
@@ -265,7 +265,7 @@ class WeightSheet:
         raise KeyError(part_id)
 
     def bytes_by_kind(self) -> dict[PartKind, int]:
-        """Bytes of each kind that is there."""
+        """Return the bytes of each kind of part."""
         totals: dict[PartKind, int] = {}
         for part in self.parts:
             totals[part.kind] = totals.get(part.kind, 0) + part.size_bytes

@@ -157,7 +157,7 @@ class Curves:
 
 
 def curves_of(trials: Sequence[Trial]) -> Curves | None:
-    """The curves through the corners among `trials`; None if there are too few."""
+    """Return curves through the corner trials; None if there are too few."""
     plain = {
         (one.width_px, one.quality): one
         for one in trials
@@ -191,7 +191,7 @@ def curves_of(trials: Sequence[Trial]) -> Curves | None:
 
 
 def _log_step(quality: int) -> float:
-    """The logarithm of how coarsely JPEG counts at a quality (the usual scale of its tables)."""
+    """Return the logarithm of JPEG's quantisation scale at a quality."""
     quality = max(1, min(99, quality))
     return math.log(5000 / quality if quality < 50 else 200 - 2 * quality)
 

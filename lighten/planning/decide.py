@@ -81,7 +81,7 @@ def _with_layered_pages_left(
 
 
 def _with_profiles(sheet: WeightSheet, decisions: tuple[Decision, ...]) -> tuple[Decision, ...]:
-    """A colour profile goes with the colours it is for."""
+    """Drop colour profiles whose colours are converted."""
     leaves_colours = any(
         decision.replacement is not None
         or (decision.picture is not None and decision.picture.colour in PLAIN_COLOURS)
@@ -96,7 +96,7 @@ def _with_profiles(sheet: WeightSheet, decisions: tuple[Decision, ...]) -> tuple
 
 
 def _allowed(rules: Rules, treatment: Treatment) -> Treatment:
-    """The treatment without what would end the standard that the document claims."""
+    """Return the treatment without changes that the claimed standard forbids."""
     fonts = treatment.fonts
     if rules.keeps_fonts_embedded:
         fonts = replace(fonts, drops_standard=False)

@@ -70,7 +70,7 @@ def decide_picture(
 
 
 def _at_assumed_size(facts: PictureFacts, treatment: Treatment) -> PictureFacts:
-    """A picture of no size of its own is as large as the treatment takes it to be."""
+    """Return the facts with the treatment's assumed size, for a picture without a size."""
     share = treatment.assumed_cm / ASSUMED_CM
     if not facts.has_assumed_size or share == 1:
         return facts
@@ -138,7 +138,7 @@ def _profile_is_worth_it(facts: PictureFacts, own: PictureTreatment) -> bool:
 
 
 def _target(facts: PictureFacts, own: PictureTreatment) -> tuple[int, int] | None:
-    """The size to resample to, of the whole picture; None if it stays."""
+    """Return the size to resample the whole picture to; None if it stays."""
     stored = (facts.width_px, facts.height_px)
     shown = facts.largest_display_pt
     target = None

@@ -101,7 +101,7 @@ def estimate(sheet: WeightSheet, plan: Plan, trials: Trials | None = None) -> Es
 def part_estimates(
     sheet: WeightSheet, plan: Plan, trials: Trials | None = None
 ) -> dict[str, float]:
-    """Bytes left of each part, by its id."""
+    """Predict the remaining bytes of each part, by its id."""
     decisions = plan.by_part()
     pictures = _likely_pictures(sheet, plan, trials or Trials())
     return {
@@ -237,7 +237,7 @@ def _worth_below(part: Part, decision: Decision) -> float:
 
 
 def part_estimate(part: Part, decision: Decision) -> float:
-    """Bytes left of one part, by a rule that no trial has gone into."""
+    """Predict the remaining bytes of one part by a rule, without trials."""
     match decision.action:
         case Action.DROP:
             return 0.0

@@ -51,7 +51,7 @@ def switch_savings(sheet: WeightSheet, trials: Trials | None = None) -> dict[str
 
 
 def whole_fonts(sheet: WeightSheet) -> Plan:
-    """The gentlest plan of a fit, with fonts left whole: beside it, subsetting shows its worth."""
+    """Return the gentlest plan with whole fonts, to show the worth of subsetting."""
     treatment = replace(GENTLY.treatment, fonts=FontTreatment())
     return plan(sheet, replace(GENTLY, treatment=treatment))
 

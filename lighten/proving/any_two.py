@@ -26,7 +26,7 @@ def prove_any_two(
     *,
     lays_out: bool = False,
 ) -> Proof:
-    """The proof of a copy of which nothing is known but what both files show.
+    """Prove a copy made by anybody, from the two files alone.
 
     Every picture may have been coded anew, and is read; nothing else may have changed, and what is
     missing is said. lays_out: see `prove`. Raises: as `weigh`; UnsupportedFileError if they are of
@@ -92,7 +92,7 @@ def _likely_action(part: Part, counterpart: Part | None) -> Action:
 def _counterparts(
     part: Part, shown: dict[int | None, list[tuple[Placement, Part]]]
 ) -> tuple[Part, ...]:
-    """The pictures of the copy that stand where this one stands; in what has no pages, itself.
+    """Return the copy's pictures at the position of an original's picture.
 
     Several where a page was laid apart.
     """

@@ -78,7 +78,7 @@ def compare_laid_out(
 def lay_out_both(
     original: Source, copy: Source, format_name: str, media_type: str, suite: OfficeSuite
 ) -> Iterator[tuple[Path, ...] | None]:
-    """Both as PDF files, which are gone afterwards; None where the suite makes none.
+    """Lay out both documents as temporary PDFs; None if the suite cannot.
 
     Of a file of an old form, what it became: the suite lays out old forms by other rules.
     """

@@ -42,7 +42,7 @@ def worst_box(view: PageView, comparison: Comparison) -> Box | None:
 
 
 def points_box(view: PageView, left: int, top: int, right: int, low: int) -> Box:
-    """Pixels of a page, in points from its lower left."""
+    """Convert a box from pixels to points from the page's lower left."""
     share, height = POINTS_PER_INCH / view.dpi, view.pixels.shape[0]
     sides = (left, height - low, right, height - top)
     return tuple(round(side * share, 1) for side in sides)  # type: ignore[return-value] # four

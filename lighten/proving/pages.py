@@ -171,7 +171,7 @@ def _judge_picture(
     treated: TreatedBox,
     read: PictureRead,
 ) -> PictureProof:
-    """The picture's box in the two pages; tiny pictures are let be.
+    """Judge a picture's box on the two pages; tiny pictures are skipped.
 
     Where other looks were asked for, only light and dark have to lie where they lay.
     """

@@ -57,7 +57,7 @@ class PermittedLosses:
         return before == after
 
     def is_text_kept(self, before: str, after: str) -> bool:
-        """Values of fields become text of their page; the text of hidden layers goes."""
+        """Return whether text is kept, allowing for flattened fields and hidden layers."""
         if before == after:
             return True
         gains = any(EXTRAS[extra].may_gain_text for extra in self.dropped)

@@ -86,7 +86,7 @@ def compare_picture(
 
 
 def _enough(pair: PicturePair) -> tuple[int, int] | None:
-    """Twice as many pixels as are looked at: fewer would cost looks in the decoding."""
+    """Return twice the pixels that are viewed: decoding at fewer costs quality."""
     if not pair.is_framed or pair.shown_pt is None:
         return None
     across, down = pixels_at(pair.shown_pt, JUDGED_PPI)
@@ -149,7 +149,7 @@ def _compared(pair: PicturePair, original: Pixels, copy: Pixels) -> PictureProof
 
 
 def _judged_px(shown: tuple[float, float], original: Pixels, copy: Pixels) -> tuple[int, int]:
-    """Width and height to judge at: the copy's own where they are as good as what is shown.
+    """Return the size to judge at: the copy's own, or the viewed size if larger.
 
     One pixel more or fewer, as rounding a cut picture gives, would soften the copy alone.
     """
@@ -200,7 +200,7 @@ def _unreadable(
 
 
 def _shown_upright(pair: PicturePair, original: Pixels) -> tuple[float, float]:
-    """Width and height in points; what is stored lying down may be shown standing."""
+    """Return the shown size in points, rotated to the stored orientation."""
     height, width = original.shape[:2]
     longest = max(pair.shown_pt or (float(width), float(height)))
     return longest * width / max(width, height), longest * height / max(width, height)

@@ -137,7 +137,7 @@ def _at_reading_size(
     box: Box,
     stored: tuple[NDArray[np.uint8], NDArray[np.uint8]] | None,
 ) -> NDArray[np.uint8] | None:
-    """The original as finely as words are looked for; None where the copy is fine enough for any.
+    """Return the original at reading resolution; None if the copy needs no reading of words.
 
     stored: both as they are stored; None where they have to be drawn.
     """
@@ -159,7 +159,7 @@ def _at_reading_size(
 def _stored(
     original: PagedReading, copy: PagedReading, page: int, treated: TreatedBox
 ) -> tuple[NDArray[np.uint8], NDArray[np.uint8]] | None:
-    """Both as they are stored, which no drawing has softened; None where they have to be drawn."""
+    """Return both embedded pictures; None where they must be rendered."""
     if treated.turned_degrees:
         return None
     after = copy.embedded_image(page, treated.box)

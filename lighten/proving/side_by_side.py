@@ -93,7 +93,7 @@ class SideBySide:
         return self._laid_out[side]
 
     def _of_picture(self, reading: PicturesReading, side: str, place: Place, dpi: float) -> Pixels:
-        """The picture, or a place of it, brought to `dpi` at its shown size."""
+        """Return a picture or its region at its shown size and `dpi`."""
         from PIL import Image
 
         key = (side, place.part_id)
@@ -152,7 +152,7 @@ def read_both(original: Source, copy: Path) -> Iterator[SideBySide]:
 
 
 def _heat(original: Pixels, copy: Pixels) -> Pixels:
-    """(height, width, 4) uint8: rust, the stronger the more the two differ there."""
+    """Return a heat map of differences, (height, width, 4) uint8."""
     height = min(original.shape[0], copy.shape[0])
     width = min(original.shape[1], copy.shape[1])
     off = np.abs(luma(original[:height, :width]) - luma(copy[:height, :width]))

@@ -93,14 +93,14 @@ def is_lost(likeness: float, score: float | None, intent: Intent) -> bool:
 
 
 def below(name: str, score: float | None, least: float) -> list[str]:
-    """The fault of a picture that looks worse than was asked for; least: 0 for no bound."""
+    """Yield the fault of a picture below its minimum score; least 0 means no bound."""
     if score is None or not least or round(score) >= least:
         return []
     return [f"{name}: score {score:.0f} of 100, below the {least:.0f} that was asked for"]
 
 
 def blurred_places(original: Pixels, copy: Pixels) -> list[tuple[int, int]]:
-    """Row and column of each tile whose text can no longer be read.
+    """Yield row and column of each tile whose text has become unreadable.
 
     None where that is no more than a stain here and there. Both at 100 ppi, (height, width, 3)
     uint8; tiles are `held_text.TILE_PX` long.

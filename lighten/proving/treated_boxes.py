@@ -130,7 +130,7 @@ def copy_ppi(facts: PictureFacts, outcome: Outcome, placement: Placement) -> flo
 
 
 def picture_pairs(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> list[PicturePair]:
-    """Every picture that the copy has, treated or not: nothing else shows that it is whole."""
+    """Return a pair for every picture of the copy, treated or not."""
     return [
         PicturePair(
             part_id=part.id,

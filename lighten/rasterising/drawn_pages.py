@@ -46,8 +46,8 @@ class DrawnPage:
 
 @contextmanager
 def as_pdf(source: Source) -> Iterator[Source | None]:
-    """The document as a PDF whose pages can be drawn, laid out where it has none of its own; None
-    for pictures, which are their own pages.
+    """Yield the document as a PDF, laid out if needed; None for pictures, which are their own
+    pages.
 
     Raises: UnreadableFileError, UnsupportedFileError; MissingToolError where an office suite is
     needed and none is installed.

@@ -84,7 +84,7 @@ def rasterise(
     may_blur_text: bool = False,
     may_replace: bool = False,
 ) -> Rasterised:
-    """The pages of a document, drawn and written to TIFF at `out`.
+    """Render the pages of a document and write them as TIFF at `out`.
 
     each: a file a page; "log.tif" becomes "log-001.tif" and so on. may_blur_text: also below what
     text can be read at. may_replace: what is there already gives way once all is made; the document

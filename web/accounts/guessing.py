@@ -12,7 +12,7 @@ __all__ = ["is_spraying"]
 
 
 def is_spraying(request: HttpRequest, username: str) -> bool:
-    """Too many names were tried in vain from this address of late, and this one never came in here.
+    """Return whether an unknown address has recently failed with too many names.
 
     Many people share an office's address: whoever has signed in from there before still can. How
     often one name may be tried is held down by itself (AXES_FAILURE_LIMIT).

@@ -146,7 +146,7 @@ class Scan(models.Model):
         return not Scan.objects.filter(pk=self.pk, state=self.State.SCANNING).exists()
 
     def stop(self) -> None:
-        """Ends after what is under way; pages that came stay."""
+        """Stop after the present page; scanned pages stay."""
         unfinished = Scan.objects.filter(pk=self.pk, state__in=self.State.unfinished())
         unfinished.update(state=self.State.STOPPED)
 
@@ -162,7 +162,7 @@ class Scan(models.Model):
         )
 
     def settle_order(self) -> None:
-        """Backs go behind their fronts; what was scanned again into the place of the old."""
+        """Order backs after their fronts, and rescanned pages in place of the old ones."""
         mine = list(self.pages.order_by("place"))
         everything = list(self.intake.pages.all())
         if self.replaces is not None and mine:

@@ -43,7 +43,7 @@ _SIDES = {"as-it-came": "as-it-came.png", "in-layers": "in-layers.png"}
 @extend_schema(responses=ScannerSerializer(many=True))
 @api_view(["GET"])
 def list_scanners(request: Request) -> Response:
-    """The scanners of this installation, asked what they can do."""
+    """List the scanners of this installation with their abilities."""
     scanners = [_scanner_entry(name, address) for name, address in settings.SCANNERS.items()]
     return Response(ScannerSerializer(scanners, many=True).data)
 
@@ -142,7 +142,7 @@ class IntakeViewSet(
     @extend_schema(request=None, responses=IntakeSerializer)
     @action(detail=True, methods=["post"])
     def stop(self, request: Request, pk: str | None = None) -> Response:
-        """Stop the scanner; what came stays."""
+        """Stop the scanner; scanned pages stay."""
         intake = self.get_object()
         for scan in intake.scans.filter(state__in=Scan.State.unfinished()):
             scan.stop()
@@ -232,7 +232,7 @@ class PageViewSet(viewsets.GenericViewSet[Page]):
     @extend_schema(responses={(200, "image/png"): OpenApiTypes.BINARY})
     @action(detail=True)
     def small(self, request: Request, pk: str | None = None) -> FileResponse:
-        """A small picture of it."""
+        """Return a small picture of the page."""
         return self._png("small.png")
 
     @extend_schema(responses={(200, "image/jpeg"): OpenApiTypes.BINARY})

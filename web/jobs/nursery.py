@@ -84,7 +84,7 @@ class JobProcess:
         self._status: int | None = None
 
     def poll(self) -> int | None:
-        """Its exit status, as `subprocess` gives it, or None while it is at work."""
+        """Return the exit status as `subprocess` gives it, or None while it runs."""
         if self._status is None:
             try:
                 self._keep(self._parent.ask(f"look {self.pid}"))
@@ -94,7 +94,7 @@ class JobProcess:
         return self._status
 
     def wait(self, seconds: float) -> int | None:
-        """Its exit status once it has ended, or None if it has not by then."""
+        """Return the exit status once it ends; None after the timeout."""
         until = time.monotonic() + seconds
         while self.poll() is None and time.monotonic() < until:
             time.sleep(_LOOKED_EVERY_S)
@@ -132,7 +132,7 @@ class Nursery:
         self._parent: _Parent | None = None
 
     def warm(self) -> None:
-        """Begin to load what jobs need; nothing waits for it."""
+        """Start to preload what jobs need, without waiting."""
         with self._lock:
             if self._parent is None:
                 self._parent = _Parent()

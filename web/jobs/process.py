@@ -123,7 +123,7 @@ def _as_tried(sheet: WeightSheet, trials: Trials) -> Any:
 
 
 def _weigh(file: JobFile, job: WeighJob) -> Any:
-    """A document's sheet; one that is to be gathered from pictures is so first."""
+    """Weigh a document; one to be gathered from pictures is gathered first."""
     source, tell = _source(file), _teller()
     remarks: tuple[str, ...] = ()
     if job.gathering is not None and job.pictures:
@@ -244,7 +244,7 @@ def _prove(file: JobFile, job: ProveJob) -> Any:
 
 
 def _view(file: JobFile, job: ViewJob) -> Any:
-    """Places of a copy and its original as they are asked for, until nobody asks."""
+    """Render regions of a copy and its original on request."""
     original = _source(file)
     with read_both(original, Path(job.copy)) as both:
         _say(ready=True)
@@ -304,7 +304,7 @@ def _source(file: JobFile) -> Source:
 
 
 def _teller() -> Progress:
-    """Says how far the job is, and how long it still takes."""
+    """Return a progress function that prints the share and the remaining time."""
     time_left, said = TimeLeft(), ""
 
     def tell(share: float, doing: str = "", /) -> None:

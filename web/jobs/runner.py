@@ -71,7 +71,7 @@ def run_job(
     on_partial: Callable[[float, Any], None] = lambda _share, _made: None,
     is_wanted: Callable[[], bool] = lambda: True,
 ) -> Any:
-    """The result of a job on a document's original. One that is killed is done once more.
+    """Run a job on a document's original; one whose process was killed is repeated once.
 
     Raises: JobFailedError, for the person to read; JobCancelledError once `is_wanted` says no.
     """

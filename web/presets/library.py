@@ -28,7 +28,7 @@ def find_preset(owner: User, name: str) -> Preset:
 
 
 def usual_preset(owner: User) -> str:
-    """The name of what new satchels begin with."""
+    """Return the name of the default preset of new satchels."""
     chosen = UsualPreset.objects.filter(owner=owner).first()
     return chosen.name if chosen else DEFAULT_PRESET.name
 

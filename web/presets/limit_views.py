@@ -93,7 +93,7 @@ class LimitFileSerializer(serializers.Serializer[Any]):
 
 
 def limits_of(owner: User) -> list[dict[str, Any]]:
-    """Those that ship, then the account's own, as `LimitSerializer` shows them."""
+    """Return shipped limits, then the account's own, for `LimitSerializer`."""
     shipped = [
         {"name": one.name, "title": one.title, "limit": one.limit, "checklist": one.checklist}
         for one in SHIPPED_LIMITS

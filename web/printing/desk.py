@@ -133,7 +133,7 @@ def _described(job: PrintedJob) -> PrintJob:
 
 @contextmanager
 def _spooled(document: BinaryIO) -> Iterator[tuple[Path, int]]:
-    """The document in a file of its own, no heavier than uploads may be."""
+    """Return the printed document as a file, within the upload limit."""
     settings.FILE_UPLOAD_TEMP_DIR.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory(dir=settings.FILE_UPLOAD_TEMP_DIR) as folder:
         path, size = Path(folder) / "job", 0

@@ -46,7 +46,7 @@ class PrintQueue(models.Model):
         self.save(update_fields=["token"])
 
     def room(self) -> Satchel:
-        """The satchel that jobs go into; a new one where there is none any more."""
+        """Return the satchel that jobs go into, created if it was deleted."""
         with transaction.atomic():
             if self.satchel is None:
                 self.satchel = Satchel.objects.create(

@@ -11,7 +11,7 @@ __all__ = ["task_queue"]
 
 @cache
 def task_queue() -> TaskQueue:
-    """The one that the settings name."""
+    """Return the task queue that the settings name."""
     if settings.REDIS_URL:
         from web.queue.redis_queue import RedisQueue
 

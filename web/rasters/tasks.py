@@ -17,7 +17,7 @@ _WITH_COPIES = 20
 
 @task(priority=_WITH_COPIES)
 def draw_pages(raster_id: str) -> None:
-    """The TIFF, or the reason why there is none."""
+    """Write the pages as TIFF, or store why that failed."""
     raster = Raster.objects.select_related("document").filter(pk=raster_id).first()
     if raster is None or not raster.begin():
         return

@@ -127,7 +127,7 @@ class Satchel(models.Model):
 
     @property
     def is_open(self) -> bool:
-        """Somebody has its bench open: open benches are fetched every few seconds."""
+        """Return whether the bench was fetched within the last seconds."""
         return self.seen_at is not None and timezone.now() - self.seen_at < _OPEN_FOR
 
     def mark_seen(self) -> bool:
@@ -146,7 +146,7 @@ class Satchel(models.Model):
 
     @property
     def choices_mark(self) -> str:
-        """Another one after any change of what is chosen for it."""
+        """Return a value that changes with every choice."""
         chosen = [
             getattr(self, field.attname)
             for field in self._meta.concrete_fields
@@ -240,7 +240,7 @@ _PAGES = "pages-taken-in"
 
 
 def _link_or_copy(path: Path, to: Path) -> None:
-    """A file that nobody changes may have two names, which takes no time."""
+    """Hard-link a file, or copy it where links are not possible."""
     try:
         to.hardlink_to(path)
     except OSError:
@@ -308,7 +308,7 @@ class Document(Dated, UnderWay):
         return self.folder_path / "replacements"
 
     def pictures_to_gather(self) -> list[tuple[Path, str]]:
-        """The files to put on its pages, with their names, in order; none once that is done.
+        """Return the files to gather, with their names, in order; none once gathered.
 
         Raises: Document.DoesNotExist if one of them has gone.
         """
@@ -330,7 +330,7 @@ class Document(Dated, UnderWay):
         return format_named(self.facts["format"]).offers.first_picture if self.facts else ""
 
     def has_picture(self, part_id: str) -> bool:
-        """A part of that id is there, and is a picture."""
+        """Return whether a part of that id is a picture."""
         parts = (self.sheet or {"parts": []})["parts"]
         return any(part["id"] == part_id and part["picture"] for part in parts)
 
@@ -376,7 +376,7 @@ class Document(Dated, UnderWay):
         name: str,
         looks: dict[str, dict[str, Any]],
     ) -> "Document":
-        """A document whose original is made, when it is weighed, from pages that were taken in.
+        """Create a document from scanned or printed pages; its PDF is made when it is weighed.
 
         pages: their files, which stay as they are, and their names, in order. looks: "turns" and
         "corners", see `gathering`.
@@ -477,7 +477,7 @@ class Run(models.Model):
 
     @property
     def is_busy(self) -> bool:
-        """Some of its copies are still to be made."""
+        """Return whether copies are unfinished."""
         return self.copies.filter(state__in=Copy.State.unfinished()).exists()
 
     @property
@@ -510,7 +510,7 @@ class Run(models.Model):
         return left + sum(waits) / max(1, len(working))
 
     def cancel(self) -> None:
-        """Stop what has not been finished; finished copies stay."""
+        """Cancel unfinished copies; finished ones stay."""
         self.copies.filter(state__in=Copy.State.unfinished()).update(
             state=Copy.State.CANCELLED, finished_at=timezone.now()
         )
@@ -600,7 +600,7 @@ class Copy(Dated, UnderWay):
         return bool(waiting.update(state=self.State.WORKING, **_AT_FIRST))
 
     def is_wanted(self) -> bool:
-        """Nobody has cancelled it meanwhile."""
+        """Return whether nobody has cancelled it."""
         return Copy.objects.filter(pk=self.pk, state=self.State.WORKING).exists()
 
     def finish(self, state: CopyState, **results: Any) -> bool:
@@ -703,7 +703,7 @@ class HandOver(models.Model):
 
     @classmethod
     def to_copy(cls, copy: Copy, days: int, password: str) -> "HandOver":
-        """A new link. password: asked of whoever follows it, or "" for nobody."""
+        """Create a share link. password: required of visitors, or ""."""
         with copy.path.open("rb") as file:
             sha256 = hashlib.file_digest(file, "sha256").hexdigest()
         return cls.objects.create(

@@ -585,7 +585,7 @@ class SatchelSerializer(serializers.ModelSerializer[Satchel]):
 
 
 def show_documents(satchel: Satchel, orders: Orders, only: Collection[Any] | None = None) -> Any:
-    """Documents of a satchel, each with its copy of the last run that it was part of.
+    """Return the documents of a satchel, each with its copy of the last run.
 
     only: the ids of those to show; None for all.
     """

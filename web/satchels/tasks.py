@@ -97,7 +97,7 @@ def _in_turn(first: int, waiting: int) -> int:
 
 
 def start_trials(satchel: Satchel) -> None:
-    """Trials for what is ordered now, of each document whose trials for what was are done."""
+    """Queue trials of the present order for each document whose earlier trials are done."""
     for document in satchel.documents.filter(state=Document.State.WEIGHED).only(
         "pk", "trial_progress"
     ):
@@ -153,14 +153,14 @@ def try_document(document_id: str) -> None:
 
 
 def _must_give_way(document: Document) -> bool:
-    """Somebody waits for anything that is no trial, or for trials of a bench that is open."""
+    """Return whether other work, or trials of an open bench, should run first."""
     satchel = Satchel.objects.only("seen_at").filter(documents=document).first()
     own = TRIALS_SEEN if satchel is not None and satchel.is_open else TRIALS_LAST
     return is_awaited() or task_queue().has_more_urgent(own)
 
 
 def is_awaited() -> bool:
-    """Somebody waits for a document to be weighed, or for a copy; trials go on after the last."""
+    """Return whether documents wait to be weighed or copies to be made."""
     is_weighing = Document.objects.filter(state__in=Document.State.unweighed()).exists()
     return is_weighing or Copy.objects.filter(state__in=Copy.State.unfinished()).exists()
 
@@ -201,7 +201,7 @@ def start_copies(run: Run) -> None:
 
 
 def _enqueue_copies(copies: list[Copy]) -> None:
-    """Those that come later give way to the first of another account's."""
+    """Queue copies; later ones give way to the first of other accounts."""
     for number, copy in enumerate(copies):
         make_copy.using(priority=_in_turn(COPIES_THEN, number)).enqueue(str(copy.pk))
 

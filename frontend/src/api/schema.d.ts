@@ -32,7 +32,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description A page or picture of the copy or its original, or a place of it, as PNG. */
+        /** @description Return a page, picture or region of the copy or its original, as PNG. */
         get: operations["copies_drawing_retrieve"];
         put?: never;
         post?: never;
@@ -49,7 +49,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The copy, or one piece of it, under the name that the satchel's rule gives it. */
+        /** @description Return the copy, or one piece of it, under its display name. */
         get: operations["copies_file_retrieve"];
         put?: never;
         post?: never;
@@ -101,7 +101,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The copy beside its original, page by page, or picture by picture where it has none. */
+        /** @description Return the comparison with the original, page by page or picture by picture. */
         get: operations["copies_proof_retrieve"];
         put?: never;
         post?: never;
@@ -379,7 +379,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description A small picture of it. */
+        /** @description Return a small picture of the page. */
         get: operations["intake_pages_small_retrieve"];
         put?: never;
         post?: never;
@@ -537,7 +537,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Stop the scanner; what came stays. */
+        /** @description Stop the scanner; scanned pages stay. */
         post: operations["intakes_stop_create"];
         delete?: never;
         options?: never;
@@ -1139,7 +1139,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The scanners of this installation, asked what they can do. */
+        /** @description List the scanners of this installation with their abilities. */
         get: operations["scanners_list"];
         put?: never;
         post?: never;

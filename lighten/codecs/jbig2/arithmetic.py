@@ -85,7 +85,7 @@ def coded_bit(
 
 @jit_helper
 def _byte_out(c: int, at: int, out: Bytes) -> tuple[int, int, int]:  # pragma: no cover - compiled
-    """E.2.7. After a byte of ones there is a bit less, so that a carry has room."""
+    """Write a byte; after 0xFF only 7 bits follow, so that a carry fits (T.88, E.2.7)."""
     if out[at] != 0xFF and c >= 0x8000000:
         out[at] += 1
         c &= 0x7FFFFFF
@@ -127,7 +127,7 @@ def coded_whole(
     is_none: bool,
     states: Table,
 ) -> tuple[int, int, int, int]:  # pragma: no cover - compiled
-    """A whole number, or that there is none ("OOB"), in 512 contexts of its own (annex A.2)."""
+    """Encode a whole number, or "out of band", in its 512 contexts (annex A.2)."""
     size = 0 if is_none else abs(value)
     if size < 4:
         bits, left, prefix, prefix_bits = 2, size, 0, 1
@@ -165,7 +165,7 @@ def coded_symbol(
     bits: int,
     states: Table,
 ) -> tuple[int, int, int, int]:  # pragma: no cover - compiled
-    """The number of a symbol, in so many bits (annex A.3)."""
+    """Encode the number of a symbol in `bits` bits (annex A.3)."""
     before = 1
     for place in range(bits - 1, -1, -1):
         bit = (value >> place) & 1

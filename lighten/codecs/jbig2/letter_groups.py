@@ -39,7 +39,7 @@ class Groups:
 
 
 def group_letters(letters: Letters) -> Groups:
-    """Each letter in the group that it is most like, or in one of its own."""
+    """Put each letter into the group it resembles most, or into a new one."""
     count, shapes = len(letters), letters.shapes
     order = np.lexsort((shapes.width, shapes.height)).astype(np.int32)
     of_letter = np.full(count, -1, np.int32)
@@ -67,7 +67,7 @@ def group_letters(letters: Letters) -> Groups:
 
 
 def _common(shapes: Shapes, of_letter: Numbers, moved: Numbers, leaders: Numbers) -> Shapes:
-    """The pixels that most of a group have, in the frame of its first letter."""
+    """Return the pixels that most letters of each group share, aligned to its first letter."""
     width, height = shapes.width[leaders], shapes.height[leaders]
     first_row = np.concatenate([[0], np.cumsum(height)]).astype(np.int32)
     rows = np.zeros(int(first_row[-1]), np.uint64)

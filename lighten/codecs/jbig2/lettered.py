@@ -27,7 +27,7 @@ _MOST_LETTERS = 40_000
 
 
 def encode_letters(number: int, black: NDArray[np.bool_]) -> tuple[bytes, NDArray[np.bool_]] | None:
-    """Two segments, the first of that number, and what they leave of the picture.
+    """Encode letters as two segments; return them and the rest of the picture.
 
     None where too few are like others, or where there are too many to be letters.
     """
@@ -110,7 +110,9 @@ def _text(
     symbols: NDArray[np.int64],
     store: tuple[Bytes, list[Bitmap], list[Bitmap]],
 ) -> bytes:
-    """Row by row of letters' feet, from the left (6.4.5): strips of one row came out lightest."""
+    """Encode letters by rows of their baselines, from the left (6.4.5); one row a strip is
+    smallest.
+    """
     pixels, of_letters, of_groups = store
     number = {int(group): place for place, group in enumerate(symbols)}
     foot = letters.top + letters.shapes.height - 1
@@ -143,7 +145,7 @@ def _text(
 
 
 def _change(operations: Operations, bitmap: Bitmap, like: Bitmap, moved: tuple[int, int]) -> None:
-    """A letter by what its group has in common (6.4.11)."""
+    """Encode a letter as a refinement of its group's common bitmap (6.4.11)."""
     operations.whole("IARI", 1)
     wider, higher = bitmap[1] - like[1], bitmap[2] - like[2]
     operations.whole("IARDW", wider)

@@ -113,7 +113,7 @@ def _root(parent: Numbers, n: int) -> int:  # pragma: no cover - compiled
 def _join(
     starts: Numbers, begin: Numbers, end: Numbers, parent: Numbers
 ) -> None:  # pragma: no cover - compiled
-    """Each run's parent becomes the first run of its piece."""
+    """Set each run's parent to the first run of its connected piece."""
     for y in range(1, len(starts) - 1):
         above, last_above = starts[y - 1], starts[y]
         for n in range(starts[y], starts[y + 1]):
@@ -135,7 +135,7 @@ def _join(
 def _measure(
     row: Numbers, begin: Numbers, end: Numbers, piece: Numbers, boxes: Numbers
 ) -> None:  # pragma: no cover - compiled
-    """Left, right, top, bottom (each side's end being beyond the last pixel), and ink."""
+    """Measure left, right, top, bottom (exclusive ends) and ink of each piece."""
     for n in range(len(boxes)):
         boxes[n, 0] = 1 << 30
         boxes[n, 1] = 0

@@ -56,7 +56,7 @@ class Operations:
 def code(
     operations: Operations, pixels: Bytes, *, template: int = 0, symbol_bits: int = 0
 ) -> bytes:
-    """The arithmetic code of all of them.
+    """Return the arithmetic code of all operations.
 
     pixels: in which bitmaps lie, framed. template: of bitmaps, 0 to 3. symbol_bits: of a number.
     """

@@ -113,7 +113,7 @@ def coded_change(
     down: int,
     states: Table,
 ) -> tuple[int, int, int, int]:  # pragma: no cover - compiled
-    """A bitmap by its pixels and those of one that is like it (template 1, figure 13).
+    """Encode a bitmap as a refinement of a similar one (template 1, figure 13).
 
     right, down: how far the other is moved to lie on it.
     """

@@ -45,7 +45,7 @@ def dictionary_segment(number: int, template: int, symbols: int, code: bytes) ->
 
 
 def text_segment(number: int, dictionary: int, size: Size, code: bytes, count: int) -> bytes:
-    """Symbols by their lower left corners, each changed to what it is (7.4.3)."""
+    """Return a text region that places symbols by their lower left corners (7.4.3)."""
     flags = _REFINES | _TEMPLATE_1_REFINES
     data = _region(size) + struct.pack(">HI", flags, count) + code
     return _segment(number, _TEXT, data, [dictionary])

@@ -65,7 +65,7 @@ class Archive:
     members: Mapping[str, Member] = field(repr=False)
 
     def content(self, name: str) -> bytes:
-        """A member unpacked.
+        """Unpack a member.
 
         Raises: KeyError; UnreadableFileError if it is not what it says; LimitExceededError.
         """
@@ -115,7 +115,7 @@ def _unpacked(member: Member) -> Iterator[bytes]:
 
 
 def member_names(path: Path) -> frozenset[str]:
-    """The names of an archive's members; none where it is not one that can be read."""
+    """Return the names of an archive's members; none if the archive cannot be read."""
     try:
         with zipfile.ZipFile(path) as file:
             return frozenset(file.namelist())
@@ -124,7 +124,7 @@ def member_names(path: Path) -> frozenset[str]:
 
 
 def read_archive(source: Source) -> Archive:
-    """Every member, checked to lie where it says and to be no more than can be worked on.
+    """Read and check every member: positions, sizes and limits.
 
     Raises: UnreadableFileError; LimitExceededError; PasswordNeededError for encrypted members;
     UnsupportedFileError for codings other than Deflate.

@@ -103,7 +103,7 @@ def pack_piece(piece: bytes) -> bytes:
 
 
 def write_archive(members: Iterable[PackedMember], out: Path) -> None:
-    """The members in the order given. Raises: ValueError for more than such an archive holds."""
+    """Write the members in the given order. Raises: ValueError above the format's limits."""
     lines: list[bytes] = []
     with out.open("wb") as file:
         for member in members:

@@ -42,7 +42,9 @@ def file_inside(content: bytes) -> bytes | None:
 
 
 def with_file_inside(content: bytes, file: bytes) -> bytes:
-    """The object around another file. Raises: UnreadableFileError; ValueError if it wraps none."""
+    """Wrap another file in the compound object. Raises: UnreadableFileError; ValueError if it wraps
+    none.
+    """
     root = read_compound(content)
     place = _place(root)
     if place is None:

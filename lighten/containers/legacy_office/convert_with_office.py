@@ -22,7 +22,7 @@ _EMBEDDINGS = "/embeddings/"
 def convert_with_office(
     source: Source, kind: LegacyKind, suite: OfficeSuite | None = None
 ) -> Source:
-    """The open form: kept where the source keeps what is made on the way, else until the end.
+    """Convert a legacy file to the current format; the result is kept beside a stored source.
 
     Raises: UnsupportedFileError where there is no office suite, or macros would be lost;
     UnreadableFileError where the suite cannot open the file.

@@ -21,7 +21,7 @@ class ReadTwice:
     """See `lighten.contract.PicturesReading`."""
 
     def __init__(self, reading: PicturesReading, again: Callable[[], Promises], path: Path) -> None:
-        """again: what the other program reads, which takes it seconds. path: of `reading`."""
+        """again: function that reads with the other program, in seconds. path: of `reading`."""
         self._reading, self._again, self._path = reading, again, path
         self.readers = (*reading.readers, "cells and words of the old form: readers of their own")
 

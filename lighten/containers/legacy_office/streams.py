@@ -43,7 +43,7 @@ class Within:
 
 
 def has_stream(source: Source, names: Iterable[str]) -> bool:
-    """One of these is in the root of the file; False for what cannot be read. Raises: OSError."""
+    """Return whether one of these streams is in the root of the file. Raises: OSError."""
     with source.path.open("rb") as file:
         return _asked(file, lambda streams: any(map(streams.exists, names)), otherwise=False)
 
@@ -103,7 +103,7 @@ def _is_document(path: list[str]) -> bool:
 
 
 def _records(content: bytes, start: int, end: int, depth: int) -> Iterator[tuple[int, int]]:
-    """Type of each record, and where what it holds begins."""
+    """Yield the type of each record and the offset of its content."""
     while start + _RECORD.size <= end:
         version, kind, length = _RECORD.unpack_from(content, start)
         start += _RECORD.size

@@ -34,7 +34,7 @@ _TRACES_IN_FILE = re.compile(rb"\s(?:officeooo|loext):(?:paragraph-)?rsid=\"[^\"
 
 
 def without_traces(content: bytes) -> bytes:
-    """About what is left without `EDITING_TRACES`, to weigh them: it need not be read again."""
+    """Return the member about as it is without `EDITING_TRACES`, to weigh these."""
     return _TRACES_IN_FILE.sub(b"", content)
 
 
@@ -49,7 +49,7 @@ def clean_story(
     dropped: Collection[ExtraKind],
     clean: Callable[[Any, Collection[ExtraKind]], None] = no_more_cleaning,
 ) -> bytes:
-    """The member with the same words and looks in fewer bytes.
+    """Clean a member: the same words and formatting in fewer bytes.
 
     dropped: kinds of extras that are removed. clean: what else is done for them.
     """
@@ -85,7 +85,7 @@ def _strip_comments(root: Any) -> None:
 
 
 def _merge_equal(root: Any, automatic: Any) -> None:
-    """Automatic styles that say the same become the first of them."""
+    """Merge equal automatic styles into the first of them."""
     from lxml import etree
 
     styles = list(automatic.iterchildren(f"{{{_STYLE}}}style"))
@@ -125,7 +125,7 @@ def _is_style_use(key: str) -> bool:
 
 
 def _unwrap_idle_spans(root: Any, automatic: Any) -> None:
-    """Spans whose style says nothing: what is in them takes their place."""
+    """Replace spans whose style changes nothing by their content."""
     idle = {
         style.get(_NAME)
         for style in automatic.iterchildren(f"{{{_STYLE}}}style")
@@ -154,7 +154,7 @@ def _unwrap(element: Any) -> None:
 
 
 def _add_text(parent: Any, before: Any, text: str | None) -> None:
-    """Text after `before`, or at the start of `parent` where there is none."""
+    """Append text after `before`, or at the start of `parent` if it is None."""
     if not text:
         return
     if before is None:
@@ -164,7 +164,7 @@ def _add_text(parent: Any, before: Any, text: str | None) -> None:
 
 
 def _join_spans(root: Any) -> None:
-    """Neighbouring spans that look alike become one."""
+    """Join neighbouring spans that have the same style."""
     for span in list(root.iter(_SPAN)):
         before = span.getprevious()
         if (

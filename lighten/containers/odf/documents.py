@@ -99,7 +99,7 @@ def _used_otherwise(package: OdfPackage, members: Collection[str]) -> Iterator[s
 
 
 def _showings(package: OdfPackage, family: OdfFamily) -> Iterator[tuple[str, str, Showing]]:
-    """The place of each showing of a picture, the member shown there, and how."""
+    """Yield the position of each use of a picture, its member, and how it is shown."""
     page = page_size(package, family)
     for story in STORIES:
         if story in package.archive.members:

@@ -11,7 +11,7 @@ __all__ = ["OdfFamily", "no_more_cleaning"]
 
 
 def no_more_cleaning(root: Any, dropped: Collection[ExtraKind]) -> None:
-    """Nothing besides what all kinds have done to them."""
+    """Do nothing beyond the cleaning that all kinds share."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

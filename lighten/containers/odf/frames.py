@@ -106,7 +106,7 @@ def target_of(element: Any) -> str:
 
 
 def length_pt(text: str) -> float | None:
-    """A length in points; None if it is none, or nothing."""
+    """Return a length in points; None if it is malformed or zero."""
     match = _LENGTH.match(text)
     if match is None:
         return None
@@ -118,7 +118,7 @@ def length_pt(text: str) -> float | None:
 
 
 def write_clip(frame: Frame, clip: Lengths, name: str) -> None:
-    """The frame with a style of its own, of that name, that hides so much."""
+    """Give a frame its own style, of the given name, with the given crop."""
     own = deepcopy(frame.style)
     frame.style.addnext(own)
     for key in own.attrib:

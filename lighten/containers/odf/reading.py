@@ -42,7 +42,7 @@ class OdfReading(ZipReading):
         self._places_by_member: dict[str, dict[str, tuple[str, Any]]] = {}
 
     def picture(self, part_id: str, least_px: tuple[int, int] | None = None) -> Pixels:
-        """See `PicturesReading`: what any frame shows of it."""
+        """Return a picture by any frame that shows it; see `PicturesReading`."""
         target = self._target(part_id)
         sight = self._sight.get(self.mark(target), _WHOLE)
         if least_px is not None:
@@ -79,7 +79,7 @@ class OdfReading(ZipReading):
         return {attribute_value(style, "name"): digest_of_style(style) for style in styles}
 
     def embedded(self) -> Iterator[str]:
-        """Each file inside that is no part of the document itself, with a mark of it."""
+        """Return each embedded file outside the document's own members, with its hash."""
         for name in sorted(self.members):
             if not name.startswith(_FOLDERS) and name not in _OWN and not name.endswith("/"):
                 yield f"{name} {hashlib.sha256(self.content(name)).hexdigest()}"
@@ -194,7 +194,7 @@ def digest_of_style(style: Any) -> str:
 
 
 def attribute_value(element: Any, name: str) -> str:
-    """An attribute, whatever its namespace; "" for none."""
+    """Return an attribute in any namespace; "" if absent."""
     if not isinstance(element.tag, str):
         return ""
     for key, value in element.attrib.items():
@@ -204,7 +204,7 @@ def attribute_value(element: Any, name: str) -> str:
 
 
 def _dots(info: dict[Any, Any]) -> tuple[float, float]:
-    """Per inch, as office suites take them: of a JPEG what JFIF says, and not what Exif does."""
+    """Return dots per inch as office suites read them: from JFIF, not from Exif."""
     if "jfif_unit" in info:
         inches = {1: 1.0, 2: 2.54}.get(info["jfif_unit"], 0.0)
         dots = info.get("jfif_density", (0, 0))

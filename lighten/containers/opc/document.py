@@ -50,7 +50,7 @@ class OpcDocument:
 
     @property
     def spoken_for(self) -> frozenset[str]:
-        """Members that go with an extra whatever they are."""
+        """Return the members that belong to an extra."""
         return self.leftovers
 
     def members_of(self, extra: ExtraKind) -> frozenset[str]:
@@ -77,7 +77,7 @@ def other_parts(
     kind_of: Callable[[str], tuple[PartKind, str]],
     fonts: Mapping[str, EmbeddedFont] = MappingProxyType({}),
 ) -> Iterator[Part]:
-    """A part for each member that is no picture, no extra and no structure.
+    """Return a part for each member that is no picture, extra or structure.
 
     kind_of: what sort of weight a member is, and what a person calls it.
     """

@@ -57,7 +57,7 @@ class Reference:
 
     @property
     def visible(self) -> tuple[float, float, float, float]:
-        """Left, top, right and bottom of what is in sight, as shares of its sides.
+        """Return left, top, right and bottom of the visible part, as shares of the sides.
 
         All of it where there are other forms: they would be cropped as the cut one is.
         """
@@ -83,7 +83,7 @@ def picture_references(root: Any) -> Iterator[Reference]:
 
 
 def write_crop(reference: Reference, crop: Crop) -> None:
-    """Another crop in the place of the one that the reference has."""
+    """Replace the crop of the picture at a reference."""
     element = reference.element
     if local_name(element) == "imagedata":
         for name, side in zip(_VML_SIDES, crop, strict=True):
@@ -105,14 +105,14 @@ def _relation_named(element: Any, names: tuple[str, ...]) -> str:
 
 
 def _has_other_forms(element: Any) -> bool:
-    """More than one picture is led to by what shows a picture and all that stands inside it."""
+    """Return whether the drawing refers to several forms of one picture."""
     return (
         sum(len({relation for _, relation in relations_of(one)}) for one in element.iter("*")) > 1
     )
 
 
 def _blip_of(element: Any) -> Any:
-    """The blip that a reference belongs to: the vector form of a picture stands inside one."""
+    """Return the picture element of a reference; a vector form lies inside one."""
     while local_name(element) != "blip":
         element = element.getparent()
     return element
@@ -140,7 +140,7 @@ def _read_drawing(element: Any, place: str, relationship: str) -> Reference:
 
 
 def _whole(size: tuple[float, float], crop: Crop, stretched: Crop) -> tuple[float, float] | None:
-    """The size of the whole picture, of which the frame shows what the crop leaves."""
+    """Return the size of the uncropped picture, from its frame and crop."""
     left, top, right, bottom = crop
     in_sight = (1 - left - right, 1 - top - bottom)
     filled = (1 - stretched[0] - stretched[2], 1 - stretched[1] - stretched[3])
@@ -229,7 +229,7 @@ def _sides(element: Any) -> tuple[float, float] | None:
 
 
 def _scaled(size: tuple[float, float], properties: Any) -> tuple[float, float]:
-    """A size inside a group as it is outside of it."""
+    """Return a size inside a group in the units outside of it."""
     if properties is None:
         return size
     outer, inner = _extent(properties, "ext"), _extent(properties, "chExt")

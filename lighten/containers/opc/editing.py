@@ -48,7 +48,7 @@ class OpcEditing(PackageEditing):
         return stories
 
     def gone_links(self, member: str, kind: str = "") -> frozenset[str]:
-        """Ids of the relationships from a member to what is left out; of one kind, or of any."""
+        """Return ids of relationships to removed members, of one kind or any."""
         links = self.package.relationships.get(member, ())
         return frozenset(
             link.id
@@ -57,7 +57,7 @@ class OpcEditing(PackageEditing):
         )
 
     def order(self, names: list[str]) -> list[str]:
-        """The list of what there is comes first, as readers of streams expect."""
+        """Put the content types first, as streaming readers expect."""
         return sorted(names, key=lambda name: name != CONTENT_TYPES)
 
     def _cuts_by_member(self) -> dict[str, dict[str, Cut]]:
@@ -75,7 +75,7 @@ class OpcEditing(PackageEditing):
 
 
 def rewrite_crops(content: bytes, cuts: Mapping[str, Cut]) -> bytes:
-    """The member with its crops as they are on what was left of the pictures.
+    """Rewrite a member's crops to match pictures that were cut.
 
     cuts: by the id of a relationship, what stays of its picture, as shares of its sides.
     """
@@ -120,7 +120,7 @@ def _rewrite_relationships(
 
 
 def _rewrite_types(content: bytes, gone: frozenset[str], changes: Changes) -> bytes:
-    """The content types without what went, and with what has another ending now."""
+    """Rewrite the content types without removed members, and with changed file types."""
     root = parse_xml(content, CONTENT_TYPES, "")
     namespace = root.tag.rpartition("}")[0] + "}"
     known = {element.get("Extension", "").lower() for element in root.iter(f"{namespace}Default")}

@@ -18,7 +18,7 @@ _LED_TO = ("/media/", "/embeddings/", "/charts/", "/diagrams/", "/fonts/")
 def pictures_and_leftovers(
     package: OpcPackage, showings: Iterable[tuple[str, str, Showing]]
 ) -> tuple[tuple[MemberPicture, ...], frozenset[str]]:
-    """The pictures, those that nothing shows last, and other members that nothing leads to.
+    """Return the pictures, unused ones last, and other unreferenced members.
 
     showings: as `group_pictures` has them.
     """
@@ -39,7 +39,7 @@ def _used_otherwise(package: OpcPackage) -> Iterator[str]:
 
 
 def _picture_members(package: OpcPackage) -> list[str]:
-    """Members that are pictures by what is said of them, but for previews of the document."""
+    """Return the members declared as pictures, without previews of the document."""
     return [
         name
         for name in package.archive.members

@@ -58,7 +58,7 @@ class OpcReading(ZipReading):
         return next(target for kind, target in self.relations("").values() if "office" in kind)
 
     def embedded_files(self) -> Iterator[str]:
-        """Documents and macros within it, each by what it holds."""
+        """Return embedded documents and macros, each by its hash."""
         for name in sorted(self.members):
             if "/embeddings/" in name or name.endswith("vbaProject.bin"):
                 yield f"{name} {hashlib.sha256(self.content(name)).hexdigest()}"
@@ -87,7 +87,7 @@ class OpcReading(ZipReading):
 
     @cached_property
     def _used_ids(self) -> dict[str, frozenset[str]]:
-        """Ids of relations that the attributes of each member hold, whatever its content type.
+        """Return the relationship ids in the attributes of each XML member.
 
         Members that other readers would not parse either have the ids that stand in their text.
         """
@@ -131,7 +131,7 @@ class OpcReading(ZipReading):
     # Pictures.
 
     def picture(self, part_id: str, least_px: tuple[int, int] | None = None) -> Pixels:
-        """See `PicturesReading`: what any frame shows of it."""
+        """Return a picture by any frame that shows it; see `PicturesReading`."""
         target = self._target(part_id)
         left, top, right, bottom = self._sight.get(self.mark(target), _WHOLE)
         if least_px is not None:

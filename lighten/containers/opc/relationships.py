@@ -72,7 +72,7 @@ def relations_of(element: Any) -> Iterator[tuple[str, str]]:
 
 
 def relation_of(element: Any) -> str:
-    """The id of the relationship that an element leads by; "" for none."""
+    """Return the relationship id of an element; "" if it has none."""
     return next((value for _, value in relations_of(element)), "")
 
 

@@ -15,7 +15,7 @@ def group_pictures(
     showings: Iterable[tuple[str, str, Showing]],
     pinned: Collection[str] = (),
 ) -> tuple[MemberPicture, ...]:
-    """Equal ones together, in the order of their first showing; those that nothing shows last.
+    """Group equal pictures in the order of their first use; unused ones last.
 
     members: that are pictures. showings: the place of each, the member shown there, and how.
     pinned: members that something uses in a way that is not known here; they stay by themselves.

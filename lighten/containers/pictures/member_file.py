@@ -52,7 +52,7 @@ def member_picture(content: bytes) -> PictureFile | None:
 
 
 def _unwrapped(content: bytes, bitmap: bytes) -> PictureFile:
-    """The bitmap, as large as the metafile says that it is."""
+    """Return the bitmap that a metafile wraps, at the size it declares."""
     file = read_picture_file(bitmap)
     inches = metafile_inches(content)
     if inches is None:

@@ -162,7 +162,7 @@ def _of_wmf(content: bytes) -> bytes | None:
 
 
 def _bmp(packed: bytes, source: tuple[int, ...]) -> bytes | None:
-    """A bitmap of a device as a file, if `source` (left, top, width, height) is all of it."""
+    """Return a device bitmap as a BMP file, if `source` (left, top, width, height) covers it."""
     head, width, height, _planes, depth, packing = struct.unpack_from("<I2i2HI", packed)
     colours = struct.unpack_from("<I", packed, 32)[0]
     if head < 40 or packing not in (0, 3) or source != (0, 0, width, abs(height)):

@@ -71,7 +71,7 @@ def weigh_members(
     unsized_pt: tuple[float, float],
     progress: Progress,
 ) -> list[Part]:
-    """A part for each, in the order given, and what they carry besides left out of its weight.
+    """Return a part for each picture member, with metadata weighed separately.
 
     unsized_pt: how large a page shows what nothing says the size of. Raises: as `Archive.content`.
     """
@@ -120,7 +120,7 @@ _METADATA = (
 
 
 def _read(archive: Archive, member: str) -> PictureFile | str | None:
-    """The picture; None where it is none that is known, or why it cannot be read."""
+    """Return the picture; None for an unknown kind, or the reason why it cannot be read."""
     content = archive.content(member)
     try:
         return member_picture(content)

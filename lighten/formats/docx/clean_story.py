@@ -33,7 +33,7 @@ _DRAWING_COPY = re.compile(rb"\so:gfxdata=\"[^\"]*\"")
 
 
 def without_traces(content: bytes) -> bytes:
-    """About what is left without `EDITING_TRACES`, to weigh them: it need not be read again."""
+    """Return the member about as it is without `EDITING_TRACES`, to weigh these."""
     return _TRACES.sub(b"", content)
 
 
@@ -51,7 +51,7 @@ def clean_story(
     keeps_paragraph_ids: bool,
     gone_fonts: Collection[str] = (),
 ) -> bytes:
-    """The member with the same words, looks and marks in fewer bytes.
+    """Clean a member: the same words, formatting and marks in fewer bytes.
 
     dropped: kinds of extras that go. keeps_paragraph_ids: other members point at paragraphs.
     gone_fonts: ids of relationships to fonts that are no longer brought along.
@@ -85,7 +85,7 @@ def _strip_traces(root: Any, word: str, *, keeps_paragraph_ids: bool) -> None:
 
 
 def _strip_drawing_copies(root: Any) -> None:
-    """A second copy of drawings, packed into what only old readers look at."""
+    """Remove the second copy of drawings that only legacy readers use."""
     for fallback in root.iter(f"{{{_COMPATIBILITY}}}Fallback"):
         for element in fallback.iter():
             if isinstance(element.tag, str):
@@ -114,7 +114,7 @@ def _strip_fonts(root: Any, gone: Collection[str]) -> None:
 
 
 def _join_runs(root: Any, word: str) -> None:
-    """Neighbouring runs that look alike become one."""
+    """Join neighbouring runs that have the same formatting."""
     run_tag, properties_tag, text_tag = f"{word}r", f"{word}rPr", f"{word}t"
     plain = frozenset(f"{word}{name}" for name in _PLAIN)
     looks: dict[Any, bytes | None] = {}
@@ -173,7 +173,7 @@ def _set_text(element: Any, text: str) -> None:
 
 
 def _strip_idle(root: Any, word: str) -> None:
-    """Properties that say nothing, and words on spaces where there are none."""
+    """Remove properties without effect, and space attributes without spaces."""
     for text in root.iter(f"{word}t"):
         if _SPACE in text.attrib:
             words = text.text or ""

@@ -83,7 +83,7 @@ def _close(
     used_styles: set[str],
     used_numberings: set[str],
 ) -> set[str]:
-    """Adds whatever those in use lead to; the abstract lists among it."""
+    """Add everything that the used definitions refer to, abstract lists included."""
     used_lists: set[str] = set()
     while True:
         before = len(used_styles), len(used_numberings), len(used_lists)
@@ -103,7 +103,7 @@ def _close(
 
 
 def drop_definitions(content: bytes, dropped: Definitions) -> bytes:
-    """A member of styles or of numberings without those; what else it says stays."""
+    """Remove unused definitions from a member of styles or numberings."""
     root = parse_xml(content, "a member", "")
     for tag, key, ids in (
         ("style", "styleId", dropped.styles),

@@ -50,7 +50,7 @@ class DocxEditing(OpcEditing):
         return stories | dict(self._font_rewrites(plan))
 
     def _font_rewrites(self, plan: Plan) -> Iterator[tuple[str, Rewrite]]:
-        """Fonts with the letters in use; the list of fonts without those that go."""
+        """Rewrite fonts to the letters in use, and the font list without removed fonts."""
         fonts, decisions = embedded_fonts(self.package), plan.by_part()
         letters = ""
         for name, font in fonts.items():

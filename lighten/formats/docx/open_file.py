@@ -50,7 +50,7 @@ def open_text_document(source: Source) -> TextDocument:
 
 
 def _showings(package: OpcPackage) -> Iterator[tuple[str, str, Showing]]:
-    """The place of each showing of a picture, the member shown there, and how."""
+    """Yield the position of each use of a picture, its member, and how it is shown."""
     names = style_names(package)
     for member, reference, target in picture_showings(package):
         showing = Showing(

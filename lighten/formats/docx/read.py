@@ -87,7 +87,7 @@ class DocxReading(OpcReading):
         return " ".join((*looks, *map(str, lengths)))
 
     def _stories(self) -> list[str]:
-        """Members with paragraphs, by name, whichever of them has what is said first."""
+        """Return members with paragraphs by name, in a fixed order."""
         return sorted(
             name
             for name in self.members
@@ -181,7 +181,7 @@ def read_docx(source: Source) -> Iterator[DocxReading]:
 
 
 def _chain(defined: Mapping[str, Any], name: str) -> Iterator[tuple[str, Any]]:
-    """A style and all it rests on, however far down; None for what is not defined."""
+    """Return a style and the styles it is based on; None if one is undefined."""
     seen: set[str] = set()
     while name and name not in seen:
         seen.add(name)
@@ -192,7 +192,7 @@ def _chain(defined: Mapping[str, Any], name: str) -> Iterator[tuple[str, Any]]:
 
 
 def _words(paragraph: Any) -> str:
-    """The words as readers show them: spaces at the ends of a piece count where it says so."""
+    """Return the words as readers show them; spaces at ends count only where preserved."""
     words = []
     for element in paragraph.iter("{*}t", "{*}delText", "{*}tab", "{*}br", "{*}cr", "{*}sym"):
         name = element.tag.split("}")[-1]

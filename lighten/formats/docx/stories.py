@@ -33,7 +33,7 @@ def story_members(package: OpcPackage) -> list[str]:
 
 
 def words_near(element: Any, headings: Mapping[str, str]) -> str:
-    """The nearest heading before an element, or else what stands by it; "" where nothing does.
+    """Return the nearest heading before an element, else nearby words; "" if there are none.
 
     headings: names of styles by their ids.
     """

@@ -14,7 +14,7 @@ __all__ = ["SLIDES"]
 
 
 def _slide_of(element: Any) -> str:
-    """The slide that an element stands on, by its number and its first words."""
+    """Return the slide of an element, by its number and first words."""
     page = next(element.iterancestors("{*}page"), None)
     if page is None:
         return "slide master" if next(element.iterancestors("{*}master-page"), None) else ""

@@ -11,7 +11,7 @@ __all__ = ["SHEETS"]
 
 
 def _sheet_of(element: Any) -> str:
-    """The sheet that an element stands on, as readers call it."""
+    """Return the sheet of an element, by its visible name."""
     table = next(element.iterancestors("{*}table"), None)
     if table is None:
         return ""

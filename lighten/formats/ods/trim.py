@@ -43,7 +43,7 @@ def trim_tables(root: Any, dropped: Collection[ExtraKind]) -> None:
 
 
 def _plain_styles(root: Any) -> Iterator[str]:
-    """Automatic styles of cells that show nothing where nothing stands."""
+    """Return automatic cell styles that show nothing in blank cells."""
     for style in root.iterfind("{*}automatic-styles/{*}style"):
         properties = style.find("{*}table-cell-properties")
         attributes = {} if properties is None else dict(properties.attrib)
@@ -57,7 +57,7 @@ def _plain_styles(root: Any) -> Iterator[str]:
 
 
 def _is_idle_row(row: Any, plain: Collection[str]) -> bool:
-    """Nothing stands in it, and it is not hidden."""
+    """Return whether a row is empty and not hidden."""
     return attribute(row, "visibility") in ("", "visible") and all(
         local_name(cell) in _CELLS and _is_idle_cell(cell, plain) for cell in row
     )

@@ -13,7 +13,7 @@ _LOOKED_BACK = 400  # paragraphs and tables
 
 
 def _words_near(element: Any) -> str:
-    """The nearest heading before an element of the text, or else what stands by it."""
+    """Return the nearest heading before an element of the text, else nearby words."""
     outermost = None
     for above in (element, *element.iterancestors()):
         if local_name(above) == "text" and local_name(above.getparent()) == "body":

@@ -100,7 +100,7 @@ OPERATIONS = frozenset({"svg:src-over", *_BLENDS, *_SHARES, _PLUS})
 
 
 def clears_outside(operation: str) -> bool:
-    """True where nothing below is left outside of the layer."""
+    """Return whether the operation erases what lies below outside of the layer."""
     return operation in ("svg:dst-in", "svg:dst-atop")
 
 

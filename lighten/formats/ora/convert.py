@@ -27,7 +27,9 @@ def flattened(source: Source) -> Source:
 
 
 def merged_by_its_program(source: Source) -> Source:
-    """The picture that its program merged; ours where it has none. Raises: as `flattened`."""
+    """Return the merged picture that the drawing program stored, else our own. Raises: as
+    `flattened`.
+    """
     drawing = open_drawing(source)
     if MERGED not in drawing.archive.members:
         return flattened(source)
@@ -40,7 +42,7 @@ def merged_by_its_program(source: Source) -> Source:
 
 
 def _is_merged_rightly(drawing: Drawing, flat: NDArray[np.uint8]) -> bool:
-    """The merged picture of the file shows what its layers do."""
+    """Return whether the stored merged picture matches the layers."""
     try:
         merged = read_layer(drawing, MERGED)
     except UnreadableFileError:

@@ -61,7 +61,7 @@ def read_layer(drawing: Drawing, member: str) -> Pixels:
 
 
 def _put_all(drawing: Drawing, group: Group, canvas: Canvas) -> None:
-    """The children over what is on the canvas, the lowest first."""
+    """Composite the children onto the canvas, the lowest first."""
     for child in reversed(group.children):
         if not child.is_visible:
             continue

@@ -133,7 +133,7 @@ def _layer(element: Any) -> Layer:
 
 
 def _whole(element: Any, key: str) -> int:
-    """0 where it says nothing, or nothing that makes sense."""
+    """Return a whole number; 0 if absent or malformed."""
     try:
         return max(-(2**31), min(2**31, round(float(element.get(key, "0")))))
     except (ValueError, OverflowError):

@@ -41,7 +41,7 @@ def sheet_of_picture(sheet: WeightSheet, format_name: str, size_bytes: int) -> W
 
 
 def _layers(drawing: Drawing) -> Iterator[Part]:
-    """Every layer, and what only the drawing needs besides.
+    """Return a part for each layer, and one for data that only the drawing program needs.
 
     Members that several layers share weigh with the first.
     """

@@ -194,7 +194,7 @@ def _pack_all(batch: list[bytes]) -> list[bytes]:
 
 
 def _packable(pdf: pikepdf.Pdf) -> Iterator[tuple[pikepdf.Stream, bytes]]:
-    """Streams that are plain or in Flate with what they hold, but for pictures and descriptions.
+    """Return plain and Flate streams with their content, without pictures and metadata.
 
     Descriptions (XMP) stay readable without a PDF reader, as ISO 32000-1, 14.3.2 advises.
     """

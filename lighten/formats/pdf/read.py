@@ -167,7 +167,7 @@ class PdfReading:
             raise UnreadableFileError(f"page {page} cannot be drawn ({error})") from error
 
     def _opened(self, page: int) -> Any:
-        """The page, which keeps the pictures that it has decoded; the one before it goes."""
+        """Return the open page, which caches its decoded pictures."""
         if self._page is None or self._page[0] != page:
             self.close_page()
             self._page = (page, self.document[page - 1])
@@ -249,7 +249,7 @@ def _open(source: Source) -> PdfReading:
 
 
 def _promises(pdf: pikepdf.Pdf) -> dict[str, tuple[str, ...]]:
-    """Everything but the looks of the pages, in words that survive renumbering of objects."""
+    """Return all preserved features but page appearance, free of object numbers."""
     numbers = {page.obj.objgen: number for number, page in enumerate(pdf.pages, start=1)}
     links, notes = [], []
     for number, page in enumerate(pdf.pages, start=1):

@@ -132,7 +132,7 @@ def _stroke_bytes(pdf: pikepdf.Pdf, spans: FileSpans, drawing: set[ObjectId]) ->
 
 
 def _hidden_drawing(pdf: pikepdf.Pdf, spans: FileSpans, drawing: set[ObjectId]) -> int:
-    """Bytes of page contents that draw what is switched off, by their share of the content."""
+    """Return the bytes of page content that hidden layers draw."""
     hidden = hidden_layers(pdf)
     hidden_bytes = 0.0
     for page in pdf.pages if hidden else ():

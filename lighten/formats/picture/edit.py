@@ -46,7 +46,7 @@ class PictureEditing:
         self._recoded: Recoded | None = None
 
     def leave_out(self, plan: Plan) -> Mapping[str, Outcome]:
-        """Nothing yet: what is dropped is left out when the file is built."""
+        """Return no outcomes: parts are dropped when the file is built."""
         return {}
 
     def job(self, part: Part, decision: Decision) -> RecodeJob:
@@ -102,7 +102,7 @@ class PictureEditing:
         return kind_named(coded.coding)
 
     def _coded(self) -> CodedPicture | None:
-        """The picture as it is to be written; None where it stays in a kind only read here."""
+        """Return the picture to write; None if its kind is only read here."""
         if self._recoded is not None and self._recoded.picture is not None:
             return self._recoded.picture
         return coded_as_stored(self._file)

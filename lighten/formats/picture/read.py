@@ -88,7 +88,7 @@ class PictureReading:
             return "cannot be read"
 
     def picture(self, part_id: str, least_px: tuple[int, int] | None = None) -> NDArray[np.uint8]:
-        """See `PicturesReading`; always all of them."""
+        """Return the whole picture; see `PicturesReading`."""
         from PIL import Image, ImageOps
 
         if part_id != PICTURE_ID:

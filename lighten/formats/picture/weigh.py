@@ -34,7 +34,7 @@ _DEFAULT_DOTS = {72.0, 96.0}
 
 
 def weigh_picture(source: Source, progress: Progress) -> WeightSheet:
-    """The picture, its colour profile, and what it carries besides, adding up to the file.
+    """Weigh the picture, its colour profile and metadata; the parts add up to the file.
 
     Raises: UnreadableFileError, LimitExceededError.
     """
@@ -82,13 +82,13 @@ def _facts(file: PictureFile) -> PictureFacts:
 
 
 def shown_pt(file: PictureFile) -> tuple[float, float]:
-    """Width and height that it is taken to be shown at, in points, as it is stored."""
+    """Return the assumed size in points, before rotation."""
     placement, _ = _shown(file)
     return placement.width_pt, placement.height_pt
 
 
 def scanned_pt(file: PictureFile) -> tuple[float, float]:
-    """Width and height of what it was scanned from, as its file says; else as `shown_pt`."""
+    """Return the scanned size by the file's resolution, else as `shown_pt`."""
     dots = _dots(file)
     if (
         dots is None

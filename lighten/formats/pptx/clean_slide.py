@@ -27,7 +27,7 @@ _CONNECTIONS = ("stCxn", "endCxn")
 
 
 def without_traces(content: bytes) -> bytes:
-    """About what is left without `EDITING_TRACES`, to weigh them: it need not be read again."""
+    """Return the member about as it is without `EDITING_TRACES`, to weigh these."""
     return _TRACES.sub(b"", content)
 
 
@@ -43,7 +43,7 @@ def without_sites(content: bytes) -> bytes:
 def clean_slide(
     content: bytes, *, dropped: Collection[ExtraKind], gone: Collection[str] = ()
 ) -> bytes:
-    """The member with the same words and looks in fewer bytes.
+    """Clean a member: the same words and formatting in fewer bytes.
 
     dropped: kinds of extras that go. gone: ids of relationships to what goes: layouts, films.
     """
@@ -105,7 +105,7 @@ def _id_of_shape(geometry: Any) -> str:
 
 
 def _words_in(geometry: Any) -> set[str]:
-    """Every name that a value of it mentions, but for those that define it."""
+    """Return every name that values mention, without definitions."""
     return {
         word
         for element in geometry.iter("*")
@@ -122,7 +122,7 @@ def _strip_layouts(root: Any, gone: Collection[str]) -> None:
 
 
 def _strip_media(root: Any, gone: Collection[str]) -> None:
-    """Films and sounds; what showed a film goes on to show its still picture."""
+    """Remove films and sounds; a film's frame keeps its still picture."""
     silent: set[str] = set()
     for element in list(root.iter("*")):
         name = local_name(element)
@@ -165,7 +165,7 @@ def _remove_sound(element: Any) -> None:
 
 
 def _strip_playing(root: Any, silent: Collection[str]) -> None:
-    """Steps of animations that play what has gone, and those that hold nothing any more."""
+    """Remove animation steps that play removed media, and empty steps."""
     for name in ("video", "audio", "cmd"):
         for step in list(root.iter(f"{{*}}{name}")):
             target = next(step.iter("{*}spTgt"), None)

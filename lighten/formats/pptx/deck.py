@@ -48,7 +48,7 @@ class Deck:
 
     @cached_property
     def unused_layouts(self) -> frozenset[str]:
-        """Layouts that no slide uses, and masters none of whose layouts is used.
+        """Return layouts that no slide uses, and masters without a used layout.
 
         A master keeps one layout, and the presentation one master: readers cannot do without.
         """

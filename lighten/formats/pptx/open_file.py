@@ -52,7 +52,7 @@ class Presentation(OpcDocument):
 
     @property
     def stories(self) -> tuple[str, ...]:
-        """XML members that hold what people drew and wrote."""
+        """Return XML members with drawings and words of people."""
         return tuple(
             name
             for name in self.package.archive.members
@@ -115,7 +115,7 @@ def _removed_with(
 
 
 def _showings(deck: Deck) -> Iterator[tuple[str, str, Showing]]:
-    """The place of each showing of a picture, the member shown there, and how."""
+    """Yield the position of each use of a picture, its member, and how it is shown."""
     order = {name: number for number, name in enumerate(deck.slides)}
     shown = sorted(
         picture_showings(deck.package), key=lambda showing: order.get(showing[0], len(order))

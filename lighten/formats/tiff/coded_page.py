@@ -22,7 +22,7 @@ _BASELINE_SOFS = (b"\xff\xc0", b"\xff\xc1", b"\xff\xc2")
 def pixel_fields(
     coded: CodedPicture, order: str, *, extra_samples: Field | None = None, is_inks: bool = False
 ) -> Mapping[int, Field]:
-    """The tags that say how its one strip is to be read. order: "<" or ">".
+    """Return the tags that describe its one strip. order: "<" or ">".
 
     extra_samples: what a last sample means, where there is one. Raises: ValueError for codings
     that TIFF has not.

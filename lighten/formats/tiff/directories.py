@@ -81,7 +81,7 @@ class TiffFile:
         return self.data[entry.start : entry.end]
 
     def numbers(self, directory: Directory, tag: int) -> tuple[int, ...]:
-        """Whole numbers under a tag; none where it is not there or says something else."""
+        """Return whole numbers of a tag; none if absent or of another type."""
         entry = directory.entries.get(tag)
         if entry is None or _FORMS.get(entry.type, "f") in "fd":
             return ()
@@ -163,7 +163,7 @@ class _Reader:
         return self._number("Q", 8) if self.is_big else self._number("I", 4)
 
     def directory(self, start: int, depth: int) -> tuple[Directory, int]:
-        """A directory, and where the next one of its row begins; 0 for none."""
+        """Return a directory and the offset of the next one; 0 if it is the last."""
         if start in self.seen or depth > _MOST_DEPTH:
             raise ValueError("its directories loop")
         self.seen.add(start)

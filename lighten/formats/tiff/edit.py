@@ -49,7 +49,7 @@ class TiffEditing:
         self._recoded: dict[str, Recoded] = {}
 
     def leave_out(self, plan: Plan) -> Mapping[str, Outcome]:
-        """Nothing yet: what is dropped is left out when the file is written."""
+        """Return no outcomes: parts are dropped when the file is written."""
         return {}
 
     def job(self, part: Part, decision: Decision) -> RecodeJob:
@@ -152,7 +152,7 @@ def _tags_of(file: TiffFile, dropped: set[ExtraKind]) -> frozenset[int]:
 def _with_pixels(
     before: PageToWrite, page: TiffPage, coded: CodedPicture, order: str, *, keeps_profile: bool
 ) -> PageToWrite:
-    """A page with other pixels, and all that it says besides."""
+    """Return a page with new pixels and its other tags."""
     fields = {tag: value for tag, value in before.fields.items() if tag not in tags.OF_PIXELS}
     if not keeps_profile:
         fields.pop(tags.PROFILE, None)

@@ -135,7 +135,7 @@ class TiffPage:
 
     @property
     def is_exact_only(self) -> bool:
-        """Inks, and what is see-through, are packed but never coded with loss or resampled."""
+        """Return whether the page may only be packed exactly: inks and transparency."""
         return self.photometric == Photometric.INKS or self.extra_samples > 0
 
     @property
@@ -245,7 +245,7 @@ def _page(file: TiffFile, directory: Directory, number: int, everywhere: str) ->
 def _chunks(
     file: TiffFile, offsets: tuple[int, ...], lengths: tuple[int, ...]
 ) -> tuple[tuple[int, int], ...]:
-    """Those that lie within the file; where one strip does not say how long it is, to the end."""
+    """Yield strips or tiles within the file; a single strip without a length ends with the file."""
     if len(offsets) == 1 and not lengths:
         lengths = (file.size_bytes - offsets[0],)
     chunks = tuple(zip(offsets, lengths, strict=False))

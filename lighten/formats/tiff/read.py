@@ -54,7 +54,7 @@ class TiffReading:
         }
 
     def picture(self, part_id: str, least_px: tuple[int, int] | None = None) -> NDArray[np.uint8]:
-        """See `PicturesReading`; always all of them."""
+        """Return the whole picture; see `PicturesReading`."""
         page = self._pages[part_id]
         try:
             pixels = self._by_pillow(page)

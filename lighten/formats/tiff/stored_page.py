@@ -40,7 +40,7 @@ def stored_page(file: TiffFile, page: TiffPage) -> StoredPicture:
 
 
 def as_written(file: TiffFile, page: TiffPage) -> bytes:
-    """The page as a file of its own, without what it says besides its pixels."""
+    """Return the page as a file of its own, with the tags of its pixels only."""
     import io
 
     out = io.BytesIO()
@@ -51,7 +51,7 @@ def as_written(file: TiffFile, page: TiffPage) -> bytes:
 
 
 def jpeg_of(file: TiffFile, page: TiffPage) -> bytes:
-    """The JPEG that a page of one strip is; b"" for any other.
+    """Return the JPEG of a page with one strip; b"" for others.
 
     Source: Technical Note 2 to TIFF 6.0: tables that strips share stand under a tag of their own.
     """

@@ -115,7 +115,7 @@ def is_known(tag: int) -> bool:
 
 
 def extra_of_tag(tag: int) -> ExtraKind | None:
-    """The kind of extra that a tag of a page is; None for what it needs, or only keeps."""
+    """Return the extra of a tag; None if the page needs it or it is always kept."""
     if tag in _METADATA:
         return ExtraKind.METADATA
     if tag == GPS:

@@ -138,7 +138,7 @@ class _Claim:
 
 
 def _weights(file: TiffFile, pages: tuple[TiffPage, ...]) -> dict[str, int]:
-    """Bytes by part id; each byte once, to whom it is first; what nobody claims is left over."""
+    """Return bytes by part id; each byte counts once, and the remainder is structure."""
     weights: dict[str, int] = {}
     leftovers = f"extra:{ExtraKind.LEFTOVERS}"
     at = 16 if file.is_big else 8
@@ -187,7 +187,7 @@ def _owner(tag: int, number: int) -> str:
 
 
 def _all_of(directory: Directory, owner: str) -> Iterator[_Claim]:
-    """A directory with all that it says; a maker's note is an extra of its own."""
+    """Return a directory with its values; a maker's note is an extra."""
     yield _Claim(directory.start, directory.end, owner)
     for entry in directory.entries.values():
         if entry.size_bytes:

@@ -176,7 +176,7 @@ class XlsxEditing(OpcEditing):
 
     @cached_property
     def _styles(self) -> tuple[bytes, NDArray[np.int32]] | None:
-        """The styles as they are to be, and their new numbers; None where they stay."""
+        """Return the new styles and their numbers; None if they stay."""
         document = self._document
         is_asked = ExtraKind.UNUSED_CELL_STYLES in self.changes.dropped
         if not is_asked or document.styles is None or not document.is_sound:

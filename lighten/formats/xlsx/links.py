@@ -21,7 +21,7 @@ _ELSEWHERE = ("/charts/", "/pivotCache/", "/pivotTables/", "/tables/", "/drawing
 
 
 def link_members(package: OpcPackage) -> frozenset[str]:
-    """Members that hold what was seen in other workbooks."""
+    """Return members with cached values from other workbooks."""
     return frozenset(
         name
         for name in package.archive.members
@@ -30,7 +30,7 @@ def link_members(package: OpcPackage) -> frozenset[str]:
 
 
 def are_only_in_cells(package: OpcPackage, shells: Iterable[bytes]) -> bool:
-    """No rule, chart or table looks into another workbook: only formulas of cells can stop."""
+    """Return whether only cell formulas refer to other workbooks."""
     if any(_LINK.search(rule) for shell in shells for rule in _RULES.findall(shell)):
         return False
     return not any(
@@ -41,7 +41,7 @@ def are_only_in_cells(package: OpcPackage, shells: Iterable[bytes]) -> bool:
 
 
 def shared_links(pieces: Iterable[bytes]) -> frozenset[bytes]:
-    """Numbers of shared formulas that look into another workbook."""
+    """Return the numbers of shared formulas that refer to another workbook."""
     numbers = set()
     for piece in pieces:
         for attributes, text in _FORMULA.findall(piece):
@@ -52,7 +52,7 @@ def shared_links(pieces: Iterable[bytes]) -> frozenset[bytes]:
 
 
 def unlink_cells(piece: bytes, shared: Collection[bytes]) -> bytes:
-    """Rows whose cells keep the values that such formulas left there."""
+    """Replace formulas to other workbooks by their cached values."""
 
     def without(formula: re.Match[bytes]) -> bytes:
         number = _SHARED.search(formula[1])
@@ -63,7 +63,7 @@ def unlink_cells(piece: bytes, shared: Collection[bytes]) -> bytes:
 
 
 def unlink_workbook(content: bytes) -> bytes:
-    """The list of sheets without other workbooks, and without names that look into them."""
+    """Remove other workbooks from the workbook part, with names that refer to them."""
     root = parse_xml(content, "a workbook", "")
     for listed in root.findall("{*}externalReferences"):
         root.remove(listed)

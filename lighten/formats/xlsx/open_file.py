@@ -161,7 +161,7 @@ def plain_strings(package: OpcPackage, member: str) -> Iterator[bytes]:
 
 
 def _led_to(package: OpcPackage, kind: str) -> str:
-    """The member of that kind that the workbook leads to; "" for none."""
+    """Return the member of a relationship type of the workbook; "" if absent."""
     return next(
         (
             link.target
@@ -173,7 +173,7 @@ def _led_to(package: OpcPackage, kind: str) -> str:
 
 
 def _showings(package: OpcPackage) -> Iterator[tuple[str, str, Showing]]:
-    """The place of each showing of a picture, the member shown there, and how."""
+    """Yield the position of each use of a picture, its member, and how it is shown."""
     titles = _titles_of_drawings(package)
     for member, reference, target in picture_showings(package):
         size = (reference.width_pt, reference.height_pt)

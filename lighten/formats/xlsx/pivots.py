@@ -9,7 +9,7 @@ __all__ = ["refresh_on_opening"]
 
 
 def refresh_on_opening(content: bytes) -> bytes:
-    """A cache's definition that fetches its rows anew, and leads to none that are stored."""
+    """Make a pivot cache refresh on opening, without stored records."""
     root = parse_xml(content, "a pivot cache", "")
     root.set("refreshOnLoad", "1")
     root.set("saveData", "0")

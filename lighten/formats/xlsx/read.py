@@ -220,7 +220,7 @@ class XlsxReading(OpcReading):
 
     @cached_property
     def _cell_looks(self) -> tuple[NDArray[np.uint64], NDArray[np.uint8]]:
-        """A mark for each style by all that it says, and whether a blank cell shows it."""
+        """Return a hash of each style, and whether a blank cell shows it."""
         member = next(
             (target for kind, target in self.relations(self.main).values() if kind == "styles"),
             "",
@@ -285,7 +285,7 @@ class XlsxReading(OpcReading):
     # What stands beside the sheets.
 
     def _names(self, *, is_linked: bool) -> Iterator[str]:
-        """Each by the sheet that it is of, and by itself; then what it says.
+        """Yield each defined name by its sheet and name, with its formula.
 
         is_linked: those that look into other workbooks, or the others.
         """

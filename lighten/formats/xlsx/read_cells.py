@@ -142,7 +142,7 @@ def _tag_end(src: Bytes, at: int) -> int:  # pragma: no cover - compiled
 
 @jit_helper
 def _others_of(src: Bytes, begin: int, end: int, row: bool) -> int:  # pragma: no cover - compiled
-    """A mark of all attributes of a tag but place, style, type, and hints; 0 for none."""
+    """Return a hash of all other attributes of a tag; 0 if there are none."""
     total = np.uint64(0)
     at = begin
     while at < end:

@@ -29,7 +29,7 @@ _Places = frozenset[tuple[int, int]]
 
 
 def rows_by_sheet(path: Path, opened: Path) -> Mapping[str, tuple[str, ...]]:
-    """A mark for each row with values, by sheet. opened: its open form, for its formulas.
+    """Return a hash for each row with values, by sheet. opened: the converted file, for formulas.
 
     Where a workbook asks for the day or for chance, formulas are left out: their values are of
     another hour. Raises: UnreadableFileError.
@@ -66,7 +66,7 @@ def _plain(value: object) -> object:
 
 
 def _formulas(opened: Path) -> Mapping[str, _Places]:
-    """Row and column of every formula, by sheet; none where no value passes with time."""
+    """Return row and column of every formula by sheet, in workbooks with volatile functions."""
     with read_xlsx(Source(path=opened)) as reading, zipfile.ZipFile(opened) as members:
         sheets = [(title, member) for title, _, member in reading.sheets()]
         listed = [(title, member) for title, member in sheets if member in reading.members]

@@ -66,7 +66,7 @@ def new_numbers(strings: StringList, used: NDArray[np.bool_]) -> NDArray[np.int3
 def write_strings(
     chunks: Iterable[bytes], numbers: NDArray[np.int32], shown_as: str
 ) -> Iterator[bytes]:
-    """The list with those that stay, in the order of their new numbers."""
+    """Write the kept strings in the order of their new numbers."""
     entries = _Entries(chunks, shown_as)
     written = 0
     kept: list[bytes] = []

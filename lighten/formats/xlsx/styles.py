@@ -99,7 +99,7 @@ def _is_visible_border(border: Any) -> bool:
 
 
 def _compact(root: Any, name: str, needed: Collection[int], reserved: int = 1) -> NDArray[np.int32]:
-    """A list without what is not needed, equal ones once; the new number of each.
+    """Return a list without unused and repeated entries, and each entry's new number.
 
     reserved: so many at the start stay as they are.
     """

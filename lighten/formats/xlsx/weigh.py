@@ -89,7 +89,7 @@ def _weights_within(document: Workbook) -> Within:
 
 
 def _within_sheet(document: Workbook, sheet: Sheet) -> dict[ExtraKind, int]:
-    """From some of its pieces, spread over it, packed with and without."""
+    """Estimate extras within a sheet from samples, packed with and without each."""
     member = document.package.archive.members[sheet.member]
     styles = document.styles
     shows = styles.shows if styles else np.zeros(1, np.bool_)
@@ -136,7 +136,7 @@ def _packed_bytes(piece: bytes) -> int:
 
 
 def _sample(document: Workbook, sheet: Sheet) -> Iterator[bytes]:
-    """Some pieces of its rows, evenly spread; all of a short one."""
+    """Return evenly spread samples of the rows; all rows of a short sheet."""
     size = document.package.archive.members[sheet.member].size_bytes
     step = max(1, -(-size // (_MOST_SAMPLES * 4_000_000)))
     stream = open_stream(document.package, sheet.member, is_plain=sheet.is_plain)
@@ -170,7 +170,7 @@ def _facts(sheet: Sheet, stored_bytes: int, within: Mapping[ExtraKind, int]) -> 
 
 
 def _names(document: Workbook) -> Iterator[Part]:
-    """Each with its share of what all of them take, packed."""
+    """Yield each defined name with its share of their packed bytes."""
     archive, main = document.package.archive, document.package.main
     content = archive.content(main)
     left = drop_names(content, {name.id for name in document.names})

@@ -59,7 +59,7 @@ class CodedPicture:
 
     @property
     def weight(self) -> int:
-        """Bytes of the data and its palette; of a draft, what they are likely to be at last."""
+        """Return bytes of data and palette; for a draft, the predicted final bytes."""
         return round(len(self.data) * self.share) + len(self.palette or b"")
 
 

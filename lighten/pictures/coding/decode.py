@@ -38,7 +38,7 @@ Pixels = NDArray[np.uint8]
 
 
 def decode(stored: StoredPicture, *, at_least: Size | None = None) -> Pixels:
-    """Its samples, palettes resolved: (height, width) grey or (height, width, n), uint8.
+    """Decode samples, palettes resolved: (height, width) grey or (height, width, n), uint8.
 
     As the file means them before any table beside it; 16 bits are cut to the upper 8; without
     opacity. `at_least`: codings that can be decoded at a reduced size may be, down to that.
@@ -128,7 +128,7 @@ def decode_on_white(stored: StoredPicture) -> Pixels:
 def decode_deep(
     stored: StoredPicture,
 ) -> tuple[NDArray[np.uint16], NDArray[np.uint16] | None]:
-    """A PNG or TIFF of 16 bits with all of them: colours as `decode`, and opacity or None."""
+    """Decode a 16-bit PNG or TIFF exactly: colours as `decode`, and opacity or None."""
     if stored.coding is StoredCoding.TIFF:
         samples = decode_tiff(stored.data)
         if samples.dtype != np.uint16:
@@ -199,7 +199,7 @@ def _upper_8(samples: NDArray[np.uint8] | NDArray[np.uint16]) -> Pixels:
 
 
 def _colours_of(pixels: Pixels) -> Pixels:
-    """Without the channel of opacity, if there is one."""
+    """Return the colours without an alpha channel."""
     count = pixels.shape[2] if pixels.ndim == 3 else 1
     return {2: pixels[..., 0], 4: pixels[..., :3]}.get(count, pixels)
 
@@ -225,7 +225,7 @@ def _decode_samples(stored: StoredPicture, _at_least: Size | None) -> Pixels:
 
 
 def _as_colours(stored: StoredPicture, levels: Pixels) -> Pixels:
-    """Levels of one sample a pixel as what they stand for."""
+    """Map levels of one sample a pixel through the palette."""
     if stored.palette is None:
         return _spread(levels, stored.bits)
     entries = np.frombuffer(stored.palette, np.uint8)

@@ -55,7 +55,7 @@ def encode(
     holder: Holder = Holder.STREAM,
     is_draft: bool = False,
 ) -> CodedPicture:
-    """The smaller of JPEG and an exact coding; never one less alike than `floor` (0 to 1).
+    """Encode as JPEG or exactly, whichever is smaller; likeness is at least `floor` (0 to 1).
 
     pixels: (height, width) grey, (height, width, 3) sRGB or (height, width, n) inks, uint8.
     quality: of JPEG, 1 to 100; drawn pictures get as much as their looks need, and are made JPEG
@@ -100,7 +100,7 @@ def encode_as_jpeg(
     holder: Holder = Holder.STREAM,
     is_draft: bool = False,
 ) -> CodedPicture:
-    """A JPEG, unless the colours have none or none reaches `floor`: then an exact coding.
+    """Encode as JPEG; exactly if the colours or `floor` rule JPEG out.
 
     has_edges: lines and letters are in it, which ask for more quality.
     """
@@ -147,7 +147,7 @@ def _encode_jpeg(
     holder: Holder,
     is_draft: bool,
 ) -> CodedPicture | None:
-    """A JPEG that reaches `floor`, with more quality if it must; None if it never does.
+    """Encode a JPEG whose likeness reaches `floor`, raising quality; None if it cannot.
 
     chroma: at least that fine.
     """

@@ -79,7 +79,7 @@ def encode_exactly(
     effort: Effort = Effort.BEST,
     is_draft: bool = False,
 ) -> CodedPicture:
-    """Every pixel as it is: a palette where 256 colours are enough, else PNG predictors.
+    """Encode every pixel exactly: by a palette of up to 256 colours, else PNG predictors.
 
     only_group4: black and white, and nothing else, is to be coded so. holder: a file becomes a PNG,
     which chooses for itself.
@@ -122,7 +122,7 @@ def encode_png_file(
 def encode_deep(
     samples: NDArray[np.uint16], opacity: NDArray[np.uint16] | None, holder: Holder, effort: Effort
 ) -> CodedPicture:
-    """Samples of 16 bits with all of them, in a PNG or a page of a TIFF, which has no opacity."""
+    """Encode 16-bit samples exactly, as PNG or TIFF page; a TIFF page has no opacity."""
     if holder is Holder.FILE:
         return encode_png_file(samples, opacity, is_brief=effort is not Effort.BEST)
     packed = pack_tiff_rows(samples, effort=effort)
@@ -138,7 +138,7 @@ def encode_deep(
 
 
 def exact_weight(pixels: NDArray[np.uint8]) -> int:
-    """About what `encode_exactly` would weigh, found quickly."""
+    """Return about the bytes of `encode_exactly`, quickly."""
     palette = exact_palette(pixels)
     return _pack_exactly(pixels, palette, Effort.BRIEF, holder=Holder.STREAM, is_draft=True).weight
 
@@ -146,7 +146,7 @@ def exact_weight(pixels: NDArray[np.uint8]) -> int:
 def exact_palette(
     pixels: NDArray[np.uint8], *, most: int | None = None
 ) -> NDArray[np.uint32] | None:
-    """The colours in use, ascending, as one number each; None if there are more than `most`.
+    """Return the used colours, ascending, as one number each; None above `most`.
 
     Without `most`, as many as make a palette worth while: 256, or 16 greys.
     """
@@ -191,7 +191,7 @@ def _pack_exactly(
     holder: Holder,
     is_draft: bool,
 ) -> CodedPicture:
-    """is_draft: quickly, with what `effort` would leave of it as its share."""
+    """is_draft: pack quickly, and predict the result of `effort` by `share`."""
     height, width = pixels.shape[:2]
     colours = 1 if pixels.ndim == 2 else pixels.shape[2]
     is_tiff = holder is Holder.TIFF

@@ -58,7 +58,7 @@ class LayeredPicture:
 
     @property
     def weight(self) -> int:
-        """Bytes, with what a file says of each layer."""
+        """Return the bytes, with each layer's entry in the file."""
         ink = self.ink.weight if self.ink else 0
         pictures = self.pictures.weight if self.pictures else 0
         return self.paper.weight + _LAYER_BYTES + ink + pictures

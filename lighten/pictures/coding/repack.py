@@ -11,7 +11,7 @@ __all__ = ["repack"]
 def repack(
     stored: StoredPicture, *, is_brief: bool = False, is_draft: bool = False
 ) -> CodedPicture | None:
-    """The picture with the same coefficients or samples; None where its coding has no such way.
+    """Repack a picture with equal coefficients or samples; None if its coding has no such way.
 
     is_brief: after a short search; is_draft: quickly, to learn what it will weigh.
     Raises: ValueError or OSError if its bytes do not hold what they promise.

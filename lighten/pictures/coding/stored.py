@@ -95,5 +95,5 @@ class StoredPicture:
 
     @property
     def is_packed(self) -> bool:
-        """Deflate, or what packs as tightly, has been over it."""
+        """Return whether the picture is already compressed by Deflate or better."""
         return self.coding in (StoredCoding.FLATE, StoredCoding.PNG)

@@ -21,7 +21,7 @@ _TONE_STEPS = 8 * 12 + 1
 
 
 def aligned(original: Floats, copy: Floats) -> Floats:
-    """The original, moved by the fraction of a pixel that it lies beside the copy."""
+    """Return the original shifted by the sub-pixel offset to the copy."""
     across = down = 0.0
     step = np.zeros(2)
     moved = original
@@ -130,7 +130,9 @@ def _move(
 def _find_tones(
     original: Floats, copy: Floats, counts: NDArray[np.int64], tones: Floats
 ) -> None:  # pragma: no cover - compiled
-    """The median of what the copy is lighter, of each tile: (rows, columns). counts: room."""
+    """Find the median by which the copy is lighter, for each tile: (rows, columns). counts:
+    scratch.
+    """
     height, width = original.shape
     rows, columns = tones.shape
     for row in range(rows):
@@ -173,7 +175,7 @@ def _spread(tones: Floats, out: Floats) -> None:  # pragma: no cover - compiled
 def _compare_fine(
     fine: Floats, original: Floats, copy: Floats, sums: NDArray[np.float64]
 ) -> None:  # pragma: no cover - compiled
-    """sums: of what is fine in the original, times what the copy is lighter, and squared."""
+    """sums: products and squares of the original's fine detail with the difference of the copy."""
     height, width = fine.shape
     together = alone = 0.0
     for y in range(height):

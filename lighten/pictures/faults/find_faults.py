@@ -72,7 +72,7 @@ def _luma_at(pixels: Pixels, height: int, width: int) -> Floats:
 
 
 def _ink(before: Floats, after: Floats, tile_px: int) -> list[Fault]:
-    """Band by band of tiles, only where strokes are, and there only where much is different."""
+    """Compare ink by bands of tiles, where strokes are and differences are large."""
     share = sharpness_share(before, after)
     inside = np.zeros(before.shape, np.bool_)
     # Edges of a picture are cut otherwise by every resampler.
@@ -101,7 +101,7 @@ def _faults_among(
     corner: tuple[int, int],
     tile_px: int,
 ) -> Iterator[Fault]:
-    """Those that a close look at the pixels that are suspected, and what is around them, leaves.
+    """Return the faults that a close look at suspected pixels confirms.
 
     corner: x and y of the planes within the picture.
     """
@@ -119,7 +119,7 @@ def _faults_among(
 
 
 def _with_margin(part: Band, shape: tuple[int, ...]) -> tuple[slice, slice]:
-    """Rows and columns of it, and of all around it that may count for it."""
+    """Return rows and columns of a tile with the surroundings that may count for it."""
     top, low, left, right = part
     return (
         slice(max(0, top - REACH_PX), min(shape[0], low + REACH_PX)),
@@ -146,7 +146,7 @@ def _places(beyond: Floats, corner: tuple[int, int], tile_px: int) -> Iterator[t
 
 
 def _is_soft(before: Floats, after: Floats, least: float) -> bool:
-    """Told from a part of a large picture: its middle."""
+    """Return whether the copy is soft, measured in the middle of large pictures."""
     height, width = before.shape
     rows = min(height, max(_SOFTNESS_PX, _SOFTNESS_AREA_PX // width))
     top = (height - rows) // 2

@@ -39,7 +39,7 @@ _ADDED = np.array(
 
 
 def suspects(original: Floats, copy: Floats, least: float) -> NDArray[np.bool_]:
-    """The pixels where `ink_faults` might find more than `least`, and for sure nowhere else.
+    """Return all pixels where `ink_faults` might exceed `least`.
 
     What any difference is held against is never less than its bare levels.
     """
@@ -96,7 +96,7 @@ def ink_faults(original: Floats, copy: Floats) -> tuple[Floats, Floats]:
 def _bound(
     before: Floats, after: Floats, light: Floats, dark: Floats, out: Floats
 ) -> None:  # pragma: no cover - compiled
-    """Differences, so large ones do not count as usual."""
+    """Return an upper bound of differences."""
     height, width = before.shape
     for y in range(height):
         for x in range(width):

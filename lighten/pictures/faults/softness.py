@@ -18,7 +18,7 @@ _STRONG, _LEAST_PIXELS = np.float32(12), 200
 
 
 def sharpness_kept(original: Floats, copy: Floats) -> float | None:
-    """The share of fine detail beside coarse that the copy has, of the original's, at its edges.
+    """Return the copy's share of the original's fine detail at its edges.
 
     None where there are too few edges. Both (height, width) float32 luma, brought together before.
     """
@@ -48,7 +48,7 @@ def _add_energies(
     coarse_copy: Floats,
     sums: NDArray[np.float64],
 ) -> None:  # pragma: no cover - compiled
-    """sums: pixels at edges, and the squares there of each plane in its order."""
+    """sums: count of edge pixels, and sums of squares of each plane."""
     height, width = fine.shape
     pixels = 0
     of_fine = of_coarse = of_fine_copy = of_coarse_copy = 0.0

@@ -17,7 +17,7 @@ _BAND_PX = 256
 
 
 def stroke_bands(original: Floats, copy: Floats, tile_px: int) -> Iterator[Band]:
-    """Top, low, left, right of bands that hold all tiles with strokes, some rows each.
+    """Return top, bottom, left, right of bands that cover all tiles with strokes.
 
     In either of the two, so that what was added is seen as well as what was lost.
     """

@@ -86,7 +86,7 @@ class PictureFile:
 
 
 def covering(blocks: list[Block], size_bytes: int) -> tuple[Block, ...]:
-    """The blocks, each checked to begin where the last one ends, and what is left over."""
+    """Return the blocks and the remainder, checked to be contiguous."""
     end = 0
     for block in blocks:
         if block.start != end or block.end < block.start:

@@ -99,7 +99,7 @@ def build_jpeg(
     dots: tuple[float, float] | None,
     further: tuple[FurtherPicture, ...] = (),
 ) -> bytes:
-    """A JPEG file from a plain one and what it is to carry besides, in the order given.
+    """Build a JPEG file from a plain one and its metadata, in the given order.
 
     dots: per inch, for its JFIF header; None to say nothing. further: pictures that follow it.
     Raises: BadPictureError, also for Exif or XMP too long for one segment.

@@ -120,7 +120,7 @@ def chunk(name: str, content: bytes) -> bytes:
 
 
 def text_of(name: str, content: bytes) -> tuple[str, str]:
-    """Keyword and text of a tEXt, zTXt or iTXt chunk (ISO/IEC 15948, 11.3.4).
+    """Return keyword and text of a tEXt, zTXt or iTXt chunk (ISO/IEC 15948, 11.3.4).
 
     Raises: ValueError if it does not hold such.
     """
@@ -175,7 +175,7 @@ def _dots_of(content: bytes) -> tuple[float, float] | None:
 
 
 def _profile_of(content: bytes) -> bytes:
-    """An ICC profile; none where it cannot be unpacked."""
+    """Return the ICC profile; None if it cannot be unpacked."""
     packed = content[content.find(b"\0") + 2 :]
     try:
         return zlib.decompressobj().decompress(packed, _MOST_PROFILE_BYTES)

@@ -35,7 +35,7 @@ _BMP_HEADS = (12, 40, 52, 56, 64, 108, 124)
 
 
 def kind_of_picture(head: bytes) -> str:
-    """ "jpeg", "png", "webp", "gif", "bmp" or "heic" by the first 32 bytes; "" for none of them."""
+    """Return "jpeg", "png", "webp", "gif", "bmp" or "heic" by the first 32 bytes; "" for others."""
     if head.startswith(b"\xff\xd8\xff"):
         return "jpeg"
     if head.startswith(MARK):
@@ -58,7 +58,7 @@ def read_picture_file(data: bytes) -> PictureFile:
 
 
 def stored_picture(file: PictureFile) -> StoredPicture:
-    """The picture for the engine, without what the file carries besides."""
+    """Return the picture for the engine, without metadata."""
     is_inks = file.kind == "jpeg" and file.colours == 4
     return StoredPicture(
         data=_picture_alone(file),
@@ -77,7 +77,7 @@ def stored_picture(file: PictureFile) -> StoredPicture:
 
 
 def coded_as_stored(file: PictureFile) -> CodedPicture | None:
-    """The picture in the coding that it has; None for kinds of file that are only read here."""
+    """Return the picture in its own coding; None for kinds that are only read here."""
     if file.kind not in _CODINGS:
         return None
     return CodedPicture(
@@ -91,7 +91,7 @@ def coded_as_stored(file: PictureFile) -> CodedPicture | None:
 
 
 def coded_for_pdf(file: PictureFile) -> CodedPicture | None:
-    """The picture in a coding that a PDF can hold as it is; None where there is none.
+    """Return the picture in its own coding, if a PDF can hold that; else None.
 
     That is JPEG, and PNG but where it is interlaced or see-through: Deflate and predictors are the
     same in both (ISO 32000-1, 7.4.4.4).
@@ -115,7 +115,7 @@ def coded_for_pdf(file: PictureFile) -> CodedPicture | None:
 
 
 def _picture_alone(file: PictureFile) -> bytes:
-    """Without what the file carries besides, in the kinds that can be read so."""
+    """Return the picture without metadata."""
     if file.kind not in ("jpeg", "png"):
         return file.data
     parts = file.of_role(Role.PICTURE)

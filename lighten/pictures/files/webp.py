@@ -78,7 +78,7 @@ def read_webp(data: bytes) -> PictureFile:
 
 
 def build_webp(coded: bytes, metadata: list[tuple[Role, bytes]]) -> bytes:
-    """A WebP file from a plain one and what it is to carry besides."""
+    """Build a WebP file from a plain one and its metadata."""
     plain = read_webp(coded)
     pictures = b"".join(
         plain.data[block.start : block.end] for block in plain.blocks if block.role is Role.PICTURE

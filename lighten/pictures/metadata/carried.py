@@ -47,7 +47,7 @@ def metadata_weights(file: PictureFile) -> dict[ExtraKind, int]:
 
 
 def exif_of(file: PictureFile) -> bytes:
-    """The Exif content of a file, from wherever it has it; b"" for none."""
+    """Return the Exif content of a file, wherever it is stored; b"" if absent."""
     for block in file.of_role(Role.EXIF):
         content = file.content(block).removeprefix(_EXIF_HEAD)
         # Its decoder has turned it already.
@@ -126,7 +126,7 @@ def _weights_of_more(file: PictureFile) -> dict[ExtraKind, int]:
 
 
 def _with_heads(weights: dict[ExtraKind, int], size_bytes: int) -> dict[ExtraKind, int]:
-    """So that they add up to `size_bytes`: heads count with what there is most of."""
+    """Add the headers' bytes to the largest kind, so that all add up to `size_bytes`."""
     if not weights:
         return weights
     heaviest = max(weights, key=lambda kind: weights[kind])
@@ -135,7 +135,7 @@ def _with_heads(weights: dict[ExtraKind, int], size_bytes: int) -> dict[ExtraKin
 
 
 def _raw_exif(file: PictureFile, block: Block) -> bytes | None:
-    """The Exif content in a text of a PNG; None where the text is something else."""
+    """Return the Exif content of a PNG text; None for other texts."""
     if file.kind != "png":
         return None
     try:
@@ -194,7 +194,7 @@ def as_text(comment: bytes) -> str:
 def _chunks(
     file: PictureFile, dropped: Collection[ExtraKind], *, keeps_profile: bool
 ) -> list[tuple[str, bytes]]:
-    """The chunks of a PNG, which stay as they are; comments of others as such."""
+    """Return the chunks of a PNG unchanged; comments of other kinds as such."""
     if file.kind != "png":
         comments = () if ExtraKind.METADATA in dropped else _comments(file)
         return [text_chunk(_COMMENT, as_text(comment)) for comment in comments]

@@ -72,7 +72,7 @@ class ExifChange:
 
 
 def exif_weights(content: bytes) -> dict[ExtraKind, int]:
-    """Bytes by kind, adding up to the content; what cannot be read counts as camera data."""
+    """Return bytes by kind, adding up to the content; unreadable parts count as camera data."""
     try:
         first = read_exif(content)
     except ValueError:
@@ -94,7 +94,7 @@ def exif_weights(content: bytes) -> dict[ExtraKind, int]:
 
 
 def exif_dots(content: bytes) -> tuple[float, float] | None:
-    """Dots per inch, across and down, by its tags; None where it does not say."""
+    """Return dots per inch, across and down; None if not declared."""
     try:
         first = read_exif(content)
     except ValueError:
@@ -177,7 +177,7 @@ def rewrite_exif(content: bytes, change: ExifChange) -> bytes:
 
 
 def _changed(directory: Directory, name: str, change: ExifChange, order: str) -> Directory | None:
-    """The directory without what is dropped; None where only what every picture has is left."""
+    """Return the directory without dropped tags; None if only mandatory ones remain."""
     entries: list[Entry] = []
     for entry in directory.entries:
         below = entry.directory
@@ -225,7 +225,7 @@ def _ratio(entry: Entry | None, order: str) -> float | None:
 
 
 def _all_entries(directory: Directory, name: str = "") -> list[tuple[str, Entry]]:
-    """Every tag with the name of its directory; those below a location count with it."""
+    """Yield every tag with its directory; those below a location count with it."""
     entries: list[tuple[str, Entry]] = []
     for entry in directory.entries:
         entries.append((name, entry))

@@ -210,7 +210,7 @@ class _Writer:
         return start
 
     def _place(self, size: int) -> int:
-        """The next free place for so many bytes, at an even address."""
+        """Return the next free even offset for some bytes."""
         start = self._free + self._free % 2
         if start < self._taken[1] and start + size > self._taken[0]:
             start = self._taken[1] + self._taken[1] % 2

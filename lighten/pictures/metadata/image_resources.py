@@ -29,7 +29,7 @@ class _Resource:
 
 
 def resource_weights(content: bytes) -> dict[ExtraKind, int]:
-    """Bytes by kind, adding up to the content; what cannot be read counts as private data."""
+    """Return bytes by kind, adding up to the content; unreadable parts count as private data."""
     weights: dict[ExtraKind, int] = {}
     total = 0
     for resource in _resources(content):
@@ -45,7 +45,7 @@ def resource_weights(content: bytes) -> dict[ExtraKind, int]:
 
 
 def rewrite_resources(content: bytes, dropped: Collection[ExtraKind]) -> bytes:
-    """The resources without what is dropped; b"" where none is left."""
+    """Return the resources without dropped ones; b"" if none remains."""
     if not set(dropped) & set(resource_weights(content)):
         return content
     out = []

@@ -46,7 +46,7 @@ _PADDING = re.compile(rb"\s{64,}(?=<\?xpacket end)")
 
 
 def xmp_weights(content: bytes) -> dict[ExtraKind, int]:
-    """Bytes by kind, adding up to the content; what cannot be read counts as descriptions."""
+    """Return bytes by kind, adding up to the content; unreadable parts count as descriptions."""
     padding = sum(len(run) for run in _PADDING.findall(content))
     weights = {ExtraKind.LEFTOVERS: padding} if padding else {}
     left = len(content) - padding
@@ -61,7 +61,7 @@ def xmp_weights(content: bytes) -> dict[ExtraKind, int]:
 
 
 def rewrite_xmp(content: bytes, dropped: Collection[ExtraKind], *, more: bytes = b"") -> bytes:
-    """The packet without what is dropped; b"" where no property is left.
+    """Return the packet without dropped properties; b"" if none remains.
 
     more: what the packet says in a further block, which it then names by digest.
     """
@@ -127,7 +127,7 @@ def _packet(root: "etree._Element") -> bytes:
 
 
 def _parsed(content: bytes) -> "etree._Element | None":
-    """The packet as a tree; None where it is none. No entity is resolved, nothing is fetched."""
+    """Parse the packet; None if malformed. No entity is resolved, nothing is fetched."""
     body = re.sub(rb"<\?xpacket.*?\?>", b"", content, flags=re.DOTALL).strip(
         b" \t\r\n\0\xef\xbb\xbf"
     )
@@ -159,7 +159,7 @@ def _properties(
 
 
 def _descriptions(root: "etree._Element") -> Iterator["etree._Element"]:
-    """Those that hold the properties of the picture, not of a property."""
+    """Return the descriptions of the picture itself."""
     for description in root.iter(_DESCRIPTION):
         parent = description.getparent()
         if parent is None or parent.tag == f"{{{_RDF}}}RDF":

@@ -82,7 +82,7 @@ def _window_mean(padded: NDArray[np.float64], window_px: int) -> NDArray[np.floa
 
 
 def _diffused(grey: NDArray[np.uint8]) -> NDArray[np.bool_]:
-    """The error of each pixel goes to its neighbours (Floyd & Steinberg, Proc. SID 17, 1976)."""
+    """Diffuse the error of each pixel to its neighbours (Floyd & Steinberg, Proc. SID 17, 1976)."""
     from PIL import Image
 
     return ~np.asarray(Image.fromarray(grey).convert("1", dither=Image.Dither.FLOYDSTEINBERG))

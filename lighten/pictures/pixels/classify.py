@@ -169,7 +169,7 @@ def _few_tones_share(luminance: NDArray[np.int16]) -> float:
 
 
 def _flat_share(luminance: NDArray[np.int16]) -> float:
-    """The share of neighbours, to the right and below, that are equal or nearly so."""
+    """Return the share of right and lower neighbours that are nearly equal."""
     steps = [np.abs(np.diff(luminance, axis=axis)) for axis in (0, 1) if luminance.shape[axis] > 1]
     if not steps:
         return 1.0

@@ -76,7 +76,7 @@ def through_profile(pixels: NDArray[np.uint8], profile: bytes) -> NDArray[np.uin
 
 @lru_cache(maxsize=64)
 def is_srgb(profile: bytes) -> bool:
-    """The profile says what readers take for granted: no colour moves by a visible step."""
+    """Return whether a profile is sRGB to within invisible steps."""
     steps = np.linspace(0, 255, 9).astype(np.uint8)
     colours = np.stack(np.meshgrid(steps, steps, steps), axis=-1).reshape(27, 27, 3)
     try:
@@ -88,7 +88,7 @@ def is_srgb(profile: bytes) -> bool:
 
 
 def plain_inks(inks: NDArray[np.uint8]) -> NDArray[np.uint8]:
-    """CMYK that says nothing of its inks, roughly as they look: (height, width, 3) uint8.
+    """Convert uncalibrated CMYK to RGB, approximately: (height, width, 3) uint8.
 
     inks: (height, width, 4) uint8, 255 is full ink. Source: ISO 32000-1, 10.3.5.
     Raises: ValueError for other than four inks.
@@ -100,7 +100,7 @@ def plain_inks(inks: NDArray[np.uint8]) -> NDArray[np.uint8]:
 
 
 def _in_few(pixels: NDArray[np.uint8], count: int) -> NDArray[np.uint8]:
-    """The picture with the colours that serve it best, none mixed by dots."""
+    """Reduce the picture to its best colours, without dithering."""
     from PIL import Image
 
     image = Image.fromarray(pixels).convert("RGB")

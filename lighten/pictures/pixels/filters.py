@@ -52,7 +52,7 @@ def _sharpen(pixels: Pixels, strength: float) -> Pixels:
 
 
 def _whiten_paper(pixels: Pixels, strength: float) -> Pixels:
-    """Each channel stretched so that its commonest light tone, and a little below, is 255."""
+    """Stretch each channel so that the paper's tone becomes 255."""
     table = [_whitening(channel, strength) for channel in _channels(pixels)]
     whitened = [tones[channel] for tones, channel in zip(table, _channels(pixels), strict=True)]
     return whitened[0] if pixels.ndim == 2 else np.stack(whitened, axis=2)
@@ -83,7 +83,7 @@ def _remove_specks(pixels: Pixels, strength: float) -> Pixels:
 
 
 def _has_long_neighbours(marked: NDArray[np.bool_], size: int) -> NDArray[np.bool_]:
-    """Marked pixels with so many marked ones around that they are part of a stroke."""
+    """Return marked pixels with enough marked neighbours to be part of a stroke."""
     reach = size // 2 + 1
     padded = np.pad(marked.astype(np.int32), reach)
     sums = np.pad(padded.cumsum(axis=0).cumsum(axis=1), ((1, 0), (1, 0)))
@@ -94,7 +94,7 @@ def _has_long_neighbours(marked: NDArray[np.bool_], size: int) -> NDArray[np.boo
 
 
 def level(pixels: Pixels, degrees: float, about: tuple[float, float] | None = None) -> Pixels:
-    """Turned with the clock; what comes in at the edges has the commonest tone, the paper's.
+    """Rotate clockwise; uncovered edges get the commonest tone, the paper's.
 
     about: the point that stays, in pixels from the upper left; the middle if it is None.
     """

@@ -158,7 +158,7 @@ def _outermost(place: Marks) -> Points:
 
 
 def _largest_quad(points: Points) -> Points | None:
-    """The four of them that hold the largest area, from the upper left with the clock."""
+    """Return the four points with the largest area, clockwise from the upper left."""
     if len(points) < 4:
         return None
     chosen = np.array(list(combinations(range(len(points)), 4)))
@@ -219,7 +219,7 @@ def _within(quad: Points, shape: tuple[int, ...]) -> Marks:
 
 
 def _is_square_enough(quad: Points) -> bool:
-    """No corner is so sharp or blunt that nobody would photograph a sheet so."""
+    """Return whether all corners have angles that a photographed sheet may have."""
     neighbours = np.roll(quad, 1, axis=0), quad, np.roll(quad, -1, axis=0)
     for before, corner, after in zip(*neighbours, strict=True):
         one, other = before - corner, after - corner
@@ -242,7 +242,7 @@ def _area(quad: Points) -> float:
 
 
 def _size_of(points: Points, photo_px: tuple[int, int]) -> tuple[int, int]:
-    """Width and height of the sheet in pixels, in the shape of a sheet that it nearly has.
+    """Return the sheet's size in pixels, snapped to a nearby paper format.
 
     photo_px: width and height of the photo, in the middle of which its lens looked.
     """

@@ -32,7 +32,7 @@ _REACHES = {3: ((0,), 1), 5: ((0, 0), 1), 17: ((0, 0), 4)}
 
 
 def gaussian(sigma: float) -> Half:
-    """Half the window of a Gaussian, its middle first; what lies beyond three sigmas left out."""
+    """Return half the window of a Gaussian, its middle first, up to three sigmas."""
     radius = max(1, int(np.ceil(3 * sigma)))
     window = np.exp(-(np.arange(-radius, radius + 1) ** 2) / (2 * sigma * sigma))
     window /= window.sum()
@@ -50,7 +50,7 @@ def blurred(plane: Floats, half: Half) -> Floats:
 def _blur(
     plane: Floats, half: Half, line: Floats, out: Floats
 ) -> None:  # pragma: no cover - compiled
-    """line: room for a row with what is beyond its ends."""
+    """line: scratch for a row with padding."""
     height, width = plane.shape
     radius = len(half) - 1
     for y in range(height):
@@ -195,7 +195,7 @@ def _light(red, green, blue):  # type: ignore[no-untyped-def] # numbers in, one 
 
 
 def reduced(plane: Floats, height: int, width: int) -> Floats:
-    """The mean of what each new pixel covers, shares of pixels counted; never enlarged."""
+    """Reduce by area means, fractions of pixels included; never enlarge."""
     out = np.empty((height, width), np.float32)
     _reduce(plane, np.empty(plane.shape[1], np.float32), out)
     return out
@@ -259,7 +259,7 @@ def _tile_means(pixels: Pixels, out: Floats) -> None:  # pragma: no cover - comp
 
 
 def as_rgb(bgr: Pixels) -> Pixels:
-    """Blue, green, red and what follows them, or grey, as red, green, blue: (height, width, 3)."""
+    """Convert BGR with further channels, or grey, to RGB: (height, width, 3)."""
     out = np.empty((*bgr.shape[:2], 3), np.uint8)
     _as_rgb(np.ascontiguousarray(bgr), out)
     return out

@@ -33,7 +33,7 @@ def resample(pixels: NDArray[Samples], size_px: tuple[int, int]) -> NDArray[Samp
 def resample_opaque(
     pixels: NDArray[np.uint8], opacity: NDArray[np.uint8], size_px: tuple[int, int]
 ) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
-    """Colours and opacity at `size_px`; what is see-through gives its neighbours no colour.
+    """Resample colours and opacity to `size_px`; transparent pixels give no colour.
 
     pixels: (height, width[, 3]); opacity: (height, width); both uint8, as they come back.
     """
@@ -52,7 +52,7 @@ def resample_opaque(
 def resample_seen(
     pixels: NDArray[np.uint8], visible: NDArray[np.bool_], size_px: tuple[int, int]
 ) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
-    """The visible part at `size_px`, and how much of each new pixel it fills, 0 to 255.
+    """Resample the visible part to `size_px`, with the coverage of each pixel, 0 to 255.
 
     pixels: (height, width[, n]) uint8. What is hidden gives no colour to its neighbours: colours
     are weighted by `visible`, and hidden places take the mean of the others.

@@ -16,7 +16,7 @@ _WORTH_RESAMPLING = 1.1
 def target_size(
     shown_pt: tuple[float, float], stored_px: tuple[int, int], finest_ppi: float
 ) -> tuple[int, int] | None:
-    """The fewest pixels that still show `stored_px` at `finest_ppi`; None if it has no more.
+    """Return the fewest pixels that show `stored_px` at `finest_ppi`; None if it has no more.
 
     Never more than `stored_px` on either side, never less than 1 x 1.
     Units: `shown_pt` in points of 1/72 inch. Raises: ValueError if `finest_ppi` is not above zero.
@@ -53,6 +53,6 @@ def pixels_at(shown_pt: tuple[float, float], ppi: float) -> tuple[int, int]:
 
 
 def screen_px(facts: PictureFacts) -> tuple[int, int] | None:
-    """Width and height that a screen shows it at where it is largest; None if it is not shown."""
+    """Return the size on a screen where it is largest; None if it is not shown."""
     shown = facts.largest_display_pt
     return None if shown is None else pixels_at(shown, SCREEN_PPI)

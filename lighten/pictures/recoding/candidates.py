@@ -130,7 +130,7 @@ def _plain(job: RecodeJob) -> Candidate:
 
 
 def _lines_of(job: RecodeJob, pixels: Pixels) -> Candidate:
-    """Black and white stays so: fewer pixels are divided anew at the middle."""
+    """Resample black and white, with the threshold at the middle."""
     pixels = cut_out(job, pixels)
     for width, height in _line_sizes(job, pixels):
         small = resample(pixels, (width, height))
@@ -226,7 +226,7 @@ def _with_mask_for_key(job: RecodeJob) -> Candidate:
 
 
 def _with_mask_for_opacity(job: RecodeJob, candidate: Candidate) -> Candidate:
-    """Opacity that was inside the old coding becomes a mask; none where all is opaque."""
+    """Turn opacity within the old coding into a mask; None if all is opaque."""
     opacity = decode_opacity(job.picture)
     if opacity is None or opacity.min() == _OPAQUE:
         return candidate

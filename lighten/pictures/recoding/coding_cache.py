@@ -60,7 +60,7 @@ class CodingCache:
             return
 
     def recoded(self, key: str) -> Recoded | None:
-        """The picture that was coded under the key, or None; "" is no key."""
+        """Return the cached picture of a key, or None; "" is no key."""
         kept = self.get(key) if key else None
         try:
             return None if kept is None else recoded_from_bytes(kept)

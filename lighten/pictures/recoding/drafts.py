@@ -90,7 +90,7 @@ def draft_all(
 
 
 def _key(coding: RecodeJob, shown_px: Size | None) -> str:
-    """Looks depend on the size it is shown at."""
+    """Return the cache key; scores depend on the shown size."""
     key = job_key(coding)
     return f"{key}:{shown_px}:2" if key else ""
 
@@ -169,7 +169,7 @@ def _flattery(coding: RecodeJob) -> float:
 
 
 def _decoded_for_all(codings: tuple[RecodeJob, ...], shown_px: Size | None) -> Pixels | None:
-    """The pixels, as fine as the finest coding and the judge need them.
+    """Decode at the resolution that the finest encoding and the judge need.
 
     None where each decodes for itself.
     """
@@ -229,7 +229,7 @@ def _score(recoded: Recoded, judge: Judge, size: Size) -> float:
 
 
 def _as_light(pixels: Pixels) -> Pixels:
-    """Inks roughly as they look: enough to compare two codings of the same."""
+    """Convert inks approximately, enough to compare two encodings of one picture."""
     if pixels.ndim == 2 or pixels.shape[2] == 3:
         return pixels
     if pixels.shape[2] == 4:

@@ -24,7 +24,7 @@ class LookJob:
 
 
 def look_at(job: LookJob) -> PictureClass | None:
-    """The class of a picture by its pixels; None if they cannot be decoded."""
+    """Classify a picture by its pixels; None if they cannot be decoded."""
     try:
         pixels = glimpse(job.picture)
         # Two tones in a part of it are a hint only.

@@ -73,7 +73,7 @@ def _finer_jobs(job: RecodeJob) -> Iterator[RecodeJob]:
 
 
 def _can_be_judged(job: RecodeJob) -> bool:
-    """Plain light, that is to look the same."""
+    """Return whether scores apply: no inks, and no changed look."""
     picture = job.picture
     is_plain = picture.colours in (1, 3) and not (
         picture.is_foreign

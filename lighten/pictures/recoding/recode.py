@@ -87,7 +87,7 @@ def _turned(job: RecodeJob) -> float:
 
 
 def worth_coding_below(treatment: PictureTreatment, *, is_lossy: bool) -> float:
-    """The share of its bytes that a lossy coding of a picture has to come below.
+    """Return the share of its bytes that a lossy encoding must stay below.
 
     is_lossy: it has been coded with loss before. For a limit, all that saves is worth it.
     """
@@ -178,7 +178,7 @@ def _asks_nothing_new(job: RecodeJob) -> bool:
 
 
 def _is_coarse_enough(job: RecodeJob) -> bool:
-    """A JPEG that keeps its pixels and counts as coarsely as was asked already.
+    """Return whether a JPEG has the target size, and a quality at or below the target.
 
     Coding it anew would cost looks, and win hardly more than packing it tighter.
     """
@@ -219,7 +219,7 @@ def _action(job: RecodeJob, candidate: Candidate) -> Action:
 
 
 def _recode_mask(job: RecodeJob) -> CodedPicture | None:
-    """The soft mask at the picture's new fineness, coded exactly; None if it stays."""
+    """Resample the soft mask with its picture, exactly; None if it stays."""
     if job.mask is None or job.mask.bits == 16:
         return None
     try:

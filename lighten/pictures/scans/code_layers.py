@@ -20,7 +20,7 @@ _DEFAULT_QUALITY = 80
 
 
 def code_layers(job: RecodeJob) -> LayeredPicture | None:
-    """The page in layers; None where it has to stay one picture. Raises: as `decode`."""
+    """Return the page in layers: paper, strokes with their colours, and kept pictures."""
     if job.shown_px is None or not _can_be_layers(job):
         return None
     pixels = _in_asked_colours(decode(job.picture), job)
@@ -36,7 +36,9 @@ def code_layers(job: RecodeJob) -> LayeredPicture | None:
 
 
 def _can_be_layers(job: RecodeJob) -> bool:
-    """Grey or red, green and blue, all of it, opaque, and to look as it does."""
+    """Return whether a page may become layers: opaque grey or RGB, whole, with no other look
+    asked.
+    """
     picture = job.picture
     is_plain = picture.colours in (1, 3) and picture.bits <= 8
     has_more = (

@@ -24,7 +24,7 @@ def compose(layered: LayeredPicture) -> Pixels:
 
 
 def laid_over(page: Pixels, strokes: Marks, colour: tuple[int, ...] | CodedPicture) -> Pixels:
-    """The page with strokes of that colour, or of what that picture shows where they are."""
+    """Composite strokes of a colour, or of a picture's colours, over the page."""
     out = page.copy()
     if isinstance(colour, CodedPicture):
         seen = stretched(decode_coded(colour), (page.shape[1], page.shape[0]))

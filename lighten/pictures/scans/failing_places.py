@@ -59,7 +59,7 @@ def likeness_of(page: Pixels, layers: Pixels, ppi: float) -> float:
 
 
 def _mark_tiles(failing: Marks, tiles: Marks, sides: tuple[float, float], square: float) -> None:
-    """Squares that lie under tiles of so many pixels across and down."""
+    """Mark the squares under tiles of the given size."""
     across, down = sides
     for row, column in np.argwhere(tiles).tolist():
         left, top = column * across, row * down
@@ -67,13 +67,13 @@ def _mark_tiles(failing: Marks, tiles: Marks, sides: tuple[float, float], square
 
 
 def _mark(failing: Marks, box: tuple[float, float, float, float], square: float) -> None:
-    """The squares, of so many pixels a side, that a box lies in."""
+    """Mark the squares, `side` pixels wide, that a box covers."""
     left, top, right, low = (max(0, int(side / square)) for side in box)
     failing[top : low + 1, left : right + 1] = True
 
 
 def _both_at(page: Pixels, layers: Pixels, share: float) -> tuple[Pixels, Pixels]:
-    """Over that share of the page's pixels a side, each the mean of what it covers."""
+    """Return both at a share of the page's resolution, averaged."""
     from PIL import Image
 
     size = max(1, round(page.shape[1] * share)), max(1, round(page.shape[0] * share))

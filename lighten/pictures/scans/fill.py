@@ -11,7 +11,7 @@ Floats = NDArray[np.float32]
 
 
 def filled(sums: Floats, shares: Floats) -> Floats:
-    """Means, and where there is nothing those of half the fineness, and so on down."""
+    """Fill gaps with means of half the resolution, recursively."""
     height, width = shares.shape
     means: Floats = (sums / np.maximum(shares, np.float32(1))[..., None]).astype(np.float32)
     if shares.all() or max(height, width) == 1:

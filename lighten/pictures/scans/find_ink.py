@@ -26,7 +26,7 @@ def stroke_light(light: Floats) -> Floats:
 
 
 def find_ink(light: Floats, core: Floats, paper: Floats, noise: float) -> Marks:
-    """True where there is ink: nearer to the stroke's own darkness than to the paper.
+    """Return where there is ink: pixels nearer to the stroke's darkness than to paper.
 
     light, paper: (height, width), 0 to 255; core: see `stroke_light`. The cut in the middle keeps
     strokes as wide as they are, whether black or pencil.

@@ -21,7 +21,7 @@ _CORE_STEP = 12
 def ink_colours(
     pixels: Pixels, ink: Marks, light: Floats, core: Floats, size_px: tuple[int, int]
 ) -> tuple[Pixels, Marks]:
-    """The colour of the strokes in each place, at (width, height) pixels, and where there are any.
+    """Return the strokes' colours at (width, height) pixels, and where there are any.
 
     pixels: (height, width) or (height, width, 3), of which each covers as many of `ink` either way.
     ink, light, core: (tall, wide), see `find_ink`. Where there are no strokes the colours go on as
@@ -37,7 +37,7 @@ def ink_colours(
 
 
 def only_colour(colours: Pixels, is_inked: Marks) -> tuple[int, ...] | None:
-    """The colour of all strokes, where they have one; None where there are several."""
+    """Return the strokes' only colour; None if there are several."""
     channels = 1 if colours.ndim == 2 else colours.shape[2]
     those = colours[is_inked].reshape(-1, channels).astype(np.float32)
     if not len(those):

@@ -42,7 +42,7 @@ def paper_light(light: Floats, ppi: float) -> Floats:
 
 
 def bare_paper(pixels: Pixels, covered: Marks, size_px: tuple[int, int]) -> Pixels:
-    """The paper at (width, height) pixels; what is covered goes on as the paper around it.
+    """Return the paper at (width, height) pixels; covered areas continue their surroundings.
 
     pixels: (height, width) or (height, width, 3); covered: (height, width).
     """
@@ -82,7 +82,7 @@ def _cell_lights(
 def _gather(
     pixels: Pixels, covered: Marks, sums: Floats, shares: Floats
 ) -> None:  # pragma: no cover - compiled
-    """Each new pixel gets the sum of what is bare of its place, and how much that is."""
+    """Sum the uncovered pixels of each new pixel, and count them."""
     old_height, old_width, channels = pixels.shape
     height, width = shares.shape
     for y in range(old_height):

@@ -33,7 +33,7 @@ _PAPER_PERCENTILE, _DARKER, _UNEVEN, _GRAINS, _ROUGH = 85.0, 25.0, 4.0, 1.6, 3.6
 def picture_zones(
     light: Floats, paper: Floats, ink: Marks, sides: tuple[int, int], ppi: float
 ) -> Marks:
-    """True for each square of `ZONE_MM` that belongs to a photo, or a picture in dots.
+    """Return squares of `ZONE_MM` that belong to a photo or halftone.
 
     light, paper, ink: (height, width) at `ppi`. sides: how many of their pixels a square has, and
     one pixel of what was scanned, so that edges are as many times wider.
@@ -60,7 +60,7 @@ def picture_zones(
 
 
 def _closed(marks: Marks) -> Marks:
-    """Without gaps, then without what hangs on by a thread or stands alone."""
+    """Close gaps, then remove thin connections and isolated squares."""
     reach = _GAP_ZONES
     closed = dilated(dilated(np.pad(marks, reach), reach), -reach)[reach:-reach, reach:-reach]
     return dilated(dilated(closed, -1), 1)
@@ -69,7 +69,7 @@ def _closed(marks: Marks) -> Marks:
 def _large_groups(
     marks: Marks, least: int
 ) -> Iterator[tuple[NDArray[np.int64], NDArray[np.int64]]]:
-    """Rows and columns of those that hang together, over so many squares both ways."""
+    """Return rows and columns of connected groups above a size."""
     waiting = marks.copy()
     for start in np.argwhere(marks).tolist():
         if not waiting[start[0], start[1]]:

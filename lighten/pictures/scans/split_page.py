@@ -86,7 +86,7 @@ class _Page:
 def split_page(
     pixels: Pixels, ppi: float, pictures: PictureFineness, *, may_be_jbig2: bool
 ) -> LayeredPicture | None:
-    """The page in layers; None where too much of it is picture, or it is too coarse.
+    """Split a page into layers; None if it is mostly picture, or its resolution is too low.
 
     pixels: (height, width) or (height, width, 3) uint8, at `ppi`. Every square of 5 mm is read
     afterwards, and goes back to a picture if its strokes, sharpness or colours differ.
@@ -166,7 +166,7 @@ def _prepared(pixels: Pixels, ppi: float) -> _Page:
 
 
 def _boxes(marks: Marks, side: int, page: _Page) -> tuple[Box, ...]:
-    """Squares of so many pixels a side, in rectangles cut to the page."""
+    """Return rectangles of squares, `side` pixels wide, cut to the page."""
     width, height = page.size_px
     return tuple(
         (left * side, top * side, min(width, right * side), min(height, low * side))
@@ -175,7 +175,7 @@ def _boxes(marks: Marks, side: int, page: _Page) -> tuple[Box, ...]:
 
 
 def _to_gaps(boxes: Sequence[Box], strokes: Marks, page: _Page) -> tuple[Box, ...]:
-    """The boxes with each edge moved outwards to where it cuts the fewest strokes.
+    """Move each edge of the boxes outwards to where it crosses the fewest strokes.
 
     Readers draw pictures to whole pixels of theirs, and what an edge cuts would show that.
     """

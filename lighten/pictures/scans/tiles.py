@@ -16,7 +16,7 @@ Rectangle = tuple[int, int, int, int]
 
 
 def rectangles(marks: Marks) -> tuple[Rectangle, ...]:
-    """Left, top, right, bottom of as few rectangles as hold all marked squares.
+    """Return few rectangles (left, top, right, bottom) that cover all marked squares.
 
     Some may overlap a little. marks: (rows, columns).
     """
@@ -56,7 +56,7 @@ def _runs(marks: Marks) -> Iterator[Rectangle]:
 
 
 def _with_two_merged(boxes: list[Rectangle]) -> list[Rectangle] | None:
-    """Two that are about as small together, as one; None where there are none such."""
+    """Merge two rectangles that cover little more together; None if there are none."""
     for at, one in enumerate(boxes):
         for other in boxes[at + 1 :]:
             both = (

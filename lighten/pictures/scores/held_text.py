@@ -71,7 +71,7 @@ def _strokes(plane: Floats) -> Floats:
 
 
 def _tiled(plane: Floats) -> Floats:
-    """(rows, columns, pixels of a tile); what is left over at the edges is left out."""
+    """Return (rows, columns, pixels of a tile), without the remainder at the edges."""
     rows, columns = plane.shape[0] // TILE_PX, plane.shape[1] // TILE_PX
     cut = plane[: rows * TILE_PX, : columns * TILE_PX].reshape(rows, TILE_PX, columns, TILE_PX)
     return cut.transpose(0, 2, 1, 3).reshape(rows, columns, TILE_PX * TILE_PX)

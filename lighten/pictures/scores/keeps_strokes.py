@@ -16,7 +16,7 @@ Pixels = NDArray[np.uint8]
 
 
 def keeps_strokes(original: Pixels, copy: Pixels, shown_px: tuple[int, int] | None) -> bool:
-    """No stroke of two tones has gone or come, as the proof will read them.
+    """Return whether the proof will find every stroke of a bitonal picture unchanged.
 
     original, copy: (height, width) of 0 and 255. shown_px: as in `RecodeJob`; nothing is known to
     be lost of what is shown nowhere.

@@ -51,7 +51,7 @@ class Comparison:
 
 
 def compare(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> Comparison:
-    """The two pictures over windows of 8 x 8 that do not overlap.
+    """Compare two pictures over windows of 8 x 8 that do not overlap.
 
     Both (height, width) or (height, width, 3) uint8, equal in height and width; what is left
     over at the right and lower edge is left out. Raises: ValueError if the sizes differ.
@@ -161,7 +161,7 @@ def _similarities(
 
 
 def _means(plane: NDArray[np.float32]) -> NDArray[np.float32]:
-    """The mean of each window; what is left over at the right and lower edge is left out."""
+    """Return the mean of each window, without the remainder at the right and lower edge."""
     height, width = plane.shape
     rows, columns = min(WINDOW_PX, height), min(WINDOW_PX, width)
     cut = plane[: height // rows * rows, : width // columns * columns]

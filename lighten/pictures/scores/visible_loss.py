@@ -93,7 +93,7 @@ class Judge:
 
 
 def tiles(size_px: tuple[int, int]) -> list[tuple[int, int, int, int]]:
-    """Left, top, right, bottom of a few places along the diagonal of a picture of (width, height).
+    """Return a few regions (left, top, right, bottom) along a picture's diagonal.
 
     The whole where that is hardly larger than they are together.
     """

@@ -132,7 +132,7 @@ def differences(plane: Floats, copy: Floats) -> NDArray[np.float64]:
 def _add_differences(
     plane: Floats, copy: Floats, window: Half, lines: Floats, sums: NDArray[np.float64]
 ) -> None:  # pragma: no cover - compiled
-    """Row by row, so that all that is blurred stays near the processor.
+    """Add differences row by row, so that blurred rows stay in the cache.
 
     lines: room for a row with what is beyond its ends, of both planes, their squares and their
     product, blurred along one axis and along both.

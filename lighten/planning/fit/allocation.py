@@ -85,7 +85,7 @@ def allocate(tasks: Sequence[Task], limit_bytes: int) -> list[list[Candidate]]:
 
 
 def choice_of(part: Part, candidates: Iterable[Candidate]) -> Choice:
-    """The candidates in order, without those that another one beats."""
+    """Return the candidates in order, without dominated ones."""
     between: list[Candidate] = []
     for candidate in sorted(candidates, key=lambda one: (one.loss, one.size_bytes)):
         if not between or candidate.size_bytes < between[-1].size_bytes:

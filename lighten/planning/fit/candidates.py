@@ -103,7 +103,7 @@ def _as_jpeg(
     colour: ColourChange,
     step: int,
 ) -> Iterator[Candidate]:
-    """Sizes and qualities that stay above the floor, with true figures where there are some."""
+    """Return JPEG candidates above the floor, with measured values where available."""
     cut = cut_to_visible(facts)
     words_px = 0 if cut else trials.words_px(part.id)
     sizes, qualities = _sizes(facts, words_px), range(_LOWEST_QUALITY, _HIGHEST_QUALITY + 1, step)
@@ -232,7 +232,7 @@ def _coarser_lines(
 
 
 def _as_lines(part: Part, facts: PictureFacts, trials: Trials, floor: float) -> Candidate:
-    """A scanned page in two tones: its looks cannot be foretold, so it counts as at the floor."""
+    """Return a bitonal candidate of a scanned page; its unknown score counts as the floor."""
     shown = facts.largest_display_pt
     assert shown is not None
     size = target_size(shown, (facts.width_px, facts.height_px), _BITONAL_PPI)

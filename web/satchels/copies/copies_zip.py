@@ -48,7 +48,7 @@ def files_of(copy: Copy) -> list[tuple[str, Path]]:
 
 
 def _plain(name: str) -> str:
-    """One that no system takes for a path, a drive or a device of its own."""
+    """Return a name that no system takes for a path, a drive or a device."""
     plain = "".join(
         "_" if sign in '/\\:*?"<>|' or not sign.isprintable() else sign for sign in name
     )
@@ -57,7 +57,7 @@ def _plain(name: str) -> str:
 
 
 def _place(copy: Copy, name: str, taken: set[str]) -> str:
-    """Folder and name inside the ZIP, with a number where the name is there already."""
+    """Return folder and name inside the ZIP, numbered if taken."""
     document = copy.document
     folders = [_plain(part) for part in document.folder.split("/") if part.strip(" .")]
     name = _plain(name)

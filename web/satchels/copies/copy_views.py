@@ -53,7 +53,7 @@ class CopyViewSet(viewsets.GenericViewSet[Copy]):
     @extend_schema(parameters=[OpenApiParameter("piece", int)], responses=BINARY)
     @action(detail=True)
     def file(self, request: Request, pk: str | None = None) -> FileResponse:
-        """The copy, or one piece of it, under the name that the satchel's rule gives it."""
+        """Return the copy, or one piece of it, under its display name."""
         copy = self._finished(pk)
         piece = request.query_params.get("piece", "")
         if not piece:
@@ -67,7 +67,7 @@ class CopyViewSet(viewsets.GenericViewSet[Copy]):
     @extend_schema(responses=ProofSerializer)
     @action(detail=True)
     def proof(self, request: Request, pk: str | None = None) -> Response:
-        """The copy beside its original, page by page, or picture by picture where it has none."""
+        """Return the comparison with the original, page by page or picture by picture."""
         return Response(ProofSerializer(show_proof(self._finished(pk))).data)
 
     @extend_schema(responses=BINARY)
@@ -98,7 +98,7 @@ class CopyViewSet(viewsets.GenericViewSet[Copy]):
     )
     @action(detail=True)
     def drawing(self, request: Request, pk: str | None = None) -> FileResponse:
-        """A page or picture of the copy or its original, or a place of it, as PNG."""
+        """Return a page, picture or region of the copy or its original, as PNG."""
         copy = self._finished(pk)
         try:
             path = draw(copy, _drawing_of(copy, request.query_params))

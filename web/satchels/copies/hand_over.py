@@ -62,7 +62,7 @@ def show_link(request: HttpRequest, token: str) -> HttpResponse:
 
 @require_GET
 def take_over(request: HttpRequest, token: str) -> HttpResponseBase:
-    """The file, or the part of it that is asked for (RFC 9110, 14)."""
+    """Return the file or the requested range of it (RFC 9110, 14)."""
     link = _open_link(token)
     if link is None:
         return _quiet(render(request, "hand_over_ended.html", status=404))
@@ -103,7 +103,7 @@ def _open_link(token: str) -> HandOver | None:
 
 
 def _file_of(link: HandOver) -> tuple[str, Path]:
-    """Whole: nobody who follows a link has a limit to keep."""
+    """Return the file of a link, never split: links have no limit."""
     copy = link.copy
     if copy.pieces:
         return copy.document.satchel.copy_name(copy.document, copy), copy.path
@@ -125,7 +125,7 @@ def _is_opened(request: HttpRequest, link: HandOver) -> bool:
 
 
 def _wanted(request: HttpRequest, size: int, tag: str) -> tuple[int, int] | None:
-    """First and last byte; None where there is no such part."""
+    """Return first and last byte of a range; None if it is unsatisfiable."""
     match = _RANGE.fullmatch(request.headers.get("Range", ""))
     is_other = request.headers.get("If-Range", tag) != tag
     if match is None or is_other or not (match[1] or match[2]):
@@ -149,7 +149,7 @@ def _part(path: Path, first: int, last: int) -> Iterator[bytes]:
 
 
 def _quiet(answer: Answer) -> Answer:
-    """No address of it leaks to elsewhere."""
+    """Set headers that keep the link's address from leaking to other sites."""
     answer["Referrer-Policy"] = "no-referrer"
     answer["X-Robots-Tag"] = "noindex"
     return answer

@@ -173,7 +173,7 @@ class PageRenderers:
         return renderer
 
     def _idle_surplus(self) -> list[_Renderer]:
-        """Renderers beyond the most that may be open, of those that nobody uses now."""
+        """Return idle renderers above the most that may be open."""
         surplus = len(self._open) - self._most_open
         idle = [copy_id for copy_id, renderer in self._open.items() if renderer.users == 0]
         return [self._open.pop(copy_id) for copy_id in idle[: max(0, surplus)]]

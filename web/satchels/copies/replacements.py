@@ -67,7 +67,7 @@ def _size_of(upload: "UploadedFile[Any]", name: str) -> tuple[int, int]:
 
 
 def _shape(facts: dict[str, Any]) -> float:
-    """Width to height as the page shows it, or as it is stored where none does."""
+    """Return the aspect ratio as shown, else as stored."""
     placements = facts["placements"]
     if placements:
         largest = max(

@@ -13,8 +13,7 @@ __all__ = ["make_run"]
 
 
 def make_run(satchel: Satchel, documents: list[Document], **allowed: bool) -> Run:
-    """A run over some documents with what the satchel asks for now; what is unchanged is not made
-    anew.
+    """Create a run with the satchel's present choices; unchanged copies are carried over.
 
     Raises: Problem, where the disk or the account has no room for the copies.
     """

@@ -11,7 +11,7 @@ _INK, _GREEN, _RULE = "#1d2a24", "#1f5b43", "#d9d2c0"
 
 
 def proof_as_pdf(proof: Json) -> bytes:
-    """One A4 page: weights, verdict, what was counted, and the pages that changed most."""
+    """Return the proof as one A4 page: weights, verdict, counts, and most changed pages."""
     from xml.sax.saxutils import escape
 
     from reportlab.lib.pagesizes import A4

@@ -14,7 +14,7 @@ Json = dict[str, Any]
 
 
 def show_proof(copy: Copy) -> Json:
-    """Places with their pictures: what was done to each and how it looks there."""
+    """Return the regions of a proof with the outcome and score of each picture."""
     document, proof = copy.document, copy.proof or {}
     sheet = document.sheet or {"parts": []}
     shown = _Shown(

@@ -60,7 +60,7 @@ def _worked_out(document: Document, order: SatchelOrder, key: str) -> Json:
 
 
 def _estimate(document: Document, order: SatchelOrder) -> Json:
-    """lightest: what can be reached, where the limit cannot be; else null.
+    """lightest: bytes that can be reached if the limit cannot be met; else null.
 
     is_open: whether it can be is not known before more pictures have been tried.
     """

@@ -70,7 +70,7 @@ class SatchelOrder:
     may_blur_text: bool = False
 
     def key(self, document: Document) -> str:
-        """Tells apart whatever leads to another copy of the document."""
+        """Return a hash of everything that leads to another copy of the document."""
         exceptions = json.dumps(document.exceptions, sort_keys=True)
         text = f"{self.text} {'blurred' if self.may_blur_text else ''}"
         if self.fit is not None:
@@ -133,7 +133,7 @@ def plan_document(document: Document, order: SatchelOrder) -> Plan:
 
 
 def fit_document(document: Document, choice: FitChoice) -> Fit:
-    """The gentlest plan for a weighed document within its limit, from the trials so far."""
+    """Return the gentlest plan for a document within its limit, from the trials so far."""
     cache = sheet_cache()
     return fit(
         cache.sheet(document),

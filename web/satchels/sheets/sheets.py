@@ -31,7 +31,7 @@ _SHOWN_OF_PICTURES = tuple(PictureSerializer().fields)
 
 
 def show_sheet(document: Document) -> Json:
-    """Kinds and parts with what they weigh now and then.
+    """Return kinds and parts with their bytes before and after.
 
     "Then" is measured where a copy was made of what is wanted now, and estimated otherwise.
     """

@@ -47,7 +47,7 @@ def _unfinished() -> Iterator[Path]:
 
 
 def _ownerless() -> Iterator[Path]:
-    """Folders of rows that were not kept any more, or are gone already."""
+    """Return folders whose rows are deleted."""
     for model in apps.get_models():
         if pattern := getattr(model, "folders", None):
             for path in Path(settings.MEDIA_ROOT).glob(pattern):

@@ -33,7 +33,7 @@ def taken_by(owner: Any) -> Taken:
 
 
 def check_quota(owner: Any, wanted_bytes: int) -> None:
-    """Refuse what would be more than an account may have. Raises: Problem, saying how much."""
+    """Refuse uploads above the account's quota. Raises: Problem, with the missing bytes."""
     taken = taken_by(owner)
     missing = taken.bytes + wanted_bytes - settings.ACCOUNT_LIMIT_BYTES
     if missing > 0:

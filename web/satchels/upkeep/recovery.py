@@ -27,7 +27,7 @@ _GIVEN_UP = (
 
 @transaction.atomic
 def take_up_again() -> int:
-    """Tasks that were begun go back to the queue, and their documents and copies with them.
+    """Return interrupted tasks to the queue, with their documents and copies.
 
     Only while no worker runs: what one is at would be done twice. How many documents and copies
     wait now that did not before.
@@ -46,7 +46,7 @@ def take_up_again() -> int:
 
 @transaction.atomic
 def take_up_from_the_dead() -> int:
-    """Tasks whose workers are gone go back to the queue, while others go on; how many."""
+    """Return tasks of dead workers to the queue while others go on; return how many."""
     queue, count = task_queue(), 0
     for task in list(queue.begun()):
         if task.worker and queue.is_alive(task.worker):
@@ -62,7 +62,7 @@ def take_up_from_the_dead() -> int:
 
 @transaction.atomic
 def take_up_lost(after_s: float = _LOST_AFTER_S) -> None:
-    """Enqueue a task again for work that has waited so long without one.
+    """Queue a task for work that has waited long without one.
 
     A task is lost that was just taken from the queue when its worker or the queue ended.
     """
@@ -73,7 +73,7 @@ def take_up_lost(after_s: float = _LOST_AFTER_S) -> None:
 
 
 def _enqueue_lost(documents: QuerySet[Document], copies: QuerySet[Copy]) -> None:
-    """Tasks for those that wait for something without one."""
+    """Queue tasks for rows that wait without one."""
     waiting = documents.filter(state=Document.State.WAITING)
     for pk in _without_task(waiting):
         weigh_document.enqueue(pk)
@@ -104,7 +104,7 @@ def _hand_back(task: BegunTask) -> None:
 
 
 def _without_task(rows: QuerySet[Any]) -> list[str]:
-    """The ids of those that no task is about, waiting or begun."""
+    """Return ids without a waiting or running task."""
     ids = [str(pk) for pk in rows.values_list("pk", flat=True)]
     if not ids:
         return []

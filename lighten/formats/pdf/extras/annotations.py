@@ -25,7 +25,7 @@ _LONGEST_THREAD = 100
 
 
 def extra_of(annotation: pikepdf.Dictionary) -> ExtraKind | None:
-    """The extra it counts as, or None; windows and answers count with what they are about."""
+    """Return the extra of an annotation, or None; pop-ups and replies follow their parent."""
     for _ in range(_LONGEST_THREAD):
         about = dictionary_of(annotation.get("/IRT", annotation.get("/Parent")))
         if text_of(about.get("/Subtype")) not in _KINDS:
@@ -35,7 +35,7 @@ def extra_of(annotation: pikepdf.Dictionary) -> ExtraKind | None:
 
 
 def annotations_of(page: pikepdf.Object) -> Iterator[pikepdf.Dictionary]:
-    """Those of a page, without what is no dictionary."""
+    """Return the annotations of a page, without malformed ones."""
     for annotation in array_of(page.get("/Annots")):
         if isinstance(annotation, pikepdf.Dictionary):
             yield annotation

@@ -169,7 +169,7 @@ def _ids(groups: pikepdf.Object | None) -> set[ObjectId]:
 
 
 def _name(operands: list[pikepdf.Object], place: int) -> str:
-    """The name that stands there; "" for anything else."""
+    """Return the name at a position; "" for any other object."""
     operand = operands[place] if place < len(operands) else None
     return text_of(operand) if isinstance(operand, pikepdf.Name) else ""
 

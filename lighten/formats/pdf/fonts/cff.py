@@ -10,7 +10,7 @@ __all__ = ["compile_cff", "parse_cff"]
 
 
 def parse_cff(data: bytes) -> "CFFFontSet":
-    """The fonts of a file. Raises: what the library raises for one that is no CFF."""
+    """Parse the fonts of a CFF file. Raises: the library's errors for malformed data."""
     from fontTools.cffLib import CFFFontSet
 
     fonts = CFFFontSet()

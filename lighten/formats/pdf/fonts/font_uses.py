@@ -128,5 +128,5 @@ class _Walk:
 
 
 def _id(value: pikepdf.Object | None) -> ObjectId:
-    """(0, 0) of what is written in place, or not there."""
+    """Return the object id; (0, 0) for direct or absent objects."""
     return value.objgen if isinstance(value, pikepdf.Object) else (0, 0)

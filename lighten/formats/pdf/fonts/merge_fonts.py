@@ -186,7 +186,7 @@ class _TrueType:
 
 
 def _agree(first: tuple[bytes, tuple[int, int]], other: tuple[bytes, tuple[int, int]]) -> bool:
-    """Equal, or one of them left out of its file."""
+    """Return whether two glyphs are equal, or one of them is missing from its file."""
     return first == other or not first[0] or not other[0]
 
 
@@ -236,7 +236,7 @@ class _Cff:
         return compile_cff(self.fonts)
 
     def _is_blank(self, name: str) -> bool:
-        """A letter that was left out of its file: its place is all there is."""
+        """Return whether a glyph was removed from its file: only its slot is there."""
         return name != ".notdef" and self.letters[name] == ("endchar",)
 
     def _rules(self) -> tuple[object, ...]:
@@ -269,7 +269,7 @@ def _word(piece: object) -> object:
 
 
 def _both_encodings(first: Any, other: Any) -> Any:
-    """The codes of both, or None where they name different letters."""
+    """Return both encodings merged; None if they name different letters."""
     mine, theirs = getattr(first, "Encoding", ""), getattr(other, "Encoding", "")
     if not isinstance(mine, list) or not isinstance(theirs, list):
         return mine if mine == theirs else None

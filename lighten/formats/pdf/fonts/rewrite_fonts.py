@@ -37,7 +37,7 @@ _NOT_LIGHTER = "kept: it has no letters to spare"
 def rewrite_fonts(
     pdf: pikepdf.Pdf, sheet: WeightSheet, plan: Plan, workers: Workers
 ) -> dict[str, Outcome]:
-    """Fonts that the plan has coded anew or dropped; what came of each."""
+    """Subset or drop fonts as planned; return the outcomes."""
     decisions = plan.by_part()
     fonts = [part for part in sheet.parts if part.font is not None]
     if all(decisions[part.id].action not in (Action.DROP, Action.RECODE) for part in fonts):
@@ -197,7 +197,7 @@ def _files(font: pikepdf.Dictionary) -> Iterator[pikepdf.Stream]:
 
 
 def _job(pdf: pikepdf.Pdf, part: Part, holders: list[_Holder], uses: FontUses) -> FontJob | None:
-    """None where some use of the file is not understood."""
+    """Return the job of a font file; None if some use of it is not understood."""
     stream = part_object(pdf, part.id)
     assert part.font is not None
     if not uses.is_complete or not holders or not isinstance(stream, pikepdf.Stream):

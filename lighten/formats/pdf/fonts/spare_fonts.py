@@ -16,7 +16,7 @@ _SYMBOLIC, _NONSYMBOLIC = 1 << 2, 1 << 5
 
 
 def fonts_to_spare(pdf: pikepdf.Pdf) -> set[ObjectId]:
-    """Font files whose every use is of letters, by codes that a standard explains.
+    """Return font files whose every code a standard maps to a letter.
 
     Not symbols, nor fonts whose codes nobody could read without the file, as composite ones by
     glyph numbers.
@@ -41,7 +41,7 @@ def _is_of_letters(descriptor: pikepdf.Dictionary) -> bool:
 
 
 def _is_by_names(font: pikepdf.Dictionary) -> bool:
-    """Its codes stand for letters whose names are known everywhere."""
+    """Return whether the font's codes stand for standard letter names."""
     from fontTools.agl import AGL2UV
 
     encoding = font.get("/Encoding")

@@ -50,7 +50,7 @@ class Type1Font:
 
 
 def read_type1(data: bytes) -> Type1Font:
-    """The font of a /FontFile. Raises: ValueError for one that is written in another way."""
+    """Parse the font of a /FontFile. Raises: ValueError for other formats."""
     from fontTools.misc.psCharStrings import T1CharString
 
     found = _EEXEC.search(data)
@@ -79,7 +79,7 @@ def read_type1(data: bytes) -> Type1Font:
 
 
 def _private(encrypted: bytes) -> bytes:
-    """Binary, or in hexadecimal digits where the first four bytes are such (7.2)."""
+    """Return the encrypted portion as bytes, from binary or hexadecimal form (7.2)."""
     if _HEX_START.match(encrypted):
         digits = re.sub(rb"\s+", b"", encrypted.split(b"cleartomark")[0])
         encrypted = bytes.fromhex(digits[: len(digits) // 2 * 2].decode("ascii"))

@@ -63,7 +63,7 @@ class Belongings:
 
 
 def sort_objects(pdf: pikepdf.Pdf, spans: FileSpans) -> Belongings:
-    """Every object that has bytes of its own, by what it is there for."""
+    """Sort every object that has bytes of its own by its purpose."""
     belongings = Belongings(repeats=find_repeats(pdf))
     streams = dict(_streams(pdf))
     _unpack_object_streams(spans, streams)
@@ -143,7 +143,7 @@ def drawing_objects(pdf: pikepdf.Pdf) -> set[ObjectId]:
 
 
 def _page_streams(pdf: pikepdf.Pdf, key: str) -> set[ObjectId]:
-    """The streams that stand under `key` in the pages, alone or in an array."""
+    """Return the content streams under `key` of the pages, single or in an array."""
     ids: set[ObjectId] = set()
     for page in pdf.pages:
         value = page.obj.get(key)
@@ -183,7 +183,7 @@ def _font(
 
 
 def _sort_alternates(streams: dict[ObjectId, pikepdf.Stream], belongings: Belongings) -> None:
-    """Pictures that stand in for others, as for print (ISO 32000-1, 8.9.5.4)."""
+    """Sort alternate images, such as those for print (ISO 32000-1, 8.9.5.4)."""
     for object_id in list(belongings.pictures):
         alternates = streams[object_id].get("/Alternates")
         for alternate in alternates if isinstance(alternates, pikepdf.Array) else []:
@@ -299,7 +299,7 @@ def _sort_private_data(
 
 
 def _sort_leftovers(spans: FileSpans, belongings: Belongings, needed: set[ObjectId]) -> None:
-    """Objects that nothing leads to any more; streams were sorted out before.
+    """Sort objects that nothing refers to any more; streams were sorted before.
 
     One that points nowhere may be the dictionary of a linearized file, which must be left.
     """

@@ -34,7 +34,7 @@ class FileSpans:
     stale_bytes: int = 0
 
     def weight_of(self, object_id: ObjectId) -> int:
-        """Bytes of an object, wherever it lies; 0 of one that is not there."""
+        """Return the bytes of an object in the file; 0 if it is absent."""
         return self.size.get(object_id) or self.inner.get(object_id, 0)
 
     def unpack(self, stream_id: ObjectId, content: bytes, first: int, count: int) -> None:
@@ -78,7 +78,7 @@ def references_in(text: bytes) -> frozenset[ObjectId]:
 def _objects(
     data: mmap.mmap, stream_length: Callable[[ObjectId], int | None]
 ) -> Iterator[tuple[ObjectId, int, int, int]]:
-    """Each object's id, start, end of its text, and end."""
+    """Yield each object's id, start, end of its text, and end."""
     position = 0
     while (head := _OBJECT.search(data, position)) is not None:
         object_id = (int(head[1]), int(head[2]))

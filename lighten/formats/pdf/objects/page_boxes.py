@@ -27,7 +27,7 @@ def user_unit(page: pikepdf.Page) -> float:
 
 
 def _box(box: pikepdf.Object) -> PageBox | None:
-    """None where it is no rectangle, or an empty one."""
+    """Return a rectangle; None if it is malformed or empty."""
     sides = numbers_of(box)
     if len(sides) != 4:
         return None

@@ -17,7 +17,7 @@ _LEAST_BYTES = 64
 
 
 def find_repeats(pdf: pikepdf.Pdf) -> dict[ObjectId, ObjectId]:
-    """Each stream that says just what an earlier one says, with that earlier one.
+    """Return each stream that repeats an earlier one, mapped to that earlier one.
 
     Equal are the coded bytes and the dictionaries, references to repeats counting as equal.
     """
@@ -69,7 +69,7 @@ def _equal_bytes(pdf: pikepdf.Pdf) -> list[list[pikepdf.Stream]]:
 
 
 def _dictionary_text(stream: pikepdf.Stream, kept: Mapping[ObjectId, ObjectId]) -> bytes:
-    """The dictionary with references to repeats put right; of pages it never says anything."""
+    """Return the text of a dictionary with references to repeats resolved."""
     plain = pikepdf.Dictionary({key: value for key, value in stream.items() if key != "/Length"})
     text = plain.unparse(resolved=True)
     return reference_pattern().sub(
@@ -86,7 +86,7 @@ def _first(object_id: ObjectId, kept: Mapping[ObjectId, ObjectId]) -> ObjectId:
 def _redirect(
     holder: pikepdf.Object, stays: Mapping[ObjectId, pikepdf.Object], *, depth: int
 ) -> None:
-    """Within one object; what it points to is another's business."""
+    """Redirect references to repeats within one object."""
     if depth > 30:
         return
     if isinstance(holder, pikepdf.Array):

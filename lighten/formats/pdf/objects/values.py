@@ -8,7 +8,7 @@ __all__ = ["array_of", "dictionary_of", "numbers_of", "text_of", "whole_number"]
 
 
 def array_of(value: object) -> list[pikepdf.Object]:
-    """The members of an array; none of anything else."""
+    """Return the members of an array; [] for any other object."""
     return list(value) if isinstance(value, pikepdf.Array) else []
 
 
@@ -18,14 +18,14 @@ def dictionary_of(value: object) -> pikepdf.Dictionary:
 
 
 def whole_number(value: object, otherwise: int = 0) -> int:
-    """The number, its fraction cut off; `otherwise` for anything else, or what is not there."""
+    """Return a whole number, truncated; `otherwise` for other objects or None."""
     if isinstance(value, bool) or not isinstance(value, int | float | Decimal):
         return otherwise
     return int(value)
 
 
 def numbers_of(value: object) -> list[float]:
-    """The members of an array of numbers; none where one of them is something else."""
+    """Return the members of an array of numbers; [] if any is no number."""
     members = array_of(value)
     if all(isinstance(member, int | float | Decimal) for member in members):
         return [float(member) for member in members]

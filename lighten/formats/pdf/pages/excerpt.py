@@ -17,7 +17,7 @@ Pages = set[tuple[int, int]]
 
 
 def write_excerpt(source: Source, first: int, last: int, out: Path) -> None:
-    """The pages `first` to `last`, counted from 1, into a new file at `out`.
+    """Write the pages `first` to `last`, counted from 1, to a new file at `out`.
 
     Bookmarks and links stay where they lead to these pages or out of the document; fields stay
     that stand on these pages; of the tags, those of these pages.
@@ -95,7 +95,7 @@ def _prune_links(
 
 
 def _prune_bookmarks(pdf: pikepdf.Pdf, leads_there: Callable[[pikepdf.Dictionary], bool]) -> None:
-    """Those that lead here stay, and those above them, which then lead nowhere by themselves."""
+    """Keep bookmarks to these pages and their ancestors."""
     outlines = pdf.Root.get("/Outlines")
     if not isinstance(outlines, pikepdf.Dictionary):
         return
@@ -106,7 +106,7 @@ def _prune_bookmarks(pdf: pikepdf.Pdf, leads_there: Callable[[pikepdf.Dictionary
 def _pruned_level(
     parent: pikepdf.Dictionary, leads_there: Callable[[pikepdf.Dictionary], bool], depth: int
 ) -> int:
-    """Entries left below `parent`, which are tied to one another anew."""
+    """Return the kept entries below `parent`, linked to each other."""
     left: list[pikepdf.Dictionary] = []
     for entry in list(_level(parent)):
         below = _pruned_level(entry, leads_there, depth + 1) if depth < _MOST_DEPTH else 0
@@ -170,7 +170,7 @@ def _stands_here(field: pikepdf.Object, here: set[tuple[int, int]], depth: int) 
 
 
 def _prune_tags(pdf: pikepdf.Pdf, gone: Pages) -> None:
-    """Elements that describe pages which are gone (ISO 32000-1, 14.7)."""
+    """Remove structure elements of removed pages (ISO 32000-1, 14.7)."""
     root = pdf.Root.get("/StructTreeRoot")
     if not isinstance(root, pikepdf.Dictionary):
         return

@@ -8,7 +8,7 @@ IDENTITY = Matrix()
 
 
 def matrix_of(value: object) -> Matrix:
-    """Six numbers, or the identity where there are none or others."""
+    """Return a matrix of six numbers; the identity if malformed or absent."""
     try:
         numbers = tuple(float(number) for number in value)  # type: ignore[attr-defined]
     except (TypeError, ValueError):

@@ -272,7 +272,7 @@ def _as_steps(
 
 
 def _plain(operand: object) -> object:
-    """A number, the bytes of a string, or a tuple of such."""
+    """Return an operand as a number, bytes, or a tuple of these."""
     if isinstance(operand, pikepdf.Array):
         return tuple(map(_plain, operand))
     if isinstance(operand, pikepdf.String):

@@ -13,7 +13,7 @@ _LEAN = 1e-3
 
 
 def shown_pictures(page: Any) -> Iterator[tuple[Box, Any]]:
-    """Each upright picture of a pypdfium2 page with the box it covers, in points from lower left.
+    """Return each upright picture of a pypdfium2 page with its box, in points from the lower left.
 
     Of pages that are turned, none.
     """

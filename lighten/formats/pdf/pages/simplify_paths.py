@@ -47,7 +47,7 @@ Instruction = pikepdf.ContentStreamInstruction | pikepdf.ContentStreamInlineImag
 
 
 def simplify_strokes(pdf: pikepdf.Pdf, treatment: DrawingTreatment) -> int:
-    """Redraw the pen strokes of pages and forms; how many bytes lighter that made them.
+    """Simplify the pen strokes of pages and forms; return the bytes saved.
 
     What does not get lighter stays as it was.
     """
@@ -109,7 +109,7 @@ def _distances(points: Points, start: Points, end: Points) -> Points:
 def _redrawn(
     stream: pikepdf.Object, treatment: DrawingTreatment, *, lighter_than: int
 ) -> bytes | None:
-    """The content packed, with its strokes simplified; None where that is not lighter."""
+    """Return the content packed with simplified strokes; None if it is not smaller."""
     target = pikepdf.Page(stream) if stream.get("/Type") == "/Page" else stream
     try:
         # Most pages have none, and searching their bytes takes far less time than parsing them.
@@ -241,7 +241,7 @@ class _Pen:
 
 
 def _as_lines(path: list[Instruction], most_bend: float) -> list[Points] | None:
-    """The path's pieces as points, curves in small steps; None if it holds anything else.
+    """Return a path's subpaths as points, curves flattened; None for other operators.
 
     most_bend: how far chords may leave a curve, in the units of the content.
     """
@@ -291,7 +291,7 @@ def _bend(corners: list[tuple[float, float]]) -> float:
 
 
 def _curve(corners: list[tuple[float, float]]) -> Iterator[tuple[float, float]]:
-    """Points of a Bezier curve, its start left out."""
+    """Return points of a Bezier curve without its start."""
     for number in range(1, _STEPS_A_CURVE + 1):
         t = number / _STEPS_A_CURVE
         weights = ((1 - t) ** 3, 3 * t * (1 - t) ** 2, 3 * t * t * (1 - t), t**3)
@@ -302,7 +302,7 @@ def _curve(corners: list[tuple[float, float]]) -> Iterator[tuple[float, float]]:
 
 
 def _centre(outline: Points) -> tuple[Points, float] | None:
-    """Middle line and mean width of a stroke's outline; None if it is no such outline.
+    """Return the centre line and mean width of a stroke's outline; None for other shapes.
 
     It runs along one side and back along the other, so points from both ends face one another.
     """

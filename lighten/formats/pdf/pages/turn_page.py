@@ -92,7 +92,7 @@ def _with_matrix(operator: str, matrix: Matrix) -> Instruction:
 
 
 def _turn_annotation(annotation: pikepdf.Dictionary, turn: Matrix) -> None:
-    """Its place goes along, and stays as large, with level sides, as the words in it are now."""
+    """Turn an annotation with its page; its size stays, and its sides stay level."""
     sides = numbers_of(annotation.get("/Rect"))
     if len(sides) == 4:
         left, low, right, high = sides

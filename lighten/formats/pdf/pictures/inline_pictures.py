@@ -57,7 +57,7 @@ class _Found:
 
 
 def lift_inline_pictures(pdf: pikepdf.Pdf) -> list[LiftedContent]:
-    """Every heavy inline picture becomes an object that its content shows by name.
+    """Make every heavy inline picture an object, shown by its name.
 
     Numbers of new objects follow from the file alone. Small pictures stay where they are, and
     so do those whose colours mean another thing in each place that uses the content.
@@ -104,7 +104,7 @@ def _contents(pdf: pikepdf.Pdf) -> list[_Content]:
 def _uses(
     pdf: pikepdf.Pdf,
 ) -> Iterator[tuple[pikepdf.Object | None, pikepdf.Object | None, ObjectId]]:
-    """Each stream with resources and what holds both; some are no streams."""
+    """Yield each content stream with its resources and their holder."""
     for page in pdf.pages:
         contents = page.obj.get("/Contents")
         pieces: list[pikepdf.Object | None] = [*array_of(contents)] or [contents]
@@ -131,7 +131,7 @@ def _text_with_pictures(stream: pikepdf.Stream) -> bytes:
 
 
 def _find(stream: pikepdf.Stream, text: bytes) -> Iterator[_Found]:
-    """The heavy pictures in the order of the content; none where it can't be followed."""
+    """Yield the heavy pictures in content order; none if the content cannot be parsed."""
     if not text:
         return
     position = 0
@@ -215,7 +215,7 @@ def _lift(pdf: pikepdf.Pdf, content: _Content, text: bytes, found: list[_Found])
 
 
 def _as_object(pdf: pikepdf.Pdf, found: _Found, *, is_packed: bool) -> pikepdf.Stream:
-    """is_packed: within Deflate before, so that it must not grow by leaving it."""
+    """is_packed: it was inside a Flate stream, so it must be packed as an object too."""
     picture = pdf.make_stream(found.data)
     picture.Type, picture.Subtype = pikepdf.Name.XObject, pikepdf.Name.Image
     for key, value in found.dictionary.items():

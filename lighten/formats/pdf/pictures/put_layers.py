@@ -15,7 +15,7 @@ _FILLS = {"/DeviceGray": "g", "/DeviceRGB": "rg"}
 
 
 def put_layers(pdf: pikepdf.Pdf, picture: pikepdf.Stream, layers: LayeredPicture) -> int:
-    """The object becomes a form that draws them where it was; how many fewer bytes that is.
+    """Replace a picture by a form of layers; return the bytes saved.
 
     Whatever draws it draws the form instead, so that no page content has to be changed.
     """

@@ -50,7 +50,7 @@ def new_picture(
     mask: CodedPicture | None = None,
     is_inverted: bool = False,
 ) -> pikepdf.Stream:
-    """A picture that the document has not had before.
+    """Add a picture to the document.
 
     profile: an ICC profile of its colours. mask: how opaque its pixels are. is_inverted: no ink is
     all ones, as JPEG of four inks has it.
@@ -91,7 +91,7 @@ def _replace(stream: pikepdf.Stream, coded: CodedPicture, *, is_plain: bool = Fa
 def _frame(
     pdf: pikepdf.Pdf, picture: pikepdf.Stream, cut: tuple[float, float, float, float]
 ) -> None:
-    """The object becomes a form that shows the cut picture where it was in the whole one.
+    """Replace a cut picture by a form that shows it at its position in the whole.
 
     Whatever draws it draws the form instead, so that no page content has to be changed.
     """

@@ -141,7 +141,7 @@ def is_lossy(picture: pikepdf.Object) -> bool:
 def _unwrapped(
     picture: pikepdf.Stream, filters: tuple[str, ...], *, is_plain: bool
 ) -> tuple[bytes, StoredCoding]:
-    """The bytes below the outer wrappings, and the coding that is left."""
+    """Return the bytes without outer filters, and the remaining filter."""
     if is_plain:
         return picture.read_bytes(pikepdf.StreamDecodeLevel.specialized), StoredCoding.RAW
     data = picture.read_raw_bytes()
@@ -161,7 +161,7 @@ _UNWRAP: dict[str, Callable[[bytes], bytes]] = {
 
 
 def bits_of(picture: pikepdf.Object) -> int:
-    """Two-tone codings and stencils have one bit, whatever the dictionary says."""
+    """Return bits per component; bitonal codings and masks have one."""
     if picture.get("/ImageMask", False) or coding_of(picture)[-1:] in (
         ("CCITTFaxDecode",),
         ("JBIG2Decode",),
@@ -184,7 +184,7 @@ def _mask_obstacle(picture: pikepdf.Stream) -> str:
 
 
 def _opacity_in_data(picture: pikepdf.Object) -> int:
-    """SMaskInData, which goes for JPEG 2000 only, and not beside a mask of its own."""
+    """Return SMaskInData, which applies to JPEG 2000 without a mask of its own."""
     is_asked = coding_of(picture)[-1:] == ("JPXDecode",) and "/SMask" not in picture
     return whole_number(picture.get("/SMaskInData")) if is_asked else 0
 

@@ -84,7 +84,7 @@ def _mask_target(
 def _mask_to_recode(
     picture: pikepdf.Stream, part_id: str, mask_owners: dict[ObjectId, str]
 ) -> StoredPicture | None:
-    """The soft mask, unless it goes with another picture, or has no exact form."""
+    """Return the soft mask to re-encode; None if it is shared or has no exact form."""
     mask = picture.get("/SMask")
     if not isinstance(mask, pikepdf.Stream):
         return None

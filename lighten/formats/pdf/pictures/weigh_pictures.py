@@ -43,7 +43,7 @@ def weigh_pictures(
     *,
     inline: set[ObjectId],
 ) -> Iterator[Part]:
-    """Every picture as a part, with what is known of it. inline: those lifted out of drawing."""
+    """Return a part for each picture, with its facts. inline: those lifted out of content."""
     pages = _page_areas(pdf)
     has_masks = not archive_standard(pdf).startswith("PDF/A-1")
     ids = [object_id for object_id in belongings.pictures if object_id in spans.size]

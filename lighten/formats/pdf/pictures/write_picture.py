@@ -25,7 +25,7 @@ def write_picture(stream: pikepdf.Stream, coded: CodedPicture, base: pikepdf.Obj
 
 
 def write_data(stream: pikepdf.Stream, coded: CodedPicture) -> None:
-    """The data, with what it takes to read it."""
+    """Write the data with its decode parameters."""
     match coded.coding:
         case Coding.JPEG:
             stream.write(coded.data, filter=pikepdf.Name.DCTDecode)
@@ -55,7 +55,7 @@ def write_data(stream: pikepdf.Stream, coded: CodedPicture) -> None:
 def colour_object(
     base: pikepdf.Object | None, base_colours: int, coded: CodedPicture
 ) -> pikepdf.Object:
-    """The colour space of the new picture: its own, or plain grey where colour has gone."""
+    """Return the colour space of the new picture: its own, or DeviceGray."""
     if base is None or base_colours != coded.colours:
         base = PLAIN_SPACES[coded.colours]
     if coded.palette is None:

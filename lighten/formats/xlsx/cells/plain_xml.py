@@ -99,7 +99,7 @@ class _Writer:
 
 
 def _column_of(place: str) -> int:
-    """The reverse; of what is no place, or beyond the last column, the last."""
+    """Return the column of a cell reference; the last column if malformed or beyond it."""
     column = 0
     for letter in place.rstrip("0123456789"):
         if not "A" <= letter <= "Z" or column > COLUMNS:

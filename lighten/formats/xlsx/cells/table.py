@@ -83,7 +83,7 @@ class CellTable:
         return np.flatnonzero(is_shared & (self.cells[:, Cell.VALUE] >= 0)).astype(np.int32)
 
     def values_of(self, lines: Table) -> Table:
-        """Whole numbers that those cells have as values; -1 for what is none."""
+        """Return the whole numbers in the cells; -1 for other values."""
         out = np.empty(len(lines), np.int32)
         _whole_numbers(self.src, self.cells, lines, out)
         return out
@@ -166,7 +166,7 @@ def _read_row(
 
 @jit_helper
 def _is_custom_format(src: Bytes, begin: int, end: int) -> bool:  # pragma: no cover - compiled
-    """The attribute that says that the row's style is its own."""
+    """Return whether the row has a style of its own."""
     return end - begin == 12 and bool(src[begin] == 99) and bool(src[begin + 6] == 70)
 
 

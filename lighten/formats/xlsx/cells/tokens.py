@@ -27,7 +27,7 @@ def after_spaces(src: Bytes, at: int) -> int:  # pragma: no cover - compiled
 
 @jit_helper
 def attribute_at(src: Bytes, at: int) -> tuple[int, int, int, int]:  # pragma: no cover - compiled
-    """Begin and end of the name of the attribute that comes next, and of its value.
+    """Return begin and end of the next attribute's name and value.
 
     Both of the name are the place of ">" or "/" where there is none any more. -1: not plain.
     """
@@ -65,7 +65,7 @@ def number_of(src: Bytes, begin: int, end: int) -> int:  # pragma: no cover - co
 
 @jit_helper
 def column_of(src: Bytes, begin: int, end: int) -> int:  # pragma: no cover - compiled
-    """The column of a place like BC17, counted from 1; -1 for none."""
+    """Return the column of a reference such as BC17, counted from 1; -1 if malformed."""
     column = 0
     place = begin
     while place < end and 65 <= src[place] <= 90 and column <= COLUMNS:
@@ -76,7 +76,7 @@ def column_of(src: Bytes, begin: int, end: int) -> int:  # pragma: no cover - co
 
 @jit_helper
 def next_tag(src: Bytes, at: int) -> int:  # pragma: no cover - compiled
-    """The next "<" from `at` on; -1 for none, or where it begins a comment and the like."""
+    """Return the next "<" from `at` on; -1 if there is none or it opens a comment."""
     while at + 1 < len(src):
         if src[at] == 60:
             return -1 if src[at + 1] == 33 or src[at + 1] == 63 else at

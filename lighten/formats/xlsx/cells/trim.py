@@ -41,7 +41,7 @@ class Trimming:
 
 
 def kept_lines(table: CellTable, trimming: Trimming) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
-    """Rows and cells of the table that stay.
+    """Return the kept rows and cells of the table.
 
     A blank cell goes that looks as its row, or else its column, makes it look without it.
     """

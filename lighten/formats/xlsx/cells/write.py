@@ -36,7 +36,7 @@ class NewNumbers:
 
 
 def write_rows(table: CellTable, numbers: NewNumbers, trimming: Trimming) -> bytes:
-    """The rows, without those that `trimming` lets go.
+    """Write the rows, without those that `trimming` drops.
 
     Raises: IndexError for styles or strings that are not there.
     """
@@ -81,7 +81,7 @@ def shortest(text: bytes) -> bytes:
 
 
 def _with_power(number: bytes) -> bytes:
-    """A small fraction, or what has a power of ten, in the shorter of both ways."""
+    """Return a number in the shorter of plain and exponent form."""
     digits, _, power = number.partition(b"e")
     if power:
         return digits.removesuffix(b".0") + b"E" + str(int(power)).encode()

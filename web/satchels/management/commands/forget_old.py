@@ -13,7 +13,7 @@ class Command(BaseCommand):
     help = __doc__
 
     def handle(self, *args: Any, **options: Any) -> None:
-        """Each model that knows how to forget does so: this app need not know the others."""
+        """Delete expired rows of every model that has a retention."""
         moment = timezone.now() - timedelta(days=settings.KEPT_DAYS)
         for model in apps.get_models():
             if forget_before := getattr(model, "forget_before", None):

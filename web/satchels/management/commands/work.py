@@ -57,7 +57,7 @@ class Command(BaseCommand):
 
 
 def _wait_for_room(**_described: Any) -> None:
-    """Before a task: until the disk has room for what it makes. If we end, others take it up."""
+    """Wait before a task until the disk has room for its result."""
     is_declared = False
     while free_bytes() < settings.DISK_RESERVE_BYTES // 2:
         if not is_declared:
