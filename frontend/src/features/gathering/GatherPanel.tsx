@@ -13,6 +13,7 @@ import { useState } from 'react';
 import type { Schemas } from '../../api/client';
 import { ErrorNote } from '../../shared/ErrorNote';
 import { countText, sizeText } from '../../shared/sizes';
+import { useReorder } from '../../shared/useReorder';
 import type { Document, Satchel, SatchelChanges } from '../satchel';
 import classes from './GatherPanel.module.css';
 import {
@@ -87,9 +88,9 @@ function Arrangement({ satchel, pictures, changes, onClose }: ArrangementProps) 
   const [size, setSize] = useState<PageSize>('own');
   const [name, setName] = useState(satchel.name);
   const [findsSheets, setFindsSheets] = useState(false);
-  const [dragged, setDragged] = useState<number | null>(null);
   const shown = inOrder(pictures, pages);
   const ids = shown.map(({ id }) => id);
+  const item = useReorder((from, to) => setPages(moved(pages, ids, from, to)));
   const count = shown.reduce((sum, { pages: own }) => sum + (own ?? 1), 0);
   const bytes = shown.reduce((sum, { size_bytes }) => sum + size_bytes, 0);
   const { gather } = changes;
@@ -120,14 +121,10 @@ function Arrangement({ satchel, pictures, changes, onClose }: ArrangementProps) 
             number={index + 1}
             count={shown.length}
             degrees={pages.turns[picture.id] ?? 0}
-            isDragged={dragged === index}
+            item={item(index)}
             onMove={(to) => setPages(moved(pages, ids, index, to))}
             onTurn={() => setPages(turned(pages, picture.id))}
             onLeaveOut={() => setPages({ ...pages, leftOut: [...pages.leftOut, picture.id] })}
-            onDrag={(isDragging) => setDragged(isDragging ? index : null)}
-            onDrop={() => {
-              if (dragged !== null) setPages(moved(pages, ids, dragged, index));
-            }}
           />
         ))}
       </ol>
@@ -206,31 +203,18 @@ interface PageRowProps {
   number: number;
   count: number;
   degrees: number;
-  isDragged: boolean;
+  /** Handlers that let it be dragged. */
+  item: ReturnType<ReturnType<typeof useReorder>>;
   /** To the place with that index. */
   onMove: (to: number) => void;
   onTurn: () => void;
   onLeaveOut: () => void;
-  onDrag: (isDragging: boolean) => void;
-  onDrop: () => void;
 }
 
-function PageRow({ picture, number, count, degrees, isDragged, ...on }: PageRowProps) {
+function PageRow({ picture, number, count, degrees, item, ...on }: PageRowProps) {
   const { id, name } = picture;
   return (
-    <Box
-      component="li"
-      className={classes.page}
-      mod={{ dragged: isDragged }}
-      draggable
-      onDragStart={() => on.onDrag(true)}
-      onDragEnd={() => on.onDrag(false)}
-      onDragOver={(event: React.DragEvent) => event.preventDefault()}
-      onDrop={(event: React.DragEvent) => {
-        event.preventDefault();
-        on.onDrop();
-      }}
-    >
+    <Box component="li" className={classes.page} {...item}>
       <span className={classes.number}>{number}</span>
       <span className={classes.frame}>
         <img

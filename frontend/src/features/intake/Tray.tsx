@@ -11,6 +11,7 @@ import { useRef, useState } from 'react';
 
 import { ErrorNote } from '../../shared/ErrorNote';
 import { countText, sizeText } from '../../shared/sizes';
+import { useReorder } from '../../shared/useReorder';
 import { SheetCorners } from './SheetCorners';
 import classes from './Tray.module.css';
 import type { Corners } from './corners';
@@ -28,7 +29,6 @@ interface TrayProps {
 export function Tray({ intake, changes, wanted }: TrayProps) {
   const pages = onHand(intake);
   const [chosenId, setChosenId] = useState<string | null>(null);
-  const [dragged, setDragged] = useState<string | null>(null);
   const [sheetOf, setSheetOf] = useState<string | null>(null);
   const chosen = pages.find(({ id }) => id === chosenId) ?? null;
   const laid = pages.find(({ id }) => id === sheetOf) ?? null;
@@ -46,6 +46,10 @@ export function Tray({ intake, changes, wanted }: TrayProps) {
     remember(() => changes.order.mutate(before));
     changes.order.mutate(movedIds(intake, id, to));
   };
+  const item = useReorder((from, to) => {
+    const page = pages[from];
+    if (page) move(page.id, to);
+  });
   const turn = (page: Page) => {
     remember(() => changes.change.mutate([{ id: page.id, turn: page.turn }]));
     changes.change.mutate([{ id: page.id, turn: turned(page.turn) }]);
@@ -89,21 +93,7 @@ export function Tray({ intake, changes, wanted }: TrayProps) {
       {intake.scan?.state === 'failed' && <ErrorNote>{intake.scan.message}</ErrorNote>}
       <ol className={classes.pages} ref={list} aria-label="Pages in their order">
         {pages.map((page, index) => (
-          <Box
-            key={page.id}
-            component="li"
-            className={classes.page}
-            mod={{ dragged: dragged === page.id }}
-            draggable
-            onDragStart={() => setDragged(page.id)}
-            onDragEnd={() => setDragged(null)}
-            onDragOver={(event: React.DragEvent) => {
-              if (dragged) event.preventDefault();
-            }}
-            onDrop={() => {
-              if (dragged) move(dragged, index);
-            }}
-          >
+          <Box key={page.id} component="li" className={classes.page} {...item(index)}>
             <button
               type="button"
               className={classes.sheet}
