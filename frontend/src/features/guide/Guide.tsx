@@ -8,13 +8,13 @@ import { type Explanation, guideQuery } from './queries';
 
 const STEPS = [
   [
-    'Bring',
+    'Add files',
     'Drop files or folders anywhere on the shelf. A satchel opens with them; the originals are kept byte for byte and never written to.',
   ],
   ['Weigh', 'Open a document to see what in it is heavy: every picture, font and leftover.'],
   [
     'Choose',
-    'Say where it is going, and how gently. The brass line is the limit: what pokes past it does not fit yet.',
+    'Say where it is going, and how gently. The brass line is the limit: a bar that passes it does not fit yet.',
   ],
   ['Make', 'One button makes all copies. Each is proved against its original before you get it.'],
   [
