@@ -220,8 +220,12 @@ class _Walk:
 
 
 def _has_drawn_font(resources: pikepdf.Object | None) -> bool:
-    fonts = dictionary_of(dictionary_of(resources).get("/Font"))
-    return any(dictionary_of(font).get("/Subtype") == "/Type3" for font in fonts.values())
+    """Return whether the fonts, or graphics states that choose one (8.4.5), have a Type 3 font."""
+    own = dictionary_of(resources)
+    fonts = list(dictionary_of(own.get("/Font")).values())
+    for state in dictionary_of(own.get("/ExtGState")).values():
+        fonts += array_of(dictionary_of(state).get("/Font"))[:1]
+    return any(dictionary_of(font).get("/Subtype") == "/Type3" for font in fonts)
 
 
 def _parsed(stream: pikepdf.Object, *, is_page: bool, follows_text: bool) -> Iterator[_Step]:

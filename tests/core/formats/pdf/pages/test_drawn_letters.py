@@ -83,6 +83,8 @@ class DrawnLetters(FolderCase):
         resources.ExtGState = pikepdf.Dictionary(
             G=pikepdf.Dictionary(Font=[resources.Font["/D"], 36])
         )
+        # It need not be named among the fonts as well.
+        del resources.Font["/D"]
         parts = self.parts(Source(path=builder.save(self.folder / "a.pdf")))
         shown = [part.picture.largest_display_pt for part in parts if part.picture]
         self.assertIn((36.0, 36.0), [tuple(map(round, one)) for one in shown if one])
