@@ -17,8 +17,8 @@ import xlwt
 from lighten import Order, PartKind, Source, Verdict, make, prove_any_two, weigh
 from lighten.containers.legacy_office.convert_with_office import convert_with_office
 from lighten.containers.legacy_office.streams import Within, macros_mark, within
-from lighten.formats.docx import OLD_FORMAT as DOC
-from lighten.formats.xlsx import OLD_FORMAT as XLS
+from lighten.formats.docx import LEGACY_FORMAT as DOC
+from lighten.formats.xlsx import LEGACY_FORMAT as XLS
 from lighten.formats.xlsx.read_legacy import rows_by_sheet
 from lighten.model.errors import UnreadableFileError, UnsupportedFileError
 from lighten.office_suite import OfficeSuite
