@@ -80,6 +80,15 @@ class GivingWay(ApiCase):
             self.assertTrue(tasks._must_give_way(waiting))
             self.assertFalse(tasks._must_give_way(seen))
 
+    def test_trials_that_run_are_not_begun_again_when_their_bench_is_opened(self) -> None:
+        seen = Document.objects.get(pk=self.upload(self.report())["id"])
+        Document.objects.filter(pk=seen.pk).update(trial_progress=0, trials={})
+        with override_settings(TASKS=IN_DATABASE):
+            tasks.try_document.enqueue(str(seen.pk))
+            DBTaskResult.objects.update(status="RUNNING")
+            self.shown()
+            self.assertFalse(DBTaskResult.objects.ready().exists())
+
 
 class HowLongStill(ApiCase):
     def copies(self, **states: dict[str, Any]) -> Run:

@@ -220,7 +220,7 @@ class Satchel(models.Model):
 
 
 # A bench counts as open for so long after it was fetched, which is noted no more often than this.
-_OPEN_FOR, _SEEN_EVERY = timedelta(seconds=30), timedelta(seconds=5)
+_OPEN_FOR, _SEEN_EVERY = timedelta(seconds=30), timedelta(seconds=10)
 _FACTS = ("pages", "format", "media_type", "is_signed", "remarks", "taken_at")
 
 

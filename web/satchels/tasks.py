@@ -108,9 +108,12 @@ def start_trials(satchel: Satchel) -> None:
 
 
 def hasten_trials(satchel: Satchel) -> None:
-    """Queue the trials that a bench still lacks once more, before others': it has been opened."""
-    if settings.HAS_TRIALS and not is_awaited():
-        for pk in satchel.documents.filter(**_UNTRIED).values_list("pk", flat=True):
+    """Queue the missing trials of a bench that was opened before others'; running ones go on."""
+    if not settings.HAS_TRIALS or is_awaited():
+        return
+    at_work = {about for task in task_queue().begun() for about in task.about}
+    for pk in satchel.documents.filter(**_UNTRIED).values_list("pk", flat=True):
+        if str(pk) not in at_work:
             _enqueue_trials(satchel, pk)
 
 
