@@ -8,9 +8,11 @@ from csp.constants import NONCE, SELF
 
 from lighten import (
     BitonalMethod,
+    ColourChange,
     ExtraKind,
     FilterKind,
     PageColours,
+    PictureClass,
     PartKind,
     PictureCoding,
     Switch,
@@ -172,6 +174,8 @@ SPECTACULAR_SETTINGS = {
         "SwitchEnum": list(Switch),
         "BitonalMethodEnum": list(BitonalMethod),
         "PageColoursEnum": list(PageColours),
+        "PictureClassEnum": list(PictureClass),
+        "ColourChangeEnum": list(ColourChange),
         "DocumentStateEnum": "web.satchels.models.DocumentState",
         "CopyStateEnum": "web.satchels.models.CopyState",
         "ScanStateEnum": "web.intake.models.ScanState",

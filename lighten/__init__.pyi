@@ -77,6 +77,14 @@ from .model.checklists import (
     limit_to_json,
     pages_text,
 )
+from .model.choice_titles import (
+    BITONAL_METHOD_TITLES,
+    COLOUR_TITLES,
+    FILTER_TITLES,
+    PAGE_COLOUR_TITLES,
+    PICTURE_CLASS_NAMES,
+    PICTURE_CODING_TITLES,
+)
 from .model.explanations import (
     CLASSES_EXPLAINED,
     PRESETS_EXPLAINED,
@@ -124,11 +132,17 @@ from .parallel import keep_workers, prepare_to_work
 
 __all__ = [
     "ASSUMED_CM",
+    "BITONAL_METHOD_TITLES",
     "CLASSES_EXPLAINED",
+    "COLOUR_TITLES",
     "DEFAULT_PRESET",
     "EXTRAS",
+    "FILTER_TITLES",
     "FORMATS",
     "KIND_TITLES",
+    "PAGE_COLOUR_TITLES",
+    "PICTURE_CLASS_NAMES",
+    "PICTURE_CODING_TITLES",
     "PRESETS",
     "PRESETS_EXPLAINED",
     "SAFE_EXTRAS",

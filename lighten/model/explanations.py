@@ -82,33 +82,33 @@ CLASSES_EXPLAINED: Mapping[PictureClass, Explanation] = MappingProxyType(
     {
         PictureClass.PHOTO: Explanation(
             title="Photos",
-            does="Soft changes of many colours, as a camera sees them.",
-            loses="Little: the eye hardly misses pixels and fine grain.",
-            use="Most of what can be saved is here. Go coarser with these first.",
+            does="Pictures with gradual changes between many colours, as cameras take them.",
+            loses="Little: the eye hardly notices fewer pixels and less grain.",
+            use="Most of the weight is usually here. Lower the resolution of photos first.",
         ),
         PictureClass.GRAPHIC: Explanation(
             title="Graphics",
             does="Screenshots, charts and logos: flat colours with hard edges.",
             loses="Edges and small letters blur sooner than in photos.",
-            use="Keep their pixels, and let them be coded exactly where that is light.",
+            use="Keep their pixels; use lossless coding where it is lighter.",
         ),
         PictureClass.PAGE_SCAN: Explanation(
             title="Page scans",
-            does="Pictures that are the whole page: paper, print, handwriting.",
-            loses="Small print, dots and pencil go first, below about 150 pixels an inch.",
-            use="Lay them apart in layers where there is mostly writing.",
+            does="Pictures that fill the page: paper with print or handwriting.",
+            loses="Below about 150 ppi, small print, dots and pencil are lost first.",
+            use="Code pages with mostly text in layers.",
         ),
         PictureClass.BITONAL: Explanation(
-            title="Two-tone pictures",
-            does="Black and white only, as fax pages and line drawings are.",
-            loses="Nothing while they keep their pixels; coarser, thin lines break.",
-            use="They are light already. Leave them at 300 pixels an inch and more.",
+            title="Black and white",
+            does="Pictures with black and white pixels only, such as faxes and line drawings.",
+            loses="Nothing at full resolution; at a lower one, thin lines break.",
+            use="They are light already. Leave them at 300 ppi or more.",
         ),
         PictureClass.MASK: Explanation(
-            title="Stencils",
-            does="Shapes through which a colour shows: letters of a scanned page, signatures.",
-            loses="As with black and white pictures.",
-            use="Leave them as fine as they are.",
+            title="Masks",
+            does="Shapes that are painted in one colour: letters of a scanned page, signatures.",
+            loses="The same as black and white pictures.",
+            use="Keep their resolution.",
         ),
     }
 )
@@ -118,14 +118,14 @@ VERDICTS_EXPLAINED: Mapping[Verdict, Explanation] = MappingProxyType(
         Verdict.SAME: Explanation(
             title="Same",
             summary="nothing differs to the eye",
-            does="Every page was drawn from both files, and nobody can tell them apart; text, "
+            does="Every page of both files was compared and no difference is visible; text, "
             "links, fields and bookmarks are equal.",
             use="Send it.",
         ),
         Verdict.CLOSE: Explanation(
             title="Close",
             summary="pictures differ a little, nothing written is lost",
-            does="Nothing written is lost and all that hangs on the text is equal; pictures "
+            does="Text, links, fields and bookmarks are equal and all words stay readable; pictures "
             "differ a little, as the preset allows.",
             use="Send it. The worst place is one click away in the loupe.",
         ),

@@ -1,11 +1,13 @@
 """Options for a person: presets, limits, formats, extras; and their own presets."""
 
+from collections.abc import Mapping
+from enum import StrEnum
 from typing import Any, cast
 
 from django.contrib.auth.models import User
 from django.db.models import QuerySet
 from django.http import HttpResponse, JsonResponse
-from drf_spectacular.utils import extend_schema, extend_schema_field
+from drf_spectacular.utils import extend_schema, extend_schema_field, inline_serializer
 from rest_framework import serializers, status, viewsets
 from rest_framework.decorators import action
 from rest_framework.request import Request
@@ -14,12 +16,24 @@ from rest_framework.views import APIView
 
 from lighten import (
     ASSUMED_CM,
+    BITONAL_METHOD_TITLES,
+    CLASSES_EXPLAINED,
+    COLOUR_TITLES,
     EXTRAS,
+    FILTER_TITLES,
     FORMATS,
     KIND_TITLES,
+    PAGE_COLOUR_TITLES,
+    PICTURE_CLASS_NAMES,
+    PICTURE_CODING_TITLES,
     PRESETS,
+    BitonalMethod,
+    ColourChange,
     ExtraKind,
+    FilterKind,
+    PageColours,
     PartKind,
+    PictureClass,
     PictureCoding,
     Preset,
     Switch,
@@ -108,6 +122,23 @@ class ExtraSerializer(serializers.Serializer[Any]):
     is_safe = serializers.BooleanField()
 
 
+class PictureClassSerializer(serializers.Serializer[Any]):
+    """A class of pictures. title: of its pictures together; name: of one of them."""
+
+    value = serializers.ChoiceField(choices=list(PictureClass))
+    title = serializers.CharField()
+    name = serializers.CharField()
+
+
+def _titled(name: str, enum: type[StrEnum]) -> serializers.Serializer[Any]:
+    """Return a serializer of a list of values with their titles."""
+    fields = {
+        "value": serializers.ChoiceField(choices=list(enum)),
+        "title": serializers.CharField(),
+    }
+    return inline_serializer(name, fields, many=True)
+
+
 class ChoicesSerializer(serializers.Serializer[Any]):
     presets = PresetSerializer(many=True)
     usual_preset = serializers.CharField()
@@ -115,6 +146,12 @@ class ChoicesSerializer(serializers.Serializer[Any]):
     formats = FormatSerializer(many=True)
     kinds = PartKindSerializer(many=True)
     extras = ExtraSerializer(many=True)
+    picture_classes = PictureClassSerializer(many=True)
+    picture_codings = _titled("TitledCoding", PictureCoding)
+    colours = _titled("TitledColourChange", ColourChange)
+    bitonal_methods = _titled("TitledBitonalMethod", BitonalMethod)
+    filters = _titled("TitledFilter", FilterKind)
+    page_colours = _titled("TitledPageColours", PageColours)
     assumed_cm = serializers.FloatField()
 
 
@@ -129,8 +166,13 @@ def _extra(kind: ExtraKind) -> dict[str, Any]:
     }
 
 
+def _with_titles(titles: Mapping[Any, str]) -> list[dict[str, Any]]:
+    return [{"value": value, "title": title} for value, title in titles.items()]
+
+
 class ChoicesView(APIView):
-    """Presets, limits, formats, kinds of parts and extras, each in the order of offering.
+    """Presets, limits, formats, kinds of parts, extras and the values of a treatment with their
+    titles, each in the order of offering.
 
     assumed_cm: how long the longer side is taken to be of a picture that nothing says the size of.
     """
@@ -145,6 +187,15 @@ class ChoicesView(APIView):
             "formats": FORMATS,
             "kinds": [{"kind": kind, "title": title} for kind, title in KIND_TITLES.items()],
             "extras": [_extra(kind) for kind in EXTRAS],
+            "picture_classes": [
+                {"value": value, "title": CLASSES_EXPLAINED[value].title, "name": name}
+                for value, name in PICTURE_CLASS_NAMES.items()
+            ],
+            "picture_codings": _with_titles(PICTURE_CODING_TITLES),
+            "colours": _with_titles(COLOUR_TITLES),
+            "bitonal_methods": _with_titles(BITONAL_METHOD_TITLES),
+            "filters": _with_titles(FILTER_TITLES),
+            "page_colours": _with_titles(PAGE_COLOUR_TITLES),
             "assumed_cm": ASSUMED_CM,
         }
         return Response(ChoicesSerializer(choices).data)

@@ -9,3 +9,13 @@ export const choicesQuery = () =>
     queryFn: () => dataOf(api.GET('/api/choices')),
     staleTime: Infinity,
   });
+
+interface Titled<Value extends string> {
+  value: Value;
+  title: string;
+}
+
+/** The options of a select field: values with their titles as labels. */
+export function optionsOf<Value extends string>(titled: Titled<Value>[] = []) {
+  return titled.map(({ value, title }) => ({ value, label: title }));
+}

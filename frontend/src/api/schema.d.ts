@@ -12,7 +12,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * @description Presets, limits, formats, kinds of parts and extras, each in the order of offering.
+         * @description Presets, limits, formats, kinds of parts, extras and the values of a treatment with their
+         *     titles, each in the order of offering.
          *
          *     assumed_cm: how long the longer side is taken to be of a picture that nothing says the size of.
          */
@@ -1268,6 +1269,12 @@ export interface components {
             formats: components["schemas"]["Format"][];
             kinds: components["schemas"]["PartKind"][];
             extras: components["schemas"]["Extra"][];
+            picture_classes: components["schemas"]["PictureClass"][];
+            picture_codings: components["schemas"]["TitledCoding"][];
+            colours: components["schemas"]["TitledColourChange"][];
+            bitonal_methods: components["schemas"]["TitledBitonalMethod"][];
+            filters: components["schemas"]["TitledFilter"][];
+            page_colours: components["schemas"]["TitledPageColours"][];
             /** Format: double */
             assumed_cm: number;
         };
@@ -1300,7 +1307,7 @@ export interface components {
          *     * `exact-palette` - exact-palette
          * @enum {string}
          */
-        ColourEnum: "keep" | "rgb" | "grey" | "bitonal" | "256-colours" | "16-colours" | "exact-palette";
+        ColourChangeEnum: "keep" | "rgb" | "grey" | "bitonal" | "256-colours" | "16-colours" | "exact-palette";
         /**
          * @description * `colour` - colour
          *     * `grey` - grey
@@ -1946,6 +1953,21 @@ export interface components {
             pages: number[];
             placements: number;
         };
+        /** @description A class of pictures. title: of its pictures together; name: of one of them. */
+        PictureClass: {
+            value: components["schemas"]["PictureClassEnum"];
+            title: string;
+            name: string;
+        };
+        /**
+         * @description * `photo` - photo
+         *     * `graphic` - graphic
+         *     * `page-scan` - page-scan
+         *     * `bitonal` - bitonal
+         *     * `mask` - mask
+         * @enum {string}
+         */
+        PictureClassEnum: "photo" | "graphic" | "page-scan" | "bitonal" | "mask";
         PictureRequest: {
             /** Format: binary */
             file: string;
@@ -1964,7 +1986,7 @@ export interface components {
             quality: number | null;
             /** Format: double */
             floor: number;
-            colour: components["schemas"]["ColourEnum"];
+            colour: components["schemas"]["ColourChangeEnum"];
             bitonal_method: components["schemas"]["BitonalMethodEnum"];
             threshold: number;
             filters: components["schemas"]["Filter"][];
@@ -1986,7 +2008,7 @@ export interface components {
             quality: number | null;
             /** Format: double */
             floor: number;
-            colour: components["schemas"]["ColourEnum"];
+            colour: components["schemas"]["ColourChangeEnum"];
             bitonal_method: components["schemas"]["BitonalMethodEnum"];
             threshold: number;
             filters: components["schemas"]["FilterRequest"][];
@@ -2569,6 +2591,26 @@ export interface components {
          * @enum {string}
          */
         SwitchEnum: "fonts.subset" | "fonts.drops_standard" | "fonts.drops_embedded" | "lightens_embedded" | "drawing" | "is_linearized" | "cuts_hidden" | "assumed_size";
+        TitledBitonalMethod: {
+            value: components["schemas"]["BitonalMethodEnum"];
+            title: string;
+        };
+        TitledCoding: {
+            value: components["schemas"]["CodingEnum"];
+            title: string;
+        };
+        TitledColourChange: {
+            value: components["schemas"]["ColourChangeEnum"];
+            title: string;
+        };
+        TitledFilter: {
+            value: components["schemas"]["FilterKindEnum"];
+            title: string;
+        };
+        TitledPageColours: {
+            value: components["schemas"]["PageColoursEnum"];
+            title: string;
+        };
         /** @description Treatment of a whole document. */
         Treatment: {
             pictures: components["schemas"]["Pictures"];

@@ -141,3 +141,39 @@ export function aSatchel(
     run: null,
   };
 }
+
+/** Values of a treatment with their titles, as far as tests choose them. */
+export const someTitles: Pick<
+  Schemas['Choices'],
+  'picture_classes' | 'picture_codings' | 'colours' | 'bitonal_methods' | 'filters' | 'page_colours'
+> = {
+  picture_classes: [
+    { value: 'photo', title: 'Photos', name: 'photo' },
+    { value: 'graphic', title: 'Graphics', name: 'graphic' },
+    { value: 'page-scan', title: 'Page scans', name: 'page scan' },
+  ],
+  picture_codings: [
+    { value: 'automatic', title: 'Automatic' },
+    { value: 'jpeg', title: 'JPEG' },
+    { value: 'jpeg-2000', title: 'JPEG 2000' },
+    { value: 'layers', title: 'In layers' },
+  ],
+  colours: [
+    { value: 'keep', title: 'Keep' },
+    { value: 'grey', title: 'Greyscale' },
+    { value: 'bitonal', title: 'Black and white' },
+  ],
+  bitonal_methods: [
+    { value: 'otsu', title: 'Automatic threshold' },
+    { value: 'sauvola', title: 'Adaptive threshold' },
+    { value: 'fixed', title: 'Fixed threshold' },
+  ],
+  filters: [
+    { value: 'sharpen', title: 'Sharpen' },
+    { value: 'contrast', title: 'More contrast' },
+  ],
+  page_colours: [
+    { value: 'fewest', title: 'Exact palette of each page' },
+    { value: 'bitonal', title: 'Black and white, Group 4' },
+  ],
+};

@@ -4,11 +4,12 @@ import { describe, expect, it, vi } from 'vitest';
 
 import type { Schemas } from '../../api/client';
 import { renderInApp } from '../../tests/render';
-import { aDocument, aPdfFormat, aSatchel, aTreatment } from '../../tests/samples';
+import { aDocument, aPdfFormat, aSatchel, aTreatment, someTitles } from '../../tests/samples';
 import { ChoicePanel } from './ChoicePanel';
 import type { SatchelChanges } from '../satchel';
 
 const choices: Schemas['Choices'] = {
+  ...someTitles,
   presets: [
     aPreset('as-it-was', 'As it was', 'Nothing visible changes.'),
     aPreset('post', 'Post', 'Pictures at 110 ppi.'),

@@ -3,36 +3,31 @@ import { IconArrowUp } from '@tabler/icons-react';
 
 import type { Schemas } from '../../api/client';
 import { Explain } from '../guide';
-import {
-  CLASS_TITLES,
-  CODINGS,
-  COLOURS,
-  FILTERS,
-  type PictureClass,
-  type PictureTreatment,
-  BITONAL_METHODS,
-} from './classes';
+import { optionsOf } from '../../api/choices';
+import type { PictureClass, PictureTreatment } from './classes';
 import classes from './FineTuning.module.css';
 import { NumberField } from './NumberField';
 
 interface ClassTuningProps {
   name: PictureClass;
+  title: string;
   own: PictureTreatment;
+  choices: Schemas['Choices'];
   /** Of the documents that are here: what none of them can hold is not offered. */
   formats: Schemas['Format'][];
   onChange: (change: Partial<PictureTreatment>) => void;
 }
 
 /** Everything else that can be asked of the pictures of one class. */
-export function ClassTuning({ name, own, formats, onChange }: ClassTuningProps) {
-  const codings = CODINGS.filter(
+export function ClassTuning({ name, title, own, choices, formats, onChange }: ClassTuningProps) {
+  const codings = optionsOf(choices.picture_codings).filter(
     ({ value }) =>
       value === own.coding ||
       ((value !== 'layers' || name === 'page-scan') &&
         formats.some((one) => one.codings.includes(value))),
   );
   const strengthOf = (kind: string) => own.filters.find((one) => one.kind === kind)?.strength;
-  const setFilter = (kind: (typeof FILTERS)[number]['kind'], strength: number | null) => {
+  const setFilter = (kind: Filters[number]['kind'], strength: number | null) => {
     const others = own.filters.filter((one) => one.kind !== kind);
     const at = own.filters.findIndex((one) => one.kind === kind);
     if (strength === null) onChange({ filters: others });
@@ -45,7 +40,7 @@ export function ClassTuning({ name, own, formats, onChange }: ClassTuningProps) 
   return (
     <div className={classes.more}>
       <div className={classes.wide}>
-        <Explain chapter="classes" name={name} title={CLASS_TITLES[name]} />
+        <Explain chapter="classes" name={name} title={title} />
       </div>
       <NativeSelect
         size="xs"
@@ -59,7 +54,7 @@ export function ClassTuning({ name, own, formats, onChange }: ClassTuningProps) 
       <NativeSelect
         size="xs"
         label="Colours"
-        data={COLOURS}
+        data={optionsOf(choices.colours)}
         value={own.colour}
         onChange={(event) =>
           onChange({ colour: event.currentTarget.value as PictureTreatment['colour'] })
@@ -70,7 +65,7 @@ export function ClassTuning({ name, own, formats, onChange }: ClassTuningProps) 
           <NativeSelect
             size="xs"
             label="Black below"
-            data={BITONAL_METHODS}
+            data={optionsOf(choices.bitonal_methods)}
             value={own.bitonal_method}
             onChange={(event) =>
               onChange({
@@ -140,7 +135,7 @@ export function ClassTuning({ name, own, formats, onChange }: ClassTuningProps) 
       />
       <fieldset className={classes.filters}>
         <legend>Filters, in this order</legend>
-        {inOrder(own.filters).map(({ kind, label }) => {
+        {inOrder(choices.filters, own.filters).map(({ value: kind, title: label }) => {
           const strength = strengthOf(kind);
           const place = own.filters.findIndex((one) => one.kind === kind);
           return (
@@ -186,12 +181,12 @@ export function ClassTuning({ name, own, formats, onChange }: ClassTuningProps) 
 type Filters = PictureTreatment['filters'];
 
 /** Filters in use as they follow each other, then those that are not. */
-function inOrder(filters: Filters) {
+function inOrder(titles: Schemas['Choices']['filters'], filters: Filters) {
   const place = (kind: string) => {
     const at = filters.findIndex((one) => one.kind === kind);
-    return at < 0 ? FILTERS.length : at;
+    return at < 0 ? titles.length : at;
   };
-  return [...FILTERS].sort((one, other) => place(one.kind) - place(other.kind));
+  return [...titles].sort((one, other) => place(one.value) - place(other.value));
 }
 
 function movedUp(filters: Filters, at: number): Filters {

@@ -5,13 +5,7 @@ import { useState } from 'react';
 import type { Schemas } from '../../api/client';
 import panel from '../../shared/Panel.module.css';
 import { ClassTuning } from './ClassTuning';
-import {
-  CLASSES,
-  CLASS_TITLES,
-  type PictureClass,
-  type PictureTreatment,
-  type Treatment,
-} from './classes';
+import type { PictureClass, PictureTreatment, Treatment } from './classes';
 import classes from './FineTuning.module.css';
 import { NumberField } from './NumberField';
 import { type Satchel, type SatchelChanges, formatsOf, warningsOf } from '../satchel';
@@ -52,7 +46,7 @@ export function FineTuning({ satchel, choices, changes }: FineTuningProps) {
       ))}
       {isOpen && (
         <div className={classes.body}>
-          <ClassGrid wanted={wanted} formats={formats} onTune={tune} />
+          <ClassGrid wanted={wanted} choices={choices} formats={formats} onTune={tune} />
           {(wanted.pictures['page-scan'].finest_ppi ?? READABLE_PPI) < READABLE_PPI && (
             <Checkbox
               size="sm"
@@ -76,12 +70,13 @@ export function FineTuning({ satchel, choices, changes }: FineTuningProps) {
 
 interface ClassGridProps {
   wanted: Treatment;
+  choices: Schemas['Choices'];
   /** Of the documents that are here. */
   formats: Schemas['Format'][];
   onTune: (treatment: Treatment) => void;
 }
 
-function ClassGrid({ wanted, formats, onTune }: ClassGridProps) {
+function ClassGrid({ wanted, choices, formats, onTune }: ClassGridProps) {
   const [open, setOpen] = useState<PictureClass | null>(null);
   const set = (name: PictureClass, change: Partial<PictureTreatment>) =>
     onTune({
@@ -93,9 +88,8 @@ function ClassGrid({ wanted, formats, onTune }: ClassGridProps) {
       <span className={classes.head}>Pictures</span>
       <span className={classes.head}>Resolution, ppi</span>
       <span className={classes.head}>Quality</span>
-      {CLASSES.map((name) => {
+      {choices.picture_classes.map(({ value: name, title }) => {
         const own = wanted.pictures[name];
-        const title = CLASS_TITLES[name];
         return (
           <div key={name} className={classes.row}>
             <UnstyledButton
@@ -127,7 +121,9 @@ function ClassGrid({ wanted, formats, onTune }: ClassGridProps) {
             {open === name && (
               <ClassTuning
                 name={name}
+                title={title}
                 own={own}
+                choices={choices}
                 formats={formats}
                 onChange={(change) => set(name, change)}
               />

@@ -3,7 +3,7 @@ import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 
 import { renderInApp } from '../../../tests/render';
-import { aDocument, aTreatment } from '../../../tests/samples';
+import { aDocument, aTreatment, someTitles } from '../../../tests/samples';
 import { serve } from '../../../tests/server';
 import { PagesAsPictures } from './PagesAsPictures';
 
@@ -42,11 +42,13 @@ const raster = {
 describe('pages as pictures', () => {
   it('are made as asked', async () => {
     const asked = serve({
+      'GET /api/choices': someTitles,
       'GET /api/documents/d1/rasters': [],
       'POST /api/documents/d1/rasters': { ...raster, state: 'waiting' },
     });
     renderInApp(<PagesAsPictures document={aDocument({ id: 'd1' })} usual={aTreatment.raster} />);
     await userEvent.click(await screen.findByRole('button', { name: /Pages as pictures/ }));
+    await screen.findByRole('option', { name: 'Black and white, Group 4' });
     await userEvent.selectOptions(screen.getByLabelText('Colours'), 'bitonal');
     await userEvent.selectOptions(screen.getByLabelText('Threshold'), 'sauvola');
     await userEvent.click(
@@ -62,7 +64,7 @@ describe('pages as pictures', () => {
   });
 
   it('say what each has become, and show where most was lost', async () => {
-    serve({ 'GET /api/documents/d1/rasters': [raster] });
+    serve({ 'GET /api/choices': someTitles, 'GET /api/documents/d1/rasters': [raster] });
     renderInApp(<PagesAsPictures document={aDocument({ id: 'd1' })} usual={aTreatment.raster} />);
     const download = await screen.findByRole('link', { name: 'report.tif, 431 kB' });
     expect(download.getAttribute('href')).toBe('/api/rasters/r1/file');
@@ -72,7 +74,7 @@ describe('pages as pictures', () => {
 
   it('say why there are none', async () => {
     const failed = { ...raster, state: 'failed', error_message: 'page 1 has text on it' };
-    serve({ 'GET /api/documents/d1/rasters': [failed] });
+    serve({ 'GET /api/choices': someTitles, 'GET /api/documents/d1/rasters': [failed] });
     renderInApp(<PagesAsPictures document={aDocument({ id: 'd1' })} usual={aTreatment.raster} />);
     expect(await screen.findByText('page 1 has text on it')).toBeTruthy();
   });

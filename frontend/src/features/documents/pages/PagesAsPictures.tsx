@@ -3,25 +3,17 @@ import { IconDownload, IconPhoto } from '@tabler/icons-react';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 
+import { choicesQuery, optionsOf } from '../../../api/choices';
 import { api, dataOf, type Schemas } from '../../../api/client';
 import { ErrorNote } from '../../../shared/ErrorNote';
 import { countText, sizeText } from '../../../shared/sizes';
 import { waitText } from '../../../shared/waits';
 import { benchKeys, type Document, benchQueries } from '../../satchel';
-import { BITONAL_METHODS } from '../../tuning';
 import classes from './PagesAsPictures.module.css';
 
 type Wanted = Required<Schemas['RasterRequestRequest']>;
 type Raster = Schemas['Raster'];
 
-const COLOURS: { value: Wanted['colours']; label: string }[] = [
-  { value: 'fewest', label: 'Exact palette of each page' },
-  { value: 'bitonal', label: 'Black and white, Group 4' },
-  { value: 'grey', label: 'Greys' },
-  { value: '16', label: '16 colours' },
-  { value: '256', label: '256 colours' },
-  { value: 'all', label: 'All' },
-];
 /** Below, nobody reads print. */
 const READABLE_PPI = 120;
 
@@ -61,6 +53,7 @@ interface MakingProps extends PagesAsPicturesProps {
 function Making({ document, usual, raster }: MakingProps) {
   const [changed, setChanged] = useState<Partial<Wanted>>({});
   const wanted = { ...usual, is_each: false, may_blur_text: false, ...changed };
+  const { data: choices } = useQuery(choicesQuery());
   const client = useQueryClient();
   const path = { params: { path: { id: document.id } } };
   const make = useMutation({
@@ -77,7 +70,7 @@ function Making({ document, usual, raster }: MakingProps) {
         <NativeSelect
           label="Colours"
           size="xs"
-          data={COLOURS}
+          data={optionsOf(choices?.page_colours)}
           value={wanted.colours}
           onChange={(event) => change({ colours: event.currentTarget.value as Wanted['colours'] })}
         />
@@ -95,7 +88,7 @@ function Making({ document, usual, raster }: MakingProps) {
           <NativeSelect
             label="Threshold"
             size="xs"
-            data={BITONAL_METHODS}
+            data={optionsOf(choices?.bitonal_methods)}
             value={wanted.divide}
             onChange={(event) => change({ divide: event.currentTarget.value as Wanted['divide'] })}
           />

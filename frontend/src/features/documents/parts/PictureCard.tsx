@@ -1,9 +1,10 @@
 import { Checkbox } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 
+import { choicesQuery } from '../../../api/choices';
 import type { Schemas } from '../../../api/client';
 import { pagesText, sizeText } from '../../../shared/sizes';
-import { CLASS_NAMES } from '../../tuning';
 import classes from './PictureCard.module.css';
 
 type Picture = NonNullable<Schemas['SheetPart']['picture']>;
@@ -27,9 +28,11 @@ interface PictureCardProps {
 /** One picture: what it is, what it weighs, what will happen to it and why. */
 export function PictureCard({ documentId, part, isChosen, onChoose }: PictureCardProps) {
   const [isMissing, setIsMissing] = useState(false);
+  const { data: choices } = useQuery(choicesQuery());
   const { picture } = part;
   if (!picture) return null;
   const address = `/api/documents/${documentId}/thumbnail?part=${encodeURIComponent(part.id)}`;
+  const ownClass = choices?.picture_classes.find(({ value }) => value === picture.picture_class);
   const isKept = part.decision === 'keep';
   return (
     <div className={classes.root} data-chosen={isChosen || undefined}>
@@ -62,7 +65,7 @@ export function PictureCard({ documentId, part, isChosen, onChoose }: PictureCar
         </span>
       )}
       <span>
-        {CLASS_NAMES[picture.picture_class] ?? picture.picture_class}, {placeOf(picture)}
+        {ownClass?.name ?? picture.picture_class}, {placeOf(picture)}
       </span>
       <span>
         {picture.width_px} × {picture.height_px}

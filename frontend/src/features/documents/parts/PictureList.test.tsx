@@ -3,7 +3,8 @@ import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 
 import { renderInApp } from '../../../tests/render';
-import { aDocument } from '../../../tests/samples';
+import { aDocument, someTitles } from '../../../tests/samples';
+import { serve } from '../../../tests/server';
 import { PictureList } from './PictureList';
 import type { SatchelChanges } from '../../satchel';
 
@@ -43,6 +44,7 @@ function aPart(number: number, pictureClass = 'photo') {
 function show(exceptions = {}) {
   const one = () => ({ mutate: vi.fn(), error: null });
   const changes = { except: one(), bring: one() };
+  serve({ 'GET /api/choices': someTitles });
   renderInApp(
     <PictureList
       document={aDocument({ exceptions })}
@@ -56,6 +58,7 @@ function show(exceptions = {}) {
 describe('the pictures of a document', () => {
   it('are filtered by class', async () => {
     show();
+    await screen.findByRole('option', { name: 'Graphics, 1' });
     await userEvent.selectOptions(screen.getByLabelText('Which pictures to show'), 'graphic');
     expect(screen.getByLabelText('Choose Picture 3')).toBeTruthy();
     expect(screen.queryByLabelText('Choose Picture 1')).toBeNull();

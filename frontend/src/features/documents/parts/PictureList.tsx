@@ -1,11 +1,12 @@
 import { Box, Button, NativeSelect } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
+import { useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type ReactNode, useRef, useState } from 'react';
 
+import { choicesQuery } from '../../../api/choices';
 import type { Schemas } from '../../../api/client';
 import { countText } from '../../../shared/sizes';
-import { CLASSES, CLASS_TITLES } from '../../tuning';
 import { ChosenPictures } from './ChosenPictures';
 import { PictureCard } from './PictureCard';
 import classes from './PictureList.module.css';
@@ -27,10 +28,13 @@ export function PictureList({ document, pictures, changes }: PictureListProps) {
   const [only, setOnly] = useState('');
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const shown = only ? pictures.filter((part) => part.picture?.picture_class === only) : pictures;
-  const counts = CLASSES.map((name) => ({
-    name,
-    count: pictures.filter((part) => part.picture?.picture_class === name).length,
-  })).filter(({ count }) => count > 0);
+  const { data: choices } = useQuery(choicesQuery());
+  const counts = (choices?.picture_classes ?? [])
+    .map((one) => ({
+      ...one,
+      count: pictures.filter((part) => part.picture?.picture_class === one.value).length,
+    }))
+    .filter(({ count }) => count > 0);
   const choose = (id: string, isChosen: boolean) => {
     const next = new Set(chosen);
     if (isChosen) next.add(id);
@@ -59,9 +63,9 @@ export function PictureList({ document, pictures, changes }: PictureListProps) {
             onChange={(event) => setOnly(event.currentTarget.value)}
             data={[
               { value: '', label: `All ${countText(pictures.length, 'picture')}` },
-              ...counts.map(({ name, count }) => ({
-                value: name,
-                label: `${CLASS_TITLES[name]}, ${count}`,
+              ...counts.map(({ value, title, count }) => ({
+                value,
+                label: `${title}, ${count}`,
               })),
             ]}
           />

@@ -3,7 +3,7 @@ import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 
 import { renderInApp } from '../../../tests/render';
-import { aCopy, aDocument, aSatchel } from '../../../tests/samples';
+import { aCopy, aDocument, aSatchel, someTitles } from '../../../tests/samples';
 import { serve } from '../../../tests/server';
 import { DocumentRow } from './DocumentRow';
 import { type Document, type SatchelChanges } from '../../satchel';
@@ -99,7 +99,7 @@ describe('a document on the bench', () => {
     const kinds = [{ kind: 'picture', count: 1, bytes: 900_000, bytes_then: 100_000 }];
     const asked = serve({
       'GET /api/documents/d1/sheet': { is_measured: false, kinds, parts: [part] },
-      'GET /api/choices': { kinds: [{ kind: 'picture', title: 'Pictures' }] },
+      'GET /api/choices': { ...someTitles, kinds: [{ kind: 'picture', title: 'Pictures' }] },
     });
     show(aDocument());
     screen.getByRole('button', { name: 'report.pdf' }).focus();
