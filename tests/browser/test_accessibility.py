@@ -28,7 +28,7 @@ class Accessibility(BrowserCase):
         with self.subTest(name):
             self.assertEqual(found, [])
 
-    def test_of_every_screen(self) -> None:
+    def test_accessibility_of_every_screen(self) -> None:
         self.assert_open_to_all("shelf, empty")
         self.drop(report(self.folder / "Annual report.pdf").path)
         row = self.page.get_by_role("listitem").filter(has_text="Annual report.pdf")

@@ -121,7 +121,7 @@ class Journeys(BrowserCase):
         text = pypdf.PdfReader(copy).pages[0].extract_text()
         self.assertIn("forty reed warblers", text)
 
-    def test_a_photo_becomes_a_lighter_one_and_is_looked_at(self) -> None:
+    def test_a_photo_becomes_lighter_and_is_viewed_in_the_loupe(self) -> None:
         source = camera_photo(self.folder / "Nest box.jpg")
         self.drop(source.path)
         row = self.page.get_by_role("listitem").filter(has_text="Nest box.jpg")
@@ -174,7 +174,7 @@ class Journeys(BrowserCase):
         expect(row.get_by_text("over")).to_be_visible()
         expect(self.page.get_by_text("0 of 1 fit")).to_be_visible()
 
-    def test_a_broken_file_says_what_to_do_and_can_be_taken_out(self) -> None:
+    def test_a_broken_file_says_what_to_do_and_can_be_removed(self) -> None:
         broken = self.folder / "broken.pdf"
         broken.write_bytes(b"%PDF-1.7 cut off")
         self.drop(broken)
@@ -206,7 +206,7 @@ class Journeys(BrowserCase):
         self.page.get_by_role("button", name="Delete", exact=True).click()
         expect(self.page.get_by_text("Drop a heavy file anywhere here")).to_be_visible()
 
-    def test_what_is_tuned_is_kept_undone_and_told_on_the_slip(self) -> None:
+    def test_tuned_values_are_saved_undone_and_listed_on_the_slip(self) -> None:
         self.drop(report(self.folder / "report.pdf").path)
         expect(self.page.get_by_text("PDF, 2 pages")).to_be_visible()
         total = self.page.get_by_text(re.compile("between .* and")).first
@@ -245,7 +245,7 @@ class Journeys(BrowserCase):
         row = self.page.get_by_role("listitem").filter(has_text="Fen post")
         expect(row.get_by_text("Photos: 96 ppi")).to_be_visible()
 
-    def test_fits_a_limit_looks_under_the_loupe_and_makes_a_picture_gentler(self) -> None:
+    def test_journeys_fits_a_limit_looks_under_the_loupe_and_makes_a_picture_gentler(self) -> None:
         source = album(self.folder / "album.pdf", pages=4)
         limit_mb = round(source.path.stat().st_size * 0.6 / 1e6, 2)
         self.drop(source.path)
@@ -351,13 +351,13 @@ class Arrivals(BrowserCase):
             },
         )
 
-    def test_with_a_slow_line(self) -> None:
+    def test_arrivals_with_a_slow_line(self) -> None:
         self.slow_down(2_500_000)
         for sizes in ((2_000_000,), (10_000, 900_000)):
             with self.subTest(sizes=sizes):
                 self.assert_shown(self.files(*sizes))
 
-    def test_that_end_between_two_looks_of_the_bench(self) -> None:
+    def test_arrivals_that_end_between_two_looks_of_the_bench(self) -> None:
         # It looks when it opens and every .8 s from then on, as long as it knows of an upload.
         def held_back(route: Any) -> None:
             self.page.wait_for_timeout(350)
@@ -373,7 +373,7 @@ class Arrivals(BrowserCase):
 class Paper(BrowserCase):
     """Pages from a scanner to a document in layers."""
 
-    def test_is_scanned_put_in_order_and_kept_in_layers(self) -> None:
+    def test_paper_is_scanned_put_in_order_and_kept_in_layers(self) -> None:
         stand_in = StandIn(self, sheets=3)
         settings = override_settings(SCANNERS={"Office": stand_in.address})
         settings.enable()

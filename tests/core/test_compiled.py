@@ -55,7 +55,7 @@ class Compiled(unittest.TestCase):
         _blend((levels, levels), (np.float32(1), np.float32(1)), 0.5, out)
         np.testing.assert_allclose(out, levels + 0.5)
 
-    def test_what_they_cannot_take_is_said(self) -> None:
+    def test_unsupported_arguments_are_refused(self) -> None:
         plane, out = np.zeros((8, 8), np.float32), np.zeros((8, 8), np.float32)
         weights = (np.float32(1), np.float32(1))
         with self.assertRaisesRegex(ValueError, "one piece"):
@@ -77,7 +77,7 @@ class Compiled(unittest.TestCase):
         np.testing.assert_allclose(out, 1.5)
         self.assertEqual(loop._known, {})
 
-    def test_what_cannot_lie_beside_its_module_lies_in_a_folder_of_whoever_runs_it(self) -> None:
+    def test_a_cache_that_cannot_lie_beside_its_module_lies_in_the_users_folder(self) -> None:
         with (
             tempfile.TemporaryDirectory() as folder,
             patch.dict(os.environ, {FOLDER_SETTING: str(Path(folder) / "own")}),
@@ -91,7 +91,7 @@ class Compiled(unittest.TestCase):
             # Where nothing can be written it is compiled again the next time.
             _keep([nowhere], b"code")
 
-    def test_what_an_installation_compiles_is_all_that_a_copy_needs(self) -> None:
+    def test_an_installation_compiles_all_that_a_copy_needs(self) -> None:
         """Nobody waits for the compiler: it is not even loaded."""
         code = """
 import sys

@@ -21,7 +21,7 @@ class Messages(FolderCase):
         path.write_bytes(bytes(number * 7 % 256 for number in range(size_bytes)))
         return Attachment(name=name, path=path)
 
-    def test_hold_every_file_byte_for_byte(self) -> None:
+    def test_messages_hold_every_file_byte_for_byte(self) -> None:
         files = [self.file("Report, lighter.pdf", 5_000), self.file("Übersicht ‘24’.xlsx", 333)]
         (message,) = plan_messages(files, "Season’s papers", _TEXT)
         read = message_from_bytes(message.as_bytes(), policy=policy.default)
@@ -42,7 +42,7 @@ class Messages(FolderCase):
         subject=st.text(st.characters(codec="utf-8", exclude_categories=["C", "Z"]), max_size=60),
         most_bytes=st.none() | st.integers(600, 4_000),
     )
-    def test_weigh_what_they_say_and_are_split_where_they_must(
+    def test_messages_weigh_what_they_say_and_are_split_where_they_must(
         self, sizes: list[int], subject: str, most_bytes: int | None
     ) -> None:
         files = [self.file(f"{number}.pdf", size) for number, size in enumerate(sizes)]

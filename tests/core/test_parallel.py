@@ -37,21 +37,21 @@ def ways(workers: Workers) -> Iterator[Callable[..., Iterator[int]]]:
 
 @unittest.skipIf(len(os.sched_getaffinity(0)) < 2, "one core has nobody to share with")
 class Working(unittest.TestCase):
-    def test_gives_results_in_the_order_of_jobs(self) -> None:
+    def test_working_gives_results_in_the_order_of_jobs(self) -> None:
         with open_workers() as workers:
             for run in ways(workers):
                 with self.subTest(run=run):
                     found = list(run(square_slowly, range(12)))
                     self.assertEqual(found, [number * number for number in range(12)])
 
-    def test_in_processes_is_worth_it_for_long_work_only_until_they_are_there(self) -> None:
+    def test_working_in_processes_is_worth_it_for_long_work_only_until_they_are_there(self) -> None:
         with open_workers() as workers:
             for seconds, are_here in ((_SHORT_S, True), (_LONG_S, False), (_SHORT_S, False)):
                 with self.subTest(seconds=seconds, are_here=are_here):
                     found = set(workers.in_processes(where, range(4), seconds=seconds))
                     self.assertEqual(os.getpid() in found, are_here)
 
-    def test_raises_the_error_of_a_job_in_its_place(self) -> None:
+    def test_working_raises_the_error_of_a_job_in_its_place(self) -> None:
         with open_workers() as workers:
             for run in ways(workers):
                 with self.subTest(run=run):
@@ -60,7 +60,7 @@ class Working(unittest.TestCase):
                     with self.assertRaisesRegex(ValueError, "three"):
                         next(results)
 
-    def test_takes_few_jobs_at_a_time(self) -> None:
+    def test_working_takes_few_jobs_at_a_time(self) -> None:
         taken = []
 
         def jobs() -> Iterator[int]:

@@ -7,13 +7,13 @@ from tests.builders import FolderCase
 
 
 class Formats(FolderCase):
-    def test_are_found_by_name(self) -> None:
+    def test_formats_are_found_by_name(self) -> None:
         for format_ in FORMATS:
             self.assertIs(format_named(format_.name), format_)
         with self.assertRaises(KeyError):
             format_named("none")
 
-    def test_of_unknown_or_empty_files_are_an_error(self) -> None:
+    def test_formats_of_unknown_or_empty_files_are_an_error(self) -> None:
         path = self.folder / "x.pdf"
         path.write_bytes(b"plain words")
         with self.assertRaisesRegex(UnsupportedFileError, "x.pdf.*Known: PDF"):

@@ -23,7 +23,7 @@ class Reports(FolderCase):
         self.sheet = weigh(self.source)
         self.plan = plan(self.sheet, preset_named("post"))
 
-    def test_survive_a_trip_through_json(self) -> None:
+    def test_reports_survive_a_trip_through_json(self) -> None:
         out = self.folder / "b.pdf"
         copy, proof = make_proved_copy(self.source, self.sheet, self.plan, out)
         assert proof is not None
@@ -36,7 +36,7 @@ class Reports(FolderCase):
         ):
             self.assertEqual(json.loads(json.dumps(value)), value)
 
-    def test_of_a_copy_account_for_every_part(self) -> None:
+    def test_reports_of_a_copy_account_for_every_part(self) -> None:
         out = self.folder / "b.pdf"
         copy, proof = make_proved_copy(self.source, self.sheet, self.plan, out)
         told = copy_report(copy, proof, self.sheet)
@@ -44,7 +44,7 @@ class Reports(FolderCase):
         self.assertEqual(sum(p["bytes_before"] for p in told["parts"]), told["bytes_before"])
         self.assertEqual(sum(p["bytes_after"] for p in told["parts"]), told["bytes_after"])
 
-    def test_of_a_proof_have_every_page_and_treated_picture(self) -> None:
+    def test_reports_of_a_proof_have_every_page_and_treated_picture(self) -> None:
         out = self.folder / "b.pdf"
         copy, proof = make_proved_copy(self.source, self.sheet, self.plan, out)
         assert proof is not None
@@ -54,18 +54,18 @@ class Reports(FolderCase):
         treated = {o.part_id for o in copy.outcomes if o.likeness is not None}
         self.assertEqual(shown, treated)
 
-    def test_of_errors_have_a_stable_code(self) -> None:
+    def test_reports_of_errors_have_a_stable_code(self) -> None:
         told = error_report(PasswordNeededError("a.pdf: it is locked."))
         self.assertEqual(told, {"code": "password_needed", "message": "a.pdf: it is locked."})
 
-    def test_of_a_plan_say_the_size_aimed_at(self) -> None:
+    def test_reports_of_a_plan_say_the_size_aimed_at(self) -> None:
         sizes = [one["target_px"] for one in plan_report(self.plan) if one["target_px"]]
         # 216 pt are 3 in: 330 px at 110 ppi.
         self.assertIn([330, 220], sizes)
 
 
 class Progress(FolderCase):
-    def test_of_all_steps_rises_to_the_end(self) -> None:
+    def test_progress_of_all_steps_rises_to_the_end(self) -> None:
         source = report(self.folder / "a.pdf")
         told: list[float] = []
 
@@ -80,5 +80,5 @@ class Progress(FolderCase):
         self.assertEqual(told, sorted(told))
         self.assertAlmostEqual(told[-1], 1.0)
 
-    def test_can_be_ignored(self) -> None:
+    def test_progress_can_be_ignored(self) -> None:
         self.assertEqual(weigh(Source(path=report(self.folder / "a.pdf").path)).pages, 2)

@@ -100,7 +100,7 @@ class AnyRequest(ThereCase):
         self.client = Client(raise_request_exception=False)
         self.client.force_login(self.owner)
 
-    def test_is_answered_without_a_fault(self) -> None:
+    def test_any_request_is_answered_without_a_fault(self) -> None:
         with override_settings(TASKS=_NO_TASKS):
             for operation in _operations():
                 with self.subTest(method=operation.method, path=operation.path):
@@ -166,7 +166,7 @@ class Strangers(ThereCase):
     def counts(self) -> list[int]:
         return [model.objects.count() for model in (Satchel, Document, Copy, Run)]
 
-    def test_who_have_not_signed_in_are_let_into_nothing(self) -> None:
+    def test_strangers_who_have_not_signed_in_are_let_into_nothing(self) -> None:
         before = self.counts()
         for operation in _operations():
             path = operation.path.format(id=uuid.uuid4(), number=1)
@@ -177,7 +177,7 @@ class Strangers(ThereCase):
                 self.assertEqual(answer.status_code, 403)
         self.assertEqual(self.counts(), before)
 
-    def test_who_have_an_account_find_nothing_of_anothers(self) -> None:
+    def test_strangers_who_have_an_account_find_nothing_of_anothers(self) -> None:
         stranger = APIClient()
         stranger.force_authenticate(get_user_model().objects.create_user("stranger"))
         before, operations = self.counts(), list(self.of_others())

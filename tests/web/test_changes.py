@@ -33,23 +33,23 @@ class Changes(ApiCase):
     def changed(self) -> list[str]:
         return [one["id"] for one in self.changes()["documents"]]
 
-    def test_are_none_where_nothing_happened(self) -> None:
+    def test_changes_are_none_where_nothing_happened(self) -> None:
         self.assertEqual(self.changed(), [])
         told = self.changes()
         self.assertEqual((told["document_count"], told["ask_again_ms"]), (2, 2000))
 
-    def test_are_the_same_as_on_the_whole_bench(self) -> None:
+    def test_changes_are_the_same_as_on_the_whole_bench(self) -> None:
         bench = self.shown()
         changes = self.changes((timezone.now() - timedelta(days=1)).isoformat())
         for name in ("documents", "choices_mark", "run"):
             self.assertEqual(changes[name], bench[name])
 
-    def test_are_told_since_what_is_shown(self) -> None:
+    def test_changes_since_the_last_answer_are_reported(self) -> None:
         Document.objects.filter(pk=self.first).update(progress=0.5)
         self.assertEqual(self.changed(), [self.first])
         self.assertEqual(self.changes()["ask_again_ms"], 800)
 
-    def test_of_a_copy_are_told_with_its_document(self) -> None:
+    def test_changes_of_a_copy_are_reported_with_its_document(self) -> None:
         self.post(f"/api/satchels/{self.satchel}/runs", {"documents": [self.second]})
         self.forget()
         Copy.objects.filter(document=self.second).update(progress=0.5)
@@ -57,30 +57,30 @@ class Changes(ApiCase):
         self.assertEqual([one["copy"]["progress"] for one in changes["documents"]], [0.5])
         self.assertEqual(changes["run"], self.shown()["run"])
 
-    def test_by_clocks_of_other_machines_are_told_though_these_go_slow(self) -> None:
+    def test_changes_by_machines_with_slow_clocks_are_reported(self) -> None:
         slow = timezone.now() - timedelta(seconds=10)
         QuerySet.update(Document.objects.filter(pk=self.first), changed_at=slow)
         self.assertEqual(self.changed(), [])
         with override_settings(REDIS_URL="redis://queue"):
             self.assertEqual(self.changed(), [self.first])
 
-    def test_of_some_fields_are_dated_too(self) -> None:
+    def test_changes_of_some_fields_are_dated_too(self) -> None:
         document = Document.objects.get(pk=self.second)
         document.save(update_fields=["exceptions"])
         self.assertEqual(self.changed(), [self.second])
 
-    def test_of_choices_are_told_by_their_mark(self) -> None:
+    def test_changes_of_choices_are_reported_by_their_mark(self) -> None:
         before = self.changes()["choices_mark"]
         self.upload(self.report(), "third.pdf")
         self.assertEqual(self.changes()["choices_mark"], before)
         self.send("patch", f"/api/satchels/{self.satchel}", {"limit_bytes": 90_000})
         self.assertNotEqual(self.changes()["choices_mark"], before)
 
-    def test_ask_for_a_date(self) -> None:
+    def test_changes_ask_for_a_date(self) -> None:
         self.assertIn("since", str(self.changes("yesterday", status=400)))
         self.assertEqual(len(self.changes("0001-01-01T00:00:00Z")["documents"]), 2)
 
-    def test_are_answered_in_few_questions_to_the_database(self) -> None:
+    def test_changes_are_answered_in_few_questions_to_the_database(self) -> None:
         self.changes()  # notes that the bench is open
         with self.assertNumQueries(5):
             self.changes()

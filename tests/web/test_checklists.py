@@ -24,7 +24,7 @@ class OwnLimits(ApiCase):
     def own(self) -> list[Any]:
         return [one for one in self.send("get", "/api/choices")["limits"] if one["is_own"]]
 
-    def test_are_made_changed_and_deleted(self) -> None:
+    def test_own_limits_are_made_changed_and_deleted(self) -> None:
         name = self.make()["name"]
         self.assertEqual(self.own()[0]["checklist"], ASKED)
         self.send("patch", f"/api/limits/{name}", {"size_bytes": 5_000_000})
@@ -33,7 +33,7 @@ class OwnLimits(ApiCase):
         self.send("delete", f"/api/limits/{name}", status=204)
         self.assertEqual(self.own(), [])
 
-    def test_go_to_another_account_as_a_file(self) -> None:
+    def test_own_limits_go_to_another_account_as_a_file(self) -> None:
         name = self.make()["name"]
         stored = json.loads(self.api.get(f"/api/limits/{name}/file").content)
         other = get_user_model().objects.create_user("other", password="reeds and rushes")
@@ -43,22 +43,22 @@ class OwnLimits(ApiCase):
         taken = self.post("/api/limits/import", {"content": stored})
         self.assertEqual(taken["checklist"], ASKED)
 
-    def test_that_ship_stay_as_they_are(self) -> None:
+    def test_own_limits_that_ship_stay_as_they_are(self) -> None:
         answer = self.send("patch", "/api/limits/mailbox", {"title": "Mine"}, status=409)
         self.assertIn("Copy it", answer["detail"])
 
-    def test_with_mistakes_are_refused_and_named(self) -> None:
+    def test_own_limits_with_mistakes_are_refused_and_named(self) -> None:
         body = {"title": "Odd", "size_bytes": 5000, "checklist": {"endings": ["P D F"]}}
         self.post("/api/limits", body, status=422)
         answer = self.post("/api/limits/import", {"content": {"schema": "odd"}}, status=422)
         self.assertIn("schema", answer["detail"])
 
-    def test_are_nobodys_who_is_not_signed_in(self) -> None:
+    def test_own_limits_need_an_account(self) -> None:
         self.assertEqual(APIClient().get("/api/limits/mailbox/file").status_code, 403)
 
 
 class Checks(ApiCase):
-    def test_are_told_before_the_run_and_after_and_names_are_brought_to_the_rule(self) -> None:
+    def test_checks_are_shown_before_and_after_the_run_and_names_corrected(self) -> None:
         self.upload(self.report(), "Season report of the fen.pdf")
         choice = {"preset": "as-it-was", "checklist": ASKED}
         self.send("patch", f"/api/satchels/{self.satchel}", choice)
@@ -73,7 +73,7 @@ class Checks(ApiCase):
         original = self.api.get(f"/api/documents/{document['id']}/original")
         self.assertIn("Season report of the fen.pdf", original["Content-Disposition"])
 
-    def test_with_mistakes_are_refused_whole(self) -> None:
+    def test_checks_with_mistakes_are_refused_whole(self) -> None:
         bad = {"checklist": {"most_pages": -1}, "limit_bytes": 5000}
         self.send("patch", f"/api/satchels/{self.satchel}", bad, status=400)
         self.assertIsNone(self.shown()["limit_bytes"])

@@ -26,7 +26,7 @@ class Demo(ApiCase):
         with self.captureOnCommitCallbacks(execute=True):
             call_command("make_demo", str(listed))
 
-    def test_is_made_once(self) -> None:
+    def test_demo_is_made_once(self) -> None:
         for _ in range(2):
             self.make()
         satchel = Satchel.objects.get(owner__username=DEMO_ACCOUNT)
@@ -65,14 +65,14 @@ class SignedInVisitor(TestCase):
         sign_visitor_in(lambda _request: HttpResponse())(request)
         return request.user.get_username()
 
-    def test_is_the_demo_account(self) -> None:
+    def test_signed_in_visitor_is_the_demo_account(self) -> None:
         self.assertEqual(self.visit(), DEMO_ACCOUNT)
 
-    def test_stays_signed_out_once_they_chose_to(self) -> None:
+    def test_signed_in_visitor_stays_signed_out_once_they_chose_to(self) -> None:
         self.assertEqual(self.visit(**{"signed-out": True}), "")
 
     @override_settings(IS_DEMO=False)
-    def test_is_nobody_outside_the_demo(self) -> None:
+    def test_signed_in_visitor_exists_in_the_demo_only(self) -> None:
         get_user_model().objects.create_user(DEMO_ACCOUNT)
         self.assertIsNone(Client().get("/api/session").json()["username"])
 
@@ -82,7 +82,7 @@ class CopyNames(TestCase):
         satchel = Satchel(name="x", prefix=prefix, suffix=suffix)
         return satchel.copy_name(Document(name=document, satchel=satchel))
 
-    def test_follow_the_rule_and_keep_the_ending(self) -> None:
+    def test_copy_names_follow_the_rule_and_keep_the_ending(self) -> None:
         self.assertEqual(self.name("report.pdf"), "report-light.pdf")
         self.assertEqual(self.name("report.v2.pdf", prefix="small "), "small report.v2-light.pdf")
         self.assertEqual(self.name("report"), "report-light")

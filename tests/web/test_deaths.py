@@ -12,7 +12,7 @@ _PORT = 8973
 
 
 class Deaths(unittest.TestCase):
-    def test_lose_nothing_leave_nothing_and_stop_nobody(self) -> None:
+    def test_killed_processes_lose_nothing_leave_nothing_and_stop_nobody(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             place = Installation(Path(folder), _PORT, people=1)
             place.start()

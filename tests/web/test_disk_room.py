@@ -38,7 +38,7 @@ class FullDisk(ApiCase):
         document.file.save("original", ContentFile(b"%PDF"))
         return document
 
-    def test_refuses_a_file_and_says_how_much_is_missing(self) -> None:
+    def test_full_disk_refuses_a_file_and_says_how_much_is_missing(self) -> None:
         with _free(1_000):
             problem = self.upload(bytes(2_500_000), status=507)
         self.assertEqual(problem["code"], "no_room")
@@ -46,7 +46,7 @@ class FullDisk(ApiCase):
         self.assertEqual(self.shown()["documents"], [])
         self.assertEqual(list((self.folder / "files").rglob("original")), [])
 
-    def test_is_asked_before_the_look_for_a_csrf_token_reads_the_form(self) -> None:
+    def test_full_disk_is_asked_before_the_look_for_a_csrf_token_reads_the_form(self) -> None:
         browser = Client(enforce_csrf_checks=True)
         browser.force_login(self.owner)
         token = browser.get("/api/session").cookies["csrftoken"].value
@@ -60,7 +60,7 @@ class FullDisk(ApiCase):
             self.assertEqual(answer.status_code, status)
             self.assertNotIn("filled up", answer.json()["detail"])
 
-    def test_refuses_a_run_whose_copies_may_not_fit_beside_those_promised(self) -> None:
+    def test_full_disk_refuses_a_run_whose_copies_may_not_fit_beside_those_promised(self) -> None:
         promised = self.document(4_000_000)
         run = Run.objects.create(satchel=promised.satchel, preset="post")
         Copy.objects.create(run=run, document=promised)
@@ -71,7 +71,7 @@ class FullDisk(ApiCase):
             self.post(f"/api/satchels/{self.satchel}/runs", {}, status=507)
         self.assertEqual(Run.objects.count(), 1)
 
-    def test_tells_what_filled_up_while_it_was_written(self) -> None:
+    def test_a_full_disk_names_the_file_that_was_written(self) -> None:
         full = OSError(errno.ENOSPC, "No space left on device")
         with mock.patch("django.core.files.storage.FileSystemStorage._save", side_effect=full):
             problem = self.upload(b"%PDF-1.7", status=507)
@@ -80,7 +80,7 @@ class FullDisk(ApiCase):
 
 
 class Told(SimpleTestCase):
-    def test_by_a_database_that_really_is_full(self) -> None:
+    def test_a_full_database_is_reported(self) -> None:
         with closing(sqlite3.connect(":memory:")) as database:
             database.execute("PRAGMA max_page_count = 2")
             database.execute("CREATE TABLE logs (note BLOB)")

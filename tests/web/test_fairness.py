@@ -17,7 +17,7 @@ QUEUED = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 
 
 class Quotas(ApiCase):
-    def test_are_told_and_kept(self) -> None:
+    def test_quotas_are_shown_and_enforced(self) -> None:
         content = self.report()
         self.upload(content)
         told = self.send("get", "/api/satchels/quota")
@@ -51,7 +51,7 @@ class Turns(ApiCase):
         ]
 
     @override_settings(TASKS=QUEUED)
-    def test_of_one_document_come_before_most_of_anothers_hundred(self) -> None:
+    def test_turns_of_one_document_come_before_most_of_anothers_hundred(self) -> None:
         other = get_user_model().objects.create_user("other", password="x" * 12)
         for document in self.waiting(self.owner, 1):
             start_weighing(document)
@@ -76,7 +76,7 @@ class Retention(ApiCase):
 
 
 class Health(ApiCase):
-    def test_says_what_is_missing(self) -> None:
+    def test_health_says_what_is_missing(self) -> None:
         answer = self.client.get("/health")
         self.assertEqual(answer.status_code, 503)
         self.assertEqual(answer.json()["missing"], "no worker is running")

@@ -5,7 +5,7 @@ from tests.web.cases import ApiCase
 
 
 class Guide(ApiCase):
-    def test_explains_all_there_is_to_choose_and_all_that_is_told(self) -> None:
+    def test_the_guide_explains_every_choice_and_every_verdict(self) -> None:
         chapters = {one["name"]: one["entries"] for one in self.send("get", "/api/guide")}
         names = {name: [entry["name"] for entry in entries] for name, entries in chapters.items()}
         self.assertEqual(names["presets"], [preset.name for preset in PRESETS])
@@ -18,7 +18,7 @@ class Guide(ApiCase):
 
 
 class Sample(ApiCase):
-    def test_is_a_satchel_of_ones_own_that_is_worth_making_lighter(self) -> None:
+    def test_sample_is_a_satchel_of_ones_own_that_is_worth_making_lighter(self) -> None:
         made = self.post("/api/satchels/sample")
         shown = self.send("get", f"/api/satchels/{made['id']}")
         (document,) = shown["documents"]
@@ -28,7 +28,7 @@ class Sample(ApiCase):
 
 
 class Shelf(ApiCase):
-    def test_tells_the_limit_and_the_last_run(self) -> None:
+    def test_the_shelf_shows_the_limit_and_the_last_run(self) -> None:
         self.upload(self.report())
         limit = {"limit_bytes": 1_000_000, "limit_carrier": "message", "preset": "as-it-was"}
         self.send("patch", f"/api/satchels/{self.satchel}", limit)
@@ -40,7 +40,7 @@ class Shelf(ApiCase):
         )
         self.assertLess(row["limit_file_bytes"], 750_000)
 
-    def test_counts_documents_without_a_copy_at_their_own_weight(self) -> None:
+    def test_shelf_counts_documents_without_a_copy_at_their_own_weight(self) -> None:
         first, second = (self.upload(self.report(), name) for name in ("a.pdf", "b.pdf"))
         self.send("patch", f"/api/satchels/{self.satchel}", {"preset": "as-it-was"})
         (row,) = self.send("get", "/api/satchels")

@@ -24,7 +24,7 @@ class Gathering(ApiCase):
         self.path = f"/api/satchels/{self.satchel}/gather"
         self.ids = [photo["id"] for photo in self.photos]
 
-    def test_becomes_a_document_of_the_satchel_weighed_like_others(self) -> None:
+    def test_gathering_becomes_a_document_of_the_satchel_weighed_like_others(self) -> None:
         body = {"documents": self.ids[::-1], "name": "Nest/box", "page": "a4", "turns": {"2": 90}}
         gathered = self.post(self.path, body)
         self.assertEqual((gathered["name"], gathered["state"]), ("Nest-box.pdf", "waiting"))
@@ -53,7 +53,7 @@ class Gathering(ApiCase):
         self.assertEqual((shown["state"], shown["pages"]), ("weighed", 5))
         self.post(self.path, {"documents": documents, "name": "a", "turns": {"6": 90}}, status=409)
 
-    def test_what_is_no_picture_of_the_satchel_is_refused(self) -> None:
+    def test_a_document_that_is_not_a_picture_of_the_satchel_is_refused(self) -> None:
         report = self.upload(self.report())
         other = get_user_model().objects.create_user("other")
         stranger = Satchel.objects.create(owner=other, name="Theirs")

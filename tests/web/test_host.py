@@ -33,7 +33,7 @@ def run(*arguments: str) -> tuple[int, str]:
 
 
 class People(FolderCase):
-    def test_are_added_listed_and_taken_out_and_the_installation_is_backed_up(self) -> None:
+    def test_people_are_added_listed_and_removed_and_the_installation_is_backed_up(self) -> None:
         data, password = self.folder / "data", self.folder / "password"
         told = ("--data", str(data))
         password.write_text("reeds and rushes\n")
@@ -60,7 +60,7 @@ class People(FolderCase):
 
 
 class Backups(FolderCase):
-    def test_write_over_nothing_and_leave_nothing_half(self) -> None:
+    def test_backups_write_over_nothing_and_leave_nothing_half(self) -> None:
         with self.assertRaises(FileNotFoundError):
             back_up(self.folder, self.folder / "backup")
         (self.folder / "there").mkdir()
@@ -76,7 +76,7 @@ class Backups(FolderCase):
 class Serving(TestCase):
     SAFE = {"GREEN_SATCHEL_SECRET_KEY": "x" * 60}
 
-    def test_is_refused_where_it_would_not_be_safe(self) -> None:
+    def test_serving_is_refused_where_it_would_not_be_safe(self) -> None:
         cases = {
             "the demo signs everybody in": ("192.0.2.7", {"GREEN_SATCHEL_DEMO": "1"}),
             "passwords would go over the network": ("0.0.0.0", {}),
@@ -87,7 +87,7 @@ class Serving(TestCase):
             with self.subTest(words):
                 self.assertIn(words, why_unsafe(host, {**self.SAFE, **environment}))
 
-    def test_is_let_pass_where_it_is(self) -> None:
+    def test_serving_is_let_pass_where_it_is(self) -> None:
         for host, environment in (
             ("127.0.0.1", {}),
             ("::1", {"GREEN_SATCHEL_DEMO": "1"}),
@@ -95,13 +95,13 @@ class Serving(TestCase):
         ):
             self.assertEqual(why_unsafe(host, {**self.SAFE, **environment}), "")
 
-    def test_says_at_once_that_another_program_listens_there(self) -> None:
+    def test_serving_says_at_once_that_another_program_listens_there(self) -> None:
         with socket.create_server(("127.0.0.1", 0)) as other:
             port = other.getsockname()[1]
             self.assertIn("Choose another port", why_not_heard("127.0.0.1", port))
         self.assertEqual(why_not_heard("127.0.0.1", port), "")
 
-    def test_believes_a_proxy_only_where_there_is_one(self) -> None:
+    def test_serving_believes_a_proxy_only_where_there_is_one(self) -> None:
         plain = commands_of("127.0.0.1", 8000, 2, self.SAFE)
         self.assertEqual(len(plain), 3)
         self.assertFalse(any("proxy" in word for word in plain[0]))
@@ -110,7 +110,7 @@ class Serving(TestCase):
 
 
 class Places(FolderCase):
-    def test_have_one_secret_for_good(self) -> None:
+    def test_places_have_one_secret_for_good(self) -> None:
         with mock.patch.dict(os.environ):
             os.environ.pop("GREEN_SATCHEL_SECRET_KEY", None)
             first = environment_of(self.folder / "data")["GREEN_SATCHEL_SECRET_KEY"]
@@ -118,14 +118,14 @@ class Places(FolderCase):
         self.assertEqual(first, again)
         self.assertGreater(len(first), 50)
 
-    def test_have_no_secret_of_their_own_where_machines_share_one(self) -> None:
+    def test_places_have_no_secret_of_their_own_where_machines_share_one(self) -> None:
         with mock.patch.dict(os.environ, {"GREEN_SATCHEL_REDIS_URL": "redis://queue"}):
             os.environ.pop("GREEN_SATCHEL_SECRET_KEY", None)
             told = environment_of(self.folder / "data")
         self.assertNotIn("GREEN_SATCHEL_SECRET_KEY", told)
         self.assertFalse((self.folder / "data" / "secret-key").exists())
 
-    def test_are_for_whoever_runs_them_alone(self) -> None:
+    def test_places_are_for_whoever_runs_them_alone(self) -> None:
         environment_of(self.folder / "data")
         self.assertEqual((self.folder / "data").stat().st_mode & 0o077, 0)
 
@@ -138,7 +138,7 @@ class OtherMachines(FolderCase):
             code = main([*arguments, "--data", str(self.folder / "data")])
         return code, errors.getvalue()
 
-    def test_say_what_they_do_not_share_yet(self) -> None:
+    def test_other_machines_say_what_they_do_not_share_yet(self) -> None:
         code, words = self.told("work")
         self.assertEqual(code, 2)
         self.assertIn("set GREEN_SATCHEL_REDIS_URL", words)
@@ -155,7 +155,7 @@ class OtherMachines(FolderCase):
 
 
 class Doctor(FolderCase):
-    def test_tells_what_is_missing_and_what_to_do(self) -> None:
+    def test_doctor_reports_missing_programs_with_what_to_do(self) -> None:
         (self.folder / "secret-key").write_text("x")
         (self.folder / "secret-key").chmod(0o644)
         with mock.patch("shutil.which", return_value=None):

@@ -46,7 +46,7 @@ class IntakeCase(ApiCase):
 
 
 class Scanning(IntakeCase):
-    def test_pages_arrive_and_are_looked_at(self) -> None:
+    def test_scanned_pages_arrive_and_are_shown(self) -> None:
         self.scan()
         told = self.now()
         self.assertEqual((told["scan"]["state"], told["scan"]["pages_came"]), ("done", 2))
@@ -98,7 +98,7 @@ class Scanning(IntakeCase):
         self.assertEqual([page["is_out"] for page in told], [True, False, False])
         self.assertEqual([page["name"] for page in told][:2], ["Page 1.jpg", "Page 3.jpg"])
 
-    def test_that_broke_off_with_its_worker_is_told_and_holds_up_no_other(self) -> None:
+    def test_a_scan_whose_worker_died_is_reported_and_blocks_no_other(self) -> None:
         waiting = {"default": {"BACKEND": "django_tasks.backends.dummy.DummyBackend"}}
         with override_settings(TASKS=waiting):
             self.scan()
@@ -115,7 +115,7 @@ class Scanning(IntakeCase):
 class Jam(IntakeCase):
     sheets, jam_after = 4, 1
 
-    def test_what_came_stays(self) -> None:
+    def test_pages_before_a_jam_stay(self) -> None:
         self.scan()
         told = self.now()
         self.assertEqual((told["scan"]["state"], len(told["pages"])), ("failed", 1))
@@ -141,7 +141,7 @@ class Pages(IntakeCase):
         picture = as_jpeg(scanned(print_page(60, 40)), 90, dpi=(300, 300))
         self.ids = [self.add(picture, f"{name}.jpg")["id"] for name in "ab"]
 
-    def test_are_turned_put_in_order_taken_out_and_put_back(self) -> None:
+    def test_pages_are_turned_sorted_removed_and_restored(self) -> None:
         self.send("patch", f"/api/intake-pages/{self.ids[0]}", {"turn": 90})
         self.send("patch", f"/api/intake-pages/{self.ids[1]}", {"is_out": True})
         self.post(f"{self.path}/order", {"pages": self.ids[::-1]}, status=200)
@@ -154,7 +154,9 @@ class Pages(IntakeCase):
         self.assertFalse(self.now()["pages"][0]["is_out"])
         self.send("patch", f"/api/intake-pages/{self.ids[0]}", {"turn": 45}, status=400)
 
-    def test_become_a_document_as_large_as_their_paper_in_a_satchel_of_scan_stack(self) -> None:
+    def test_pages_become_a_document_as_large_as_their_paper_in_a_satchel_of_scan_stack(
+        self,
+    ) -> None:
         self.send("patch", f"/api/intake-pages/{self.ids[1]}", {"turn": 90})
         kept = self.post(f"{self.path}/keep", {"name": "Logs", "in_layers": True})
         satchel = self.send("get", f"/api/satchels/{kept['satchel']}")
@@ -172,7 +174,7 @@ class Pages(IntakeCase):
         # They stay on hand.
         self.assertEqual(len(self.now()["pages"]), 2)
 
-    def test_that_cannot_be_read_are_said_and_have_to_go_first(self) -> None:
+    def test_pages_that_cannot_be_read_are_said_and_have_to_go_first(self) -> None:
         bad = self.add(b"no picture", "c.jpg")["id"]
         told = self.now()["pages"][-1]
         self.assertIn("c.jpg", told["error_message"])
@@ -181,7 +183,7 @@ class Pages(IntakeCase):
         self.send("patch", f"/api/intake-pages/{bad}", {"is_out": True})
         self.post(f"{self.path}/keep", {"name": "a", "in_layers": False})
 
-    def test_of_others_are_not_there(self) -> None:
+    def test_pages_of_others_are_not_there(self) -> None:
         stranger = get_user_model().objects.create_user("stranger")
         self.api.force_authenticate(stranger)
         for path in (
@@ -193,7 +195,7 @@ class Pages(IntakeCase):
         self.send("patch", f"/api/intake-pages/{self.ids[0]}", {"is_out": True}, status=404)
         self.assertEqual(self.send("get", "/api/intakes"), [])
 
-    def test_are_forgotten_after_the_stated_days(self) -> None:
+    def test_pages_are_forgotten_after_the_stated_days(self) -> None:
         call_command("forget_old", stdout=io.StringIO())
         self.assertTrue(Page.objects.exists())
         Intake.objects.update(created_at=timezone.now() - timedelta(days=31))
@@ -206,7 +208,7 @@ class Pages(IntakeCase):
             told = self.add(b"x" * 20_000, "heavy.jpg", status=413)
         self.assertEqual(told["code"], "too_large")
 
-    def test_go_with_their_intake(self) -> None:
+    def test_pages_go_with_their_intake(self) -> None:
         folder = Intake.objects.get(pk=self.intake).folder_path
         self.assertTrue(any(Path(folder).iterdir()))
         self.send("delete", self.path, status=204)

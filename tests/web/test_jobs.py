@@ -57,33 +57,33 @@ class Jobs(unittest.TestCase):
         self.addCleanup(job.end)
         return job
 
-    def test_are_forked_from_one_process_that_has_loaded_the_core(self) -> None:
+    def test_jobs_are_forked_from_one_process_that_has_loaded_the_core(self) -> None:
         self.assertEqual(_parent_of(self.start()), _parent_of(self.start()))
 
-    def test_are_at_work_until_they_have_ended(self) -> None:
+    def test_jobs_are_at_work_until_they_have_ended(self) -> None:
         job = self.start()
         self.assertIsNone(job.poll())
         job.kill()
         self.assertEqual(job.wait(5), -signal.SIGKILL)
 
-    def test_leave_no_process_behind(self) -> None:
+    def test_jobs_leave_no_process_behind(self) -> None:
         job = self.start()
         job.end()
         self.assertFalse(_is_there(job.pid))
 
-    def test_end_by_themselves_where_they_are_told_nothing(self) -> None:
+    def test_jobs_end_by_themselves_without_a_message(self) -> None:
         job = self.start()
         job.stdin.close()
         self.assertEqual(job.wait(5), 0)
 
-    def test_begin_again_after_what_they_are_forked_from_was_killed(self) -> None:
+    def test_jobs_begin_again_after_what_they_are_forked_from_was_killed(self) -> None:
         job = self.start()
         os.kill(_parent_of(job), signal.SIGKILL)
         self.assertTrue(_is_gone_soon(job.pid))
         self.assertEqual(job.poll(), -signal.SIGKILL)
         self.assertIsNone(self.start().poll())
 
-    def test_begin_elsewhere_where_what_they_are_forked_from_hangs(self) -> None:
+    def test_jobs_begin_elsewhere_where_what_they_are_forked_from_hangs(self) -> None:
         nursery = Nursery()
         self.addCleanup(nursery.close)
         stuck = _parent_of(nursery.start())
@@ -94,7 +94,7 @@ class Jobs(unittest.TestCase):
             self.assertIsNone(nursery.start().poll())
         self.assertTrue(_is_gone_soon(stuck))
 
-    def test_go_with_the_worker_that_they_were_started_for(self) -> None:
+    def test_jobs_go_with_the_worker_that_they_were_started_for(self) -> None:
         worker = subprocess.Popen(
             [sys.executable, "-c", _WORKER],
             stdout=subprocess.PIPE,

@@ -30,12 +30,12 @@ def parsed(text: bytes) -> object:
 class Parsed(unittest.TestCase):
     @settings(max_examples=60, deadline=None)
     @given(_VALUES)
-    def test_what_is_sound_is_read_as_it_was_written(self, value: object) -> None:
+    def test_valid_json_is_read_as_it_was_written(self, value: object) -> None:
         self.assertEqual(parsed(json.dumps(value).encode()), value)
 
     @settings(max_examples=60, deadline=None)
     @given(st.binary(max_size=60))
-    def test_whatever_comes_is_read_or_refused(self, content: bytes) -> None:
+    def test_any_input_is_read_or_refused(self, content: bytes) -> None:
         try:
             parsed(content)
         except ParseError:

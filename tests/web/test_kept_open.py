@@ -77,7 +77,7 @@ class Renderers(unittest.TestCase):
         file = SimpleNamespace(path="copy")
         return SimpleNamespace(pk=uuid4(), document=SimpleNamespace(name="a.pdf"), file=file)
 
-    def test_are_not_ended_for_another_while_they_draw(self) -> None:
+    def test_renderers_are_not_ended_for_another_while_they_draw(self) -> None:
         first, second = self.copy(), self.copy()
         drawing = threading.Thread(target=self.draw, args=(first,))
         drawing.start()
@@ -98,14 +98,14 @@ class Renderers(unittest.TestCase):
         # One may stay open.
         self.assertEqual(sum(not process.is_ended for process in self.started), 1)
 
-    def test_are_used_again_for_the_same_copy(self) -> None:
+    def test_renderers_are_used_again_for_the_same_copy(self) -> None:
         copy = self.copy()
         for _ in range(3):
             self.let_draw_soon(0)
             self.draw(copy)
         self.assertEqual(len(self.started), 1)
 
-    def test_that_die_fail_one_drawing_and_the_next_gets_another(self) -> None:
+    def test_renderers_that_die_fail_one_drawing_and_the_next_gets_another(self) -> None:
         copy = self.copy()
 
         def die() -> None:
@@ -121,7 +121,7 @@ class Renderers(unittest.TestCase):
 
 
 class Sheets(ApiCase):
-    def test_are_read_once_until_the_document_changes(self) -> None:
+    def test_sheets_are_read_once_until_the_document_changes(self) -> None:
         document = Document.objects.get(pk=self.upload(self.report())["id"])
         cache = SheetCache()
         sheet = cache.sheet(document)

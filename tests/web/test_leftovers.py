@@ -14,7 +14,7 @@ _LATER_S = 3 * 3600
 
 
 class Leftovers(SimpleTestCase):
-    def test_go_once_they_are_old(self) -> None:
+    def test_leftovers_go_once_they_are_old(self) -> None:
         with tempfile.TemporaryDirectory() as name:
             document = Path(name) / "files" / "satchel" / "document"
             uploads = Path(name) / "uploads"

@@ -35,7 +35,7 @@ class LimitCase(ApiCase):
 class Trials(LimitCase):
     has_trials = True
 
-    def test_follow_weighing_and_every_choice_and_foretell_the_copy(self) -> None:
+    def test_trials_follow_weighing_and_every_choice_and_estimate_the_copy(self) -> None:
         (document,) = self.shown()["documents"]
         self.assertEqual(document["trial_progress"], 1)
         current = document["estimates"]["current"]
@@ -49,7 +49,7 @@ class Trials(LimitCase):
         foretold = document["estimates"]["current"]["bytes"]
         self.assertAlmostEqual(foretold / copy["bytes_after"], 1, delta=0.08)
 
-    def test_say_beforehand_what_a_fit_decides_and_what_is_lightest(self) -> None:
+    def test_trials_say_beforehand_what_a_fit_decides_and_what_is_lightest(self) -> None:
         satchel = self.choose(limit_bytes=self.limit, is_fitted=True)
         current = satchel["documents"][0]["estimates"]["current"]
         self.assertIsNone(current["lightest"])
@@ -61,7 +61,7 @@ class Trials(LimitCase):
         satchel = self.choose(limit_bytes=5000, fit_floor=80)
         self.assertGreater(satchel["documents"][0]["estimates"]["current"]["lightest"], 5000)
 
-    def test_give_way_to_copies_and_go_on_after_the_last_of_them(self) -> None:
+    def test_trials_give_way_to_copies_and_go_on_after_the_last_of_them(self) -> None:
         other = self.upload(album(self.folder / "other.pdf", pages=2).path.read_bytes(), "b.pdf")
         documents = Document.objects.filter(pk__in=[self.document, other["id"]])
         documents.update(trial_progress=0, trials={})
@@ -78,7 +78,7 @@ class Trials(LimitCase):
 
 
 class Choices(ApiCase):
-    def test_of_two_on_their_way_at_once_neither_is_lost(self) -> None:
+    def test_choices_of_two_on_their_way_at_once_neither_is_lost(self) -> None:
         stale = Satchel.objects.get(pk=self.satchel)
         self.send("patch", f"/api/satchels/{self.satchel}", {"limit_bytes": 2_000_000})
         told = SatchelSerializer(stale, data={"is_limit_shared": True}, partial=True)
@@ -89,7 +89,7 @@ class Choices(ApiCase):
 
 
 class Fitting(LimitCase):
-    def test_is_not_said_to_fail_before_pictures_have_been_tried(self) -> None:
+    def test_fitting_is_not_said_to_fail_before_pictures_have_been_tried(self) -> None:
         satchel = self.choose(limit_bytes=self.limit, is_fitted=True)
         current = satchel["documents"][0]["estimates"]["current"]
         self.assertTrue(current["is_open"])
@@ -105,7 +105,7 @@ class Fitting(LimitCase):
         self.assertEqual((copy["state"], copy["error"]["code"]), ("failed", "does_not_fit"))
         self.assertIn("lightest", copy["error"]["message"])
 
-    def test_what_does_not_fit_comes_in_pieces_if_that_is_allowed(self) -> None:
+    def test_a_document_over_the_limit_is_split_if_allowed(self) -> None:
         self.choose(limit_bytes=60_000, is_fitted=True, fit_floor=80, may_split=True)
         copy = self.run_over()
         self.assertGreater(len(copy["pieces"]), 1)
@@ -127,7 +127,7 @@ class Fitting(LimitCase):
         weight = sum(one["bytes_after"] for one in copies)
         self.assertTrue(0.9 * total <= weight <= total)
 
-    def test_without_a_limit_there_is_nothing_to_fit(self) -> None:
+    def test_fitting_without_a_limit_there_is_nothing_to_fit(self) -> None:
         path = f"/api/satchels/{self.satchel}"
         refused = self.send("patch", path, {"is_fitted": True}, status=400)
         self.assertIn("limit", refused["detail"].lower() + str(refused))
@@ -141,7 +141,7 @@ class Looking(LimitCase):
         self.choose(limit_bytes=self.limit, is_fitted=True)
         self.copy = self.run_over()["id"]
 
-    def test_the_copy_ends_close_below_the_limit_and_its_proof_tells_of_every_page(self) -> None:
+    def test_a_fitted_copy_is_close_below_the_limit_and_its_proof_covers_every_page(self) -> None:
         copy = self.shown()["documents"][0]["copy"]
         self.assertTrue(0.93 * self.limit <= copy["bytes_after"] <= self.limit)
         self.assertTrue(copy["is_current"])
@@ -192,7 +192,7 @@ class Looking(LimitCase):
         self.assertEqual(parts[treated["id"]]["bytes_after"], treated["before"])
         self.post(f"/api/copies/{self.copy}/gentler", {"parts": ["picture:9-9"]}, status=404)
 
-    def test_can_be_kept(self) -> None:
+    def test_looking_can_be_kept(self) -> None:
         for ending, start in (("pdf", b"%PDF-"), ("json", b"{")):
             answer = self.api.get(f"/api/copies/{self.copy}/proof.{ending}")
             content = b"".join(answer.streaming_content)  # type: ignore[attr-defined]

@@ -39,7 +39,7 @@ class Logs(ApiCase):
     def told(self, message: str) -> list[dict[str, Any]]:
         return [vars(one) for one in self.kept.records if one.getMessage() == message]
 
-    def test_tell_tasks_and_jobs_with_their_ids(self) -> None:
+    def test_logs_name_tasks_and_jobs_by_their_ids(self) -> None:
         document = self.upload(self.report())["id"]
         (began,), (job,) = self.told("task began"), self.told("job ended")
         self.assertEqual((began["about"], began["task_name"]), (document, "weigh_document"))
@@ -49,12 +49,12 @@ class Logs(ApiCase):
         self.assertEqual(job["task"], began["task"])
         self.assertGreater(job["seconds"], 0)
 
-    def test_tell_why_a_job_failed(self) -> None:
+    def test_logs_say_why_a_job_failed(self) -> None:
         self.upload(b"no document", "Heron survey.pdf")
         (job,) = self.told("job ended")
         self.assertEqual(job["outcome"], self.shown()["documents"][0]["error"]["code"])
 
-    def test_name_no_file(self) -> None:
+    def test_logs_name_no_file(self) -> None:
         self.upload(b"no document", "Heron survey.pdf")
         self.upload(self.report(), "Heron season.pdf")
         self.post(f"/api/satchels/{self.satchel}/runs", {})
@@ -64,7 +64,7 @@ class Logs(ApiCase):
 
 
 class Lines(ApiCase):
-    def test_are_json_where_that_is_asked_for(self) -> None:
+    def test_lines_are_json_where_that_is_asked_for(self) -> None:
         told = {"DJANGO_SETTINGS_MODULE": "config.settings", "GREEN_SATCHEL_LOG": "json"}
         done = subprocess.run(
             [sys.executable, "-c", _CODE], env=told, capture_output=True, text=True, check=True

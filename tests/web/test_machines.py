@@ -106,14 +106,14 @@ class InRedis(ApiCase):
             self.begin_next("one")
             self.assertEqual(take_up_from_the_dead(), 0)
 
-    def test_what_a_queue_lost_is_queued_anew(self) -> None:
+    def test_tasks_lost_by_a_queue_are_queued_again(self) -> None:
         document = self.waiting_document()
         run = document.satchel.runs.create(preset="post")
         copy = Copy.objects.create(run=run, document=document)
         take_up_lost(after_s=0)
         self.assertEqual(self.queue.waiting_about(), {str(document.pk), str(copy.pk)})
 
-    def test_a_queue_that_is_gone_is_told_and_documents_are_kept(self) -> None:
+    def test_a_lost_queue_is_reported_and_documents_are_kept(self) -> None:
         self.queue._redis.shutdown(nosave=True)
         self.assertIn("does not answer", self.client.get("/health").json()["missing"])
         file = SimpleUploadedFile("a.pdf", self.report())
@@ -131,7 +131,7 @@ class InRedis(ApiCase):
 
 
 class Settings(unittest.TestCase):
-    def test_that_machines_must_share_are_asked_for(self) -> None:
+    def test_settings_that_machines_must_share_are_asked_for(self) -> None:
         told = {"GREEN_SATCHEL_REDIS_URL": "redis://queue"}
         self.assertIn("GREEN_SATCHEL_DATABASE_URL", why_not_shared(told))
         self.assertIn("GREEN_SATCHEL_SECRET_KEY", why_not_shared(told))
@@ -140,7 +140,7 @@ class Settings(unittest.TestCase):
 
 @_NEEDS
 class Machines(unittest.TestCase):
-    def test_do_the_work_together_and_go_on_when_one_of_them_is_gone(self) -> None:
+    def test_machines_do_the_work_together_and_go_on_when_one_of_them_is_gone(self) -> None:
         with ExitStack() as stack:
             folder = Path(stack.enter_context(tempfile.TemporaryDirectory()))
             shared = stack.enter_context(shared_servers(folder))

@@ -64,13 +64,13 @@ class Mail(ApiCase):
         self.assertRegex(body, r"nest.jpg: \d+ kB -> \d+ kB, (looks the same|pictures differ)")
         self.assertEqual(self.api.get(f"{self.path}/2.eml").status_code, 404)
 
-    def test_files_of_one_name_from_several_folders_are_told_apart(self) -> None:
+    def test_files_of_one_name_from_several_folders_are_distinguished(self) -> None:
         Document.objects.update(name="nest.jpg")
         _, message = self.message(1)
         names = [part.get_filename() for part in message.iter_attachments()]
         self.assertEqual(names, ["nest-light.jpg", "nest-light 2.jpg"])
 
-    def test_what_was_deleted_meanwhile_is_not_found(self) -> None:
+    def test_a_file_deleted_meanwhile_is_not_found(self) -> None:
         Copy.objects.first().path.unlink()  # type: ignore[union-attr] # there are two
         answer = self.send("get", self.path, status=404)
         self.assertEqual(answer["code"], "gone")
@@ -92,7 +92,7 @@ class Mail(ApiCase):
         send_messages.call(sending["id"])
         self.assertEqual(len(mail.outbox), 1)
 
-    def test_a_server_that_refuses_is_told(self) -> None:
+    def test_a_refusing_mail_server_is_reported(self) -> None:
         with mock.patch("web.mail.tasks.EmailMessage.send", side_effect=OSError("refused")):
             self.post(f"{self.path}/send", {"receivers": _TO})
         (told,) = self.told()["sendings"]
@@ -110,7 +110,7 @@ class Mail(ApiCase):
             self.post(f"{self.path}/send", {"receivers": _TO}, status=429)
         self.assertEqual((len(mail.outbox), Sending.objects.count()), (0, 0))
 
-    def test_that_of_others_is_not_there(self) -> None:
+    def test_mail_that_of_others_is_not_there(self) -> None:
         self.api.force_authenticate(get_user_model().objects.create_user("other"))
         self.send("get", self.path, status=404)
         self.post(f"{self.path}/send", {"receivers": _TO}, status=404)

@@ -27,7 +27,7 @@ class Pictures(ApiCase):
         answer = self.api.get(f"/api/copies/{copy['id']}/file")
         return answer["Content-Disposition"], b"".join(answer.streaming_content)
 
-    def test_are_weighed_as_what_they_are(self) -> None:
+    def test_pictures_are_weighed_as_what_they_are(self) -> None:
         content = self.uploaded()
         (document,) = self.shown()["documents"]
         self.assertEqual((document["kind_title"], document["pages"]), ("JPEG", None))
@@ -35,7 +35,7 @@ class Pictures(ApiCase):
         self.assertEqual(sum(part["bytes"] for part in sheet["parts"]), len(content))
         self.assertLessEqual({"Location", "Maker's notes"}, {one["name"] for one in sheet["parts"]})
 
-    def test_become_proved_copies_that_are_drawn_by_part(self) -> None:
+    def test_pictures_become_proved_copies_that_are_drawn_by_part(self) -> None:
         content = self.uploaded()
         copy = self.copied()
         self.assertIn(copy["verdict"], ("same", "close"))
@@ -58,20 +58,20 @@ class Pictures(ApiCase):
         refused = self.api.get(f"{path}/drawing", {"part": "../../secret", "side": "copy"})
         self.assertEqual(refused.status_code, 422)
 
-    def test_change_their_ending_with_their_kind(self) -> None:
+    def test_pictures_change_their_ending_with_their_kind(self) -> None:
         self.upload(photo_bytes("BMP"), "Old chart.bmp")
         name, content = self.downloaded(self.copied())
         with Image.open(io.BytesIO(content)) as image:
             ending = {"PNG": "png", "JPEG": "jpg"}[str(image.format)]
         self.assertIn(f'filename="Old chart-light.{ending}"', name)
 
-    def test_tell_on_the_slip_what_is_gone(self) -> None:
+    def test_removed_parts_are_listed_on_the_slip(self) -> None:
         self.uploaded()
         self.copied()
         (row,) = self.send("get", f"/api/runs/{self.run_id}/slip")["rows"]
         self.assertTrue(row["gone"], row)
 
-    def test_that_are_damaged_say_so(self) -> None:
+    def test_pictures_that_are_damaged_say_so(self) -> None:
         content = self.uploaded()
         self.upload(content[: len(content) // 3], "half.jpg")
         documents = {document["name"]: document for document in self.shown()["documents"]}

@@ -61,7 +61,7 @@ class Printing(ApiCase):
         (printer,) = self.send("get", "/api/print-queues")
         return list(printer["jobs"])
 
-    def test_puts_a_pdf_into_the_satchel_of_its_preset(self) -> None:
+    def test_printing_puts_a_pdf_into_the_satchel_of_its_preset(self) -> None:
         answer = self.print_it(self.report(), "../Minutes: May.pdf")
         self.assertEqual(answer.code, 0)
         self.assertEqual(answer.group(Tag.JOB)["job-id"].values, (1,))
@@ -73,7 +73,7 @@ class Printing(ApiCase):
         self.print_it(self.report())
         self.assertEqual(document.satchel.documents.count(), 2)
 
-    def test_has_a_picture_of_three_sizes(self) -> None:
+    def test_printing_has_a_picture_of_three_sizes(self) -> None:
         """PWG 5100.13, from memory: small, medium and large, in PNG."""
         addresses = self.ask(11).group(Tag.PRINTER)["printer-icons"].values
         for address, size in zip(addresses, (48, 128, 512), strict=True):
@@ -81,12 +81,12 @@ class Printing(ApiCase):
             with Image.open(io.BytesIO(answer.getvalue())) as picture:
                 self.assertEqual((picture.format, picture.size), ("PNG", (size, size)))
 
-    def test_takes_only_the_pages_that_are_asked_for(self) -> None:
+    def test_printing_takes_only_the_pages_that_are_asked_for(self) -> None:
         self.print_it(self.report(), job={"page-ranges": Attribute(Tag.RANGE, ((2, 2),))})
         with pikepdf.Pdf.open(Document.objects.get().file.path) as pdf:
             self.assertEqual(len(pdf.pages), 1)
 
-    def test_makes_a_pdf_of_raster_pages(self) -> None:
+    def test_printing_makes_a_pdf_of_raster_pages(self) -> None:
         pages = [np.full((330, 250), 255 - 40 * n, np.uint8) for n in range(2)]
         raster = raster_of(pages[0]) + raster_of(pages[1])[4:]
         self.assertEqual(self.print_it(raster).code, 0)
@@ -94,7 +94,7 @@ class Printing(ApiCase):
             self.assertEqual(len(pdf.pages), 2)
             self.assertAlmostEqual(float(pdf.pages[0].mediabox[2]), 250 / 300 * 72, delta=0.5)
 
-    def test_refuses_what_it_cannot_take_and_says_why(self) -> None:
+    def test_printing_refuses_what_it_cannot_take_and_says_why(self) -> None:
         for document in (b"", b"plain words", b"RaS2" + bytes(60)):
             answer = self.print_it(document)
             self.assertGreaterEqual(answer.code, 0x0400)
@@ -102,7 +102,7 @@ class Printing(ApiCase):
         self.assertEqual({job["state"] for job in self.jobs()}, {"aborted"})
         self.assertFalse(Document.objects.exists())
 
-    def test_takes_jobs_in_two_steps_and_lets_them_be_cancelled(self) -> None:
+    def test_printing_takes_jobs_in_two_steps_and_lets_them_be_cancelled(self) -> None:
         begun = self.ask(5, job_name=Attribute(Tag.NAME, ("Map",)))
         number = Attribute(Tag.INTEGER, begun.group(Tag.JOB)["job-id"].values)
         self.assertEqual(self.jobs()[0]["state"], "pending")
@@ -111,7 +111,7 @@ class Printing(ApiCase):
         last = Attribute(Tag.BOOLEAN, (True,))
         self.assertEqual(self.ask(6, self.report(), job_id=number, last_document=last).code, 0x0404)
 
-    def test_is_one_accounts_and_its_address_can_end(self) -> None:
+    def test_printing_is_one_accounts_and_its_address_can_end(self) -> None:
         other = APIClient()
         other.force_authenticate(get_user_model().objects.create_user("other", password="x" * 12))
         self.assertEqual(other.get("/api/print-queues").json(), [])
@@ -121,7 +121,7 @@ class Printing(ApiCase):
         gone = APIClient().post(self.path, b"", content_type="application/ipp")
         self.assertEqual(gone.status_code, 404)
 
-    def test_answers_what_is_no_message(self) -> None:
+    def test_printing_answers_what_is_no_message(self) -> None:
         for body in (b"", b"\x01\x01", b"\xff" * 40):
             answer = APIClient().post(self.path, body, content_type="application/ipp")
             self.assertEqual(answer.status_code, 400)
@@ -132,7 +132,7 @@ class Printing(ApiCase):
 class Conformance(TransactionTestCase):
     """Behind the server that ships, as the test server cannot read requests in chunks."""
 
-    def test_of_the_standard_is_found_by_cups(self) -> None:
+    def test_conformance_of_the_standard_is_found_by_cups(self) -> None:
         """RFC 8011 as the conformance file of CUPS's own tool asks for it."""
         owner = get_user_model().objects.create_user("owner", password="reeds and rushes")
         queue = PrintQueue.objects.create(owner=owner, name="Tool", preset="post")

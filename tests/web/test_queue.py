@@ -29,7 +29,7 @@ IN_DATABASE = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 
 
 class Order(ApiCase):
-    def test_of_the_queue_is_weighing_then_copies_then_trials(self) -> None:
+    def test_order_of_the_queue_is_weighing_then_copies_then_trials(self) -> None:
         with override_settings(TASKS=IN_DATABASE):
             tasks.try_document.enqueue("a")
             tasks.make_copy.enqueue("b")
@@ -54,7 +54,7 @@ class GivingWay(ApiCase):
         tried.refresh_from_db()
         self.assertEqual(tried.trial_progress, 1)
 
-    def test_trials_give_way_to_whatever_comes_before_them_and_go_on_after(self) -> None:
+    def test_trials_give_way_to_other_tasks_and_continue_after_them(self) -> None:
         tried = Document.objects.get(pk=self.upload(self.report())["id"])
         Document.objects.filter(pk=tried.pk).update(trial_progress=0, trials={})
         with override_settings(TASKS=IN_DATABASE):
@@ -103,7 +103,9 @@ class HowLongStill(ApiCase):
         assert run is not None
         return run
 
-    def test_rests_on_what_copies_took_and_what_is_left_of_those_at_work(self) -> None:
+    def test_how_long_still_rests_on_what_copies_took_and_what_is_left_of_those_at_work(
+        self,
+    ) -> None:
         run = self.copies(
             a={"size_bytes": 1_000_000, "state": "done", "seconds": 4.0},
             b={
@@ -117,14 +119,14 @@ class HowLongStill(ApiCase):
         # Two seconds each, 1.5 a megabyte beyond them, three left of the one at work.
         self.assertEqual(run.seconds_left, 3.0 + 2.0 + 2 * 1.5)
 
-    def test_is_not_foretold_from_a_small_part(self) -> None:
+    def test_time_left_is_not_estimated_from_a_small_part(self) -> None:
         run = self.copies(
             a={"size_bytes": 10_000, "state": "done", "seconds": 2.5},
             b={"size_bytes": 80_000_000, "state": "waiting"},
         )
         self.assertIsNone(run.seconds_left)
 
-    def test_is_not_known_at_first_and_not_asked_when_all_is_done(self) -> None:
+    def test_how_long_still_is_not_known_at_first_and_not_asked_when_all_is_done(self) -> None:
         waiting = self.copies(a={"size_bytes": 9, "state": "waiting"})
         self.assertIsNone(waiting.seconds_left)
         waiting.copies.update(state="done", seconds=1.0)
@@ -170,7 +172,7 @@ class AfterAStop(ApiCase):
         copy.refresh_from_db()
         self.assertEqual((document.state, copy.state), ("waiting", "waiting"))
 
-    def test_what_a_worker_gave_up_when_it_was_killed_is_queued_anew(self) -> None:
+    def test_a_task_of_a_killed_worker_is_queued_again(self) -> None:
         document, copy = self.left_under_way()
         tasks.weigh_document.enqueue(str(document.pk))
         DBTaskResult.objects.update(status=TaskResultStatus.FAILED)
@@ -188,7 +190,7 @@ class AfterAStop(ApiCase):
             self.assertNotIn(str(copy.pk), queued)
             self.assertEqual(queued.count(str(copy.run_id)), 1)
 
-    def test_twice_nothing_is_queued_twice(self) -> None:
+    def test_after_astop_twice_nothing_is_queued_twice(self) -> None:
         self.left_under_way()
         take_up_again()
         self.assertEqual(take_up_again(), 0)
@@ -208,7 +210,7 @@ class AfterAStop(ApiCase):
         self.assertEqual((document.state, copy.state), ("waiting", "working"))
         self.assertEqual([task.pk for task in DBTaskResult.objects.ready()], [about.pk])
 
-    def test_what_has_waited_for_a_minute_without_a_task_has_one_again(self) -> None:
+    def test_a_document_waiting_a_minute_without_a_task_gets_one(self) -> None:
         document, copy = self.left_under_way()
         for row in (document, copy):
             type(row).objects.filter(pk=row.pk).update(state="waiting")
@@ -222,7 +224,7 @@ class AfterAStop(ApiCase):
             self.assertEqual(task_queue().waiting_about(), {str(document.pk), str(copy.pk)})
         self.assertEqual(task_queue().waiting().count, 2)
 
-    def test_what_ends_its_worker_three_times_is_given_up_with_a_way_out(self) -> None:
+    def test_a_document_that_kills_its_worker_three_times_fails_with_advice(self) -> None:
         document, copy = self.left_under_way()
         tasks.weigh_document.enqueue(str(document.pk))
         tasks.make_copy.enqueue(str(copy.pk))
@@ -236,7 +238,7 @@ class AfterAStop(ApiCase):
 
 
 class Workers(TransactionTestCase):
-    def test_is_known_to_be_alive_as_long_as_it_lives(self) -> None:
+    def test_workers_is_known_to_be_alive_as_long_as_it_lives(self) -> None:
         with (
             tempfile.TemporaryDirectory() as folder,
             override_settings(WORKERS_LOCK_PATH=Path(folder) / "workers.lock"),

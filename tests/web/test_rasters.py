@@ -37,7 +37,7 @@ class Rasters(ApiCase):
         self.assertIn("attachment", answer["Content-Disposition"])
         return answer.getvalue()
 
-    def test_become_one_tiff(self) -> None:
+    def test_rasters_become_one_tiff(self) -> None:
         raster = self.made(colours="bitonal")
         self.assertEqual((raster["state"], raster["file_name"]), ("done", "report.tif"))
         content = self.content(raster)
@@ -45,14 +45,14 @@ class Rasters(ApiCase):
         with Image.open(io.BytesIO(content)) as image:
             self.assertEqual(image.n_frames, len(raster["pages"]))  # type: ignore[attr-defined]
 
-    def test_or_one_each_in_a_zip(self) -> None:
+    def test_rasters_or_one_each_in_a_zip(self) -> None:
         raster = self.made(colours="grey", is_each=True)
         with zipfile.ZipFile(io.BytesIO(self.content(raster))) as archive:
             names = archive.namelist()
         self.assertEqual(names[0], "report-001.tif")
         self.assertEqual(len(names), len(raster["pages"]))
 
-    def test_show_where_they_have_lost_most(self) -> None:
+    def test_rasters_show_where_they_have_lost_most(self) -> None:
         raster = self.made(colours="bitonal", keeps_photos_grey=False)
         page = next(page for page in raster["pages"] if page["has_place"])
         for side in ("before", "after"):
@@ -64,7 +64,7 @@ class Rasters(ApiCase):
             answer = self.api.get(f"/api/rasters/{raster['id']}/place?{wrong}")
             self.assertIn(answer.status_code, (404, 409), wrong)
 
-    def test_text_that_nobody_could_read_is_refused_with_its_page(self) -> None:
+    def test_unreadably_small_text_is_refused_with_its_page(self) -> None:
         raster = self.made(ppi=60)
         self.assertEqual((raster["state"], raster["error_code"]), ("failed", "too_coarse"))
         self.assertIn("page 1", raster["error_message"])
@@ -87,7 +87,7 @@ class Rasters(ApiCase):
         Document.objects.update(state=Document.State.WEIGHING)
         self.post(self.path, {}, status=409)
 
-    def test_those_of_others_are_not_there(self) -> None:
+    def test_rasters_those_of_others_are_not_there(self) -> None:
         raster = self.made()
         self.api.force_authenticate(get_user_model().objects.create_user("other"))
         self.post(self.path, {}, status=404)

@@ -34,7 +34,7 @@ class Returned(ApiCase):
         self.assertEqual(returned["name"], "back.pdf")
         self.assertEqual(len(self.shown()["documents"]), 1)
 
-    def test_other_words_are_to_be_looked_at(self) -> None:
+    def test_a_returned_file_with_other_words_has_the_verdict_check(self) -> None:
         changed = self.folder / "changed.pdf"
         with pikepdf.open(self.folder / "report-source.pdf") as pdf:
             text = pdf.pages[0].Contents
@@ -44,14 +44,14 @@ class Returned(ApiCase):
         self.assertEqual(returned["verdict"], "check")
         self.assertIn("page 1: its text is not the same", returned["reasons"])
 
-    def test_what_is_no_such_file_is_said_and_loses_nothing(self) -> None:
+    def test_a_returned_file_of_another_kind_is_reported_and_loses_nothing(self) -> None:
         returned = self.convert_with_office(b"%PDF-1.7 and no more", "torn.pdf")
         self.assertEqual(returned["state"], "failed")
         self.assertIn("torn.pdf", returned["error_message"])
         original = self.api.get(f"/api/documents/{self.document}/original")
         self.assertEqual(b"".join(original.streaming_content), self.content)
 
-    def test_can_be_thrown_away_with_its_file(self) -> None:
+    def test_returned_can_be_thrown_away_with_its_file(self) -> None:
         returned = self.convert_with_office(self.content)
         path = Path(ReturnedCopy.objects.get(pk=returned["id"]).file.path)
         self.assertTrue(path.exists())

@@ -16,7 +16,7 @@ class Rounds(ApiCase):
     def ask(self, **choices: Any) -> None:
         self.send("patch", f"/api/satchels/{self.satchel}", choices)
 
-    def test_take_over_what_would_come_out_the_same(self) -> None:
+    def test_rounds_take_over_what_would_come_out_the_same(self) -> None:
         self.ask(preset="as-it-was")
         first_document = self.upload(self.report(), "report.pdf")
         first = self.run_again()
@@ -35,7 +35,7 @@ class Rounds(ApiCase):
         self.assertEqual(self.since(third)["taken_out"], ["report.pdf"])
         self.assertEqual(self.since(third)["as_before"], ["again.pdf"])
 
-    def test_make_anew_what_is_ordered_otherwise(self) -> None:
+    def test_rounds_make_changed_orders_again(self) -> None:
         self.ask(preset="as-it-was")
         self.upload(self.report())
         self.run_again()
@@ -44,7 +44,7 @@ class Rounds(ApiCase):
         self.ask(preset="as-it-was")
         self.assertEqual(self.since(self.run_again())["as_before"], ["report.pdf"])
 
-    def test_are_counted_in_names_by_choice(self) -> None:
+    def test_rounds_are_counted_in_names_by_choice(self) -> None:
         self.ask(preset="as-it-was")
         self.upload(self.report())
         self.run_again()

@@ -19,7 +19,7 @@ from web.satchels.models import Document
 
 
 class Accounts(ApiCase):
-    def test_see_nothing_of_one_another(self) -> None:
+    def test_accounts_see_nothing_of_one_another(self) -> None:
         document = self.upload(self.report())
         self.post(f"/api/satchels/{self.satchel}/runs", {"preset": "post"})
         shown = self.shown()
@@ -39,7 +39,7 @@ class Accounts(ApiCase):
                 self.assertEqual(stranger.get(path).status_code, 404)
         self.assertEqual(stranger.delete(f"/api/satchels/{self.satchel}").status_code, 404)
 
-    def test_must_be_signed_in(self) -> None:
+    def test_accounts_must_be_signed_in(self) -> None:
         for path in ("/api/satchels", "/api/choices", f"/api/satchels/{self.satchel}"):
             self.assertEqual(APIClient().get(path).status_code, 403)
 
@@ -52,7 +52,7 @@ class SigningIn(TestCase):
         body = {"username": "owner", "password": password}
         return client.post("/api/session", body, content_type="application/json").status_code
 
-    def test_opens_and_closes_a_session(self) -> None:
+    def test_signing_in_opens_and_closes_a_session(self) -> None:
         client = Client()
         self.assertIsNone(client.get("/api/session").json()["username"])
         self.assertEqual(self.sign_in(client, "reeds and rushes"), 200)
@@ -60,14 +60,14 @@ class SigningIn(TestCase):
         client.delete("/api/session")
         self.assertIsNone(client.get("/api/session").json()["username"])
 
-    def test_says_that_it_was_wrong_and_slows_guessing_down(self) -> None:
+    def test_signing_in_says_that_it_was_wrong_and_slows_guessing_down(self) -> None:
         client = Client()
         self.assertEqual(self.sign_in(client, "wrong"), 403)
         for _ in range(8):
             self.sign_in(client, "wrong")
         self.assertNotEqual(self.sign_in(client, "reeds and rushes"), 200)
 
-    def test_changes_need_the_token(self) -> None:
+    def test_signing_in_changes_need_the_token(self) -> None:
         client = Client(enforce_csrf_checks=True)
         client.force_login(get_user_model().objects.get())
         answer = client.post("/api/satchels", {"name": "x"}, content_type="application/json")
@@ -75,7 +75,7 @@ class SigningIn(TestCase):
 
 
 class Answers(TestCase):
-    def test_of_the_page_allow_nothing_from_elsewhere(self) -> None:
+    def test_answers_of_the_page_allow_nothing_from_elsewhere(self) -> None:
         answer = Client().get("/")
         policy = answer["Content-Security-Policy"]
         self.assertIn("default-src 'self'", policy)
@@ -83,7 +83,7 @@ class Answers(TestCase):
         self.assertEqual(answer["X-Frame-Options"], "DENY")
         self.assertEqual(answer["X-Content-Type-Options"], "nosniff")
 
-    def test_of_errors_are_problems(self) -> None:
+    def test_answers_of_errors_are_problems(self) -> None:
         client = APIClient()
         client.force_authenticate(get_user_model().objects.create_user("owner"))
         answer = client.get("/api/satchels/00000000-0000-0000-0000-000000000000")
@@ -91,7 +91,7 @@ class Answers(TestCase):
         self.assertEqual(answer["Content-Type"], "application/problem+json")
         self.assertEqual(answer.json()["code"], "not_found")
 
-    def test_of_choices_come_from_the_core(self) -> None:
+    def test_answers_of_choices_come_from_the_core(self) -> None:
         client = APIClient()
         client.force_authenticate(get_user_model().objects.create_user("owner"))
         choices = client.get("/api/choices").json()
@@ -118,7 +118,7 @@ class Requests(ApiCase):
         *("size_bytes", "error", "error_message", "created_at", "owner", "downloads", "ends_at"),
     }
 
-    def test_name_nothing_that_the_server_owns(self) -> None:
+    def test_requests_name_nothing_that_the_server_owns(self) -> None:
         schemas = json.loads((settings.ROOT / "docs" / "openapi.json").read_text())
         requests = {
             name: set(schema.get("properties", {}))
@@ -130,13 +130,13 @@ class Requests(ApiCase):
         for name, fields in requests.items():
             self.assertEqual(fields & self.OWNED, set(), name)
 
-    def test_cannot_move_a_document_to_another_state(self) -> None:
+    def test_requests_cannot_move_a_document_to_another_state(self) -> None:
         document = self.upload(b"no document", "broken.pdf")
         for state in ("weighed", "waiting", "nonsense"):
             self.send("patch", f"/api/documents/{document['id']}", {"state": state})
             self.assertEqual(self.shown()["documents"][0]["state"], "failed")
 
-    def test_that_make_no_sense_are_refused_and_leave_the_bench_as_it_was(self) -> None:
+    def test_requests_that_make_no_sense_are_refused_and_leave_the_bench_as_it_was(self) -> None:
         document = self.upload(self.report())
         path = f"/api/documents/{document['id']}"
         part = next(one["id"] for one in self.send("get", f"{path}/sheet")["parts"])
@@ -166,7 +166,7 @@ class Requests(ApiCase):
 
 
 class Again(ApiCase):
-    def test_what_failed_is_weighed_again_and_nothing_else(self) -> None:
+    def test_a_failed_document_is_weighed_again_and_nothing_else(self) -> None:
         document = self.upload(self.report())
         self.post(f"/api/documents/{document['id']}/weigh", status=409)
         Document.objects.update(state=Document.State.FAILED, error_message="the disk was full")
@@ -175,7 +175,7 @@ class Again(ApiCase):
 
 
 class Files(ApiCase):
-    def test_are_for_the_server_alone(self) -> None:
+    def test_files_are_for_the_server_alone(self) -> None:
         self.upload(self.report())
         original = Path(Document.objects.get().file.path)
         self.assertEqual(original.stat().st_mode & 0o777, 0o600)
@@ -183,7 +183,7 @@ class Files(ApiCase):
 
 
 class Passwords(ApiCase):
-    def test_of_locked_files_are_no_words_in_the_database(self) -> None:
+    def test_passwords_of_locked_files_are_no_words_in_the_database(self) -> None:
         document = Document.objects.create(
             satchel_id=self.satchel, name="locked.pdf", size_bytes=1, password="otters at dusk"
         )
@@ -199,7 +199,7 @@ class Passwords(ApiCase):
 
 
 class Origins(TestCase):
-    def test_nobody_is_signed_in_by_a_page_elsewhere(self) -> None:
+    def test_a_foreign_page_cannot_sign_in(self) -> None:
         get_user_model().objects.create_user("owner", password="reeds and rushes")
         client = Client(enforce_csrf_checks=True)
         body = {"username": "owner", "password": "reeds and rushes"}

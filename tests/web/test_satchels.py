@@ -23,7 +23,7 @@ from web.satchels.tasks import make_copy, weigh_document
 
 
 class Documents(ApiCase):
-    def test_are_weighed_when_they_come_in(self) -> None:
+    def test_documents_are_weighed_when_they_come_in(self) -> None:
         content = self.report()
         self.upload(content, folder="reports")
         (document,) = self.shown()["documents"]
@@ -34,13 +34,13 @@ class Documents(ApiCase):
         self.assertLess(estimate["low"], estimate["bytes"])
         self.assertLess(estimate["bytes"], len(content))
 
-    def test_are_kept_byte_for_byte(self) -> None:
+    def test_documents_are_kept_byte_for_byte(self) -> None:
         content = self.report()
         document = self.upload(content)
         answer = self.api.get(f"/api/documents/{document['id']}/original")
         self.assertEqual(b"".join(answer.streaming_content), content)
 
-    def test_have_a_sheet_that_adds_up(self) -> None:
+    def test_documents_have_a_sheet_that_adds_up(self) -> None:
         document = self.upload(self.report())
         sheet = self.send("get", f"/api/documents/{document['id']}/sheet")
         self.assertEqual(sum(part["bytes"] for part in sheet["parts"]), document["size_bytes"])
@@ -49,12 +49,12 @@ class Documents(ApiCase):
         picture = next(part for part in sheet["parts"] if part["picture"])
         self.assertTrue(picture["reason"])
 
-    def test_tell_their_sheets_in_the_form_that_is_promised(self) -> None:
+    def test_documents_give_their_sheets_in_the_documented_form(self) -> None:
         document = self.upload(self.report())
         sheet = self.send("get", f"/api/documents/{document['id']}/sheet")
         self.assertEqual(SheetSerializer(sheet).data, sheet)
 
-    def test_show_their_pictures(self) -> None:
+    def test_documents_show_their_pictures(self) -> None:
         document = self.upload(self.report())
         sheet = self.send("get", f"/api/documents/{document['id']}/sheet")
         part = next(part for part in sheet["parts"] if part["picture"])["id"]
@@ -64,7 +64,7 @@ class Documents(ApiCase):
         for wrong in ("picture:999-0", "../../secret", "font:1-0", ""):
             self.assertEqual(self.api.get(path, {"part": wrong}).status_code, 404)
 
-    def test_that_cannot_be_read_say_why_and_leave_the_others(self) -> None:
+    def test_documents_that_cannot_be_read_say_why_and_leave_the_others(self) -> None:
         self.upload(self.report())
         self.upload(b"%PDF-1.4 cut", "cut.pdf")
         self.upload(b"", "empty.pdf")
@@ -77,7 +77,7 @@ class Documents(ApiCase):
         self.assertEqual(codes["office.docx"], "unsupported")
         self.assertIn("office.docx", documents["office.docx"]["error"]["message"])
 
-    def test_that_are_locked_take_a_password(self) -> None:
+    def test_documents_that_are_locked_take_a_password(self) -> None:
         lock = pikepdf.Encryption(owner="o", user="reed", R=6)
         document = self.upload(self.report(encryption=lock))
         path = f"/api/documents/{document['id']}/password"
@@ -87,14 +87,14 @@ class Documents(ApiCase):
         self.post(path, {"password": "reed"}, status=204)
         self.assertEqual(self.shown()["documents"][0]["state"], "weighed")
 
-    def test_are_deleted_with_their_files(self) -> None:
+    def test_documents_are_deleted_with_their_files(self) -> None:
         document = self.upload(self.report())
         self.assertTrue(list((self.folder / "files").rglob("original")))
         self.send("delete", f"/api/documents/{document['id']}", status=204)
         self.assertFalse(list((self.folder / "files").rglob("original")))
 
     @override_settings(UPLOAD_LIMIT_BYTES=1000)
-    def test_that_are_too_heavy_are_refused(self) -> None:
+    def test_documents_that_are_too_heavy_are_refused(self) -> None:
         answer = self.upload(b"%PDF" + b"0" * 20_000, status=413)
         self.assertEqual(answer["code"], "too_large")
 
@@ -103,7 +103,7 @@ class Documents(ApiCase):
         names = {path.name for path in self.folder.rglob("*")}
         self.assertNotIn("evil.pdf", names)
 
-    def test_survive_the_death_of_their_process(self) -> None:
+    def test_documents_survive_the_death_of_their_process(self) -> None:
         jobs = apps.get_app_config("jobs")
         with (
             patch("web.jobs.nursery.sys.executable", "false"),
@@ -114,7 +114,7 @@ class Documents(ApiCase):
         self.assertEqual(error["code"], "stopped")
         self.assertIn("nothing was changed", error["message"])
 
-    def test_are_weighed_once_more_where_their_process_was_killed(self) -> None:
+    def test_documents_are_weighed_once_more_where_their_process_was_killed(self) -> None:
         told: list[bool] = []
 
         def start(*order: Any) -> JobProcess:
@@ -129,12 +129,12 @@ class Documents(ApiCase):
         self.assertEqual((self.shown()["documents"][0]["state"], len(told)), ("weighed", 2))
 
     @override_settings(TASK_LIMIT_SECONDS=0)
-    def test_that_take_too_long_are_stopped(self) -> None:
+    def test_documents_that_take_too_long_are_stopped(self) -> None:
         self.upload(self.report())
         self.assertEqual(self.shown()["documents"][0]["error"]["code"], "too_slow")
 
     @override_settings(TASK_LIMIT_MEMORY_BYTES=100_000_000)
-    def test_that_need_too_much_memory_fail_alone(self) -> None:
+    def test_documents_that_need_too_much_memory_fail_alone(self) -> None:
         self.upload(self.report())
         document = self.shown()["documents"][0]
         self.assertEqual(document["state"], "failed")
@@ -146,7 +146,7 @@ class Runs(ApiCase):
         self.send("patch", f"/api/satchels/{self.satchel}", {"preset": preset})
         self.post(f"/api/satchels/{self.satchel}/runs", options)
 
-    def test_make_proved_copies(self) -> None:
+    def test_runs_make_proved_copies(self) -> None:
         document = self.upload(self.report())
         self.run_with()
         shown = self.shown()
@@ -165,7 +165,7 @@ class Runs(ApiCase):
         sheet = self.send("get", f"/api/documents/{document['id']}/sheet")
         self.assertTrue(sheet["is_measured"])
 
-    def test_can_be_repeated_with_another_preset(self) -> None:
+    def test_runs_can_be_repeated_with_another_preset(self) -> None:
         self.upload(self.report())
         self.run_with("reading-desk")
         first = self.shown()["documents"][0]["copy"]["bytes_after"]
@@ -174,7 +174,7 @@ class Runs(ApiCase):
         self.assertEqual(shown["preset"], "post")
         self.assertLess(shown["documents"][0]["copy"]["bytes_after"], first)
 
-    def test_give_all_copies_as_a_zip_with_folders(self) -> None:
+    def test_runs_give_all_copies_as_a_zip_with_folders(self) -> None:
         for folder in ("2025/logs", "", ""):
             self.upload(self.report(), folder=folder)
         self.run_with()
@@ -185,19 +185,19 @@ class Runs(ApiCase):
         wanted = ["2025/logs/report-light.pdf", "report-light 2.pdf", "report-light.pdf"]
         self.assertEqual(names, wanted)
 
-    def test_refuse_signed_documents_until_told(self) -> None:
+    def test_runs_refuse_signed_documents_until_confirmed(self) -> None:
         self.upload(signed(self.folder / "signed.pdf").path.read_bytes(), "signed.pdf")
         self.run_with()
         self.assertEqual(self.shown()["documents"][0]["copy"]["error"]["code"], "signed")
         self.run_with(may_end_signature=True)
         self.assertEqual(self.shown()["documents"][0]["copy"]["state"], "done")
 
-    def test_need_a_weighed_document(self) -> None:
+    def test_runs_need_a_weighed_document(self) -> None:
         path = f"/api/satchels/{self.satchel}/runs"
         answer = self.post(path, {"preset": "post"}, status=409)
         self.assertEqual(answer["code"], "nothing_weighed")
 
-    def test_can_be_cancelled(self) -> None:
+    def test_runs_can_be_cancelled(self) -> None:
         self.upload(self.report())
         with patch("web.satchels.copies.runs.start_copies"):
             self.run_with()
@@ -227,7 +227,7 @@ class Runs(ApiCase):
 
 
 class Satchels(ApiCase):
-    def test_remember_limit_preset_and_names(self) -> None:
+    def test_satchels_remember_limit_preset_and_names(self) -> None:
         self.upload(self.report())
         changes = {
             "limit_bytes": 5_000_000,
@@ -242,7 +242,7 @@ class Satchels(ApiCase):
         self.assertAlmostEqual(shown["limit_file_bytes"] / 1e6, 3.65, delta=0.01)
         self.assertEqual(shown["documents"][0]["copy_name"], "small report.pdf")
 
-    def test_refuse_what_no_file_name_may_have(self) -> None:
+    def test_satchels_refuse_what_no_file_name_may_have(self) -> None:
         path = f"/api/satchels/{self.satchel}"
         for suffix in ("/../x", "a\\b", "a:b"):
             answer = self.send("patch", path, {"suffix": suffix}, status=400)
@@ -250,7 +250,7 @@ class Satchels(ApiCase):
         self.send("patch", path, {"limit_bytes": 0}, status=400)
         self.send("patch", path, {"preset": "none such"}, status=404)
 
-    def test_stand_on_the_shelf_with_their_weight(self) -> None:
+    def test_satchels_stand_on_the_shelf_with_their_weight(self) -> None:
         content = self.report()
         self.upload(content)
         self.post(f"/api/satchels/{self.satchel}/runs", {"preset": "post"})
@@ -258,13 +258,13 @@ class Satchels(ApiCase):
         self.assertEqual((row["document_count"], row["bytes_before"]), (1, len(content)))
         self.assertEqual(row["bytes_after"], Copy.objects.get().bytes_after)
 
-    def test_go_with_everything_in_them(self) -> None:
+    def test_satchels_go_with_everything_in_them(self) -> None:
         self.upload(self.report())
         self.send("delete", f"/api/satchels/{self.satchel}", status=204)
         self.assertFalse(list((self.folder / "files").rglob("original")))
         self.assertFalse(Satchel.objects.exists())
 
-    def test_are_forgotten_after_the_stated_days(self) -> None:
+    def test_satchels_are_forgotten_after_the_stated_days(self) -> None:
         self.upload(self.report())
         call_command("forget_old", stdout=io.StringIO())
         self.assertTrue(Satchel.objects.exists())

@@ -32,7 +32,7 @@ class OwnPresets(ApiCase):
         presets = self.send("get", "/api/choices")["presets"]
         return [preset["title"] for preset in presets if preset["is_own"]]
 
-    def test_are_made_changed_and_deleted(self) -> None:
+    def test_own_presets_are_made_changed_and_deleted(self) -> None:
         name = self.make(quality=40)["name"]
         self.send("patch", f"/api/presets/{name}", {"title": "Ours, gentler"})
         self.assertEqual(self.titles(), ["Ours, gentler"])
@@ -43,12 +43,12 @@ class OwnPresets(ApiCase):
         answer = self.send("patch", "/api/presets/post", {"title": "Mine"}, status=409)
         self.assertEqual(answer["code"], "shipped")
 
-    def test_of_equal_titles_are_refused(self) -> None:
+    def test_own_presets_of_equal_titles_are_refused(self) -> None:
         self.make()
         body = {"title": "Ours", "description": "", "treatment": treatment()}
         self.assertEqual(self.post("/api/presets", body, status=409)["code"], "title_taken")
 
-    def test_go_out_as_a_file_and_come_back(self) -> None:
+    def test_own_presets_go_out_as_a_file_and_come_back(self) -> None:
         name = self.make(quality=41)["name"]
         content = json.loads(self.api.get(f"/api/presets/{name}/file").content)
         content["title"] = "From a file"
@@ -67,14 +67,14 @@ class OwnPresets(ApiCase):
         satchel = self.post("/api/satchels", {"name": "Next"})
         self.assertEqual(self.send("get", f"/api/satchels/{satchel['id']}")["preset"], name)
 
-    def test_of_others_are_not_there(self) -> None:
+    def test_own_presets_of_others_are_not_there(self) -> None:
         name = self.make()["name"]
         other = APIClient()
         other.force_authenticate(get_user_model().objects.create_user("other"))
         self.assertEqual(other.get(f"/api/presets/{name}/file").status_code, 404)
         self.assertEqual(other.delete(f"/api/presets/{name}").status_code, 404)
 
-    def test_that_are_deleted_leave_their_satchels_the_usual_one(self) -> None:
+    def test_deleted_presets_leave_their_satchels_the_default_one(self) -> None:
         name = self.make(quality=33)["name"]
         path = f"/api/satchels/{self.satchel}"
         wanted = self.send("patch", path, {"preset": name})["wanted"]
@@ -97,18 +97,18 @@ class Tuning(ApiCase):
         parts = self.send("get", f"/api/documents/{self.document()['id']}/sheet")["parts"]
         return str(next(part["id"] for part in parts if part["picture"]))
 
-    def test_moves_the_estimate_and_is_kept(self) -> None:
+    def test_tuning_moves_the_estimate_and_is_kept(self) -> None:
         before = self.document()["estimates"]["current"]["bytes"]
         coarse = treatment(finest_ppi=40, quality=20)
         answer = self.send("patch", self.path, {"treatment": coarse})
         self.assertEqual(answer["wanted"]["pictures"]["photo"]["quality"], 20)
         self.assertLess(self.document()["estimates"]["current"]["bytes"], before)
 
-    def test_ends_with_another_preset(self) -> None:
+    def test_tuning_ends_with_another_preset(self) -> None:
         self.send("patch", self.path, {"treatment": treatment(quality=20)})
         self.assertIsNone(self.send("patch", self.path, {"preset": "post"})["treatment"])
 
-    def test_that_makes_no_sense_is_refused(self) -> None:
+    def test_tuning_that_makes_no_sense_is_refused(self) -> None:
         answer = self.send("patch", self.path, {"treatment": treatment(quality=0)}, status=422)
         self.assertIn("quality is from 1 to 100", answer["detail"])
 
@@ -129,7 +129,7 @@ class Tuning(ApiCase):
         with self.assertNumQueries(count):
             self.shown()
 
-    def test_worth_of_switches_is_told(self) -> None:
+    def test_worth_of_switches_is_shown(self) -> None:
         self.assertGreater(self.document()["savings"]["extra.metadata"], 0)
 
     def test_exempted_pictures_stay(self) -> None:
@@ -158,7 +158,7 @@ class Tuning(ApiCase):
         self.assertEqual(answer.status_code, status, answer.content)
         return answer.json()
 
-    def test_a_picture_brought_along_replaces_one(self) -> None:
+    def test_a_supplied_picture_replaces_one(self) -> None:
         self.convert_with_office((600, 400), status=201)
         self.post(f"{self.path}/runs", {})
         copy = self.document()["copy"]
@@ -171,7 +171,7 @@ class Tuning(ApiCase):
 
 
 class Slips(ApiCase):
-    def test_say_what_came_off_and_what_is_gone(self) -> None:
+    def test_slips_say_what_came_off_and_what_is_gone(self) -> None:
         self.upload(self.report())
         self.upload(b"%PDF-1.7 broken", name="=broken.pdf")
         run = self.post(f"/api/satchels/{self.satchel}/runs", {})["id"]

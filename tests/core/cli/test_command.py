@@ -49,7 +49,7 @@ class Prove(FolderCase):
         self.assertLessEqual({"page", "verdict", "likeness", "reasons"}, told["pages"][0].keys())
         self.assertTrue(all({"id", "page", "score"} <= one.keys() for one in told["pictures"]))
 
-    def test_what_is_to_be_looked_at_ends_with_one_and_says_where(self) -> None:
+    def test_a_copy_to_check_exits_with_one_and_names_the_page(self) -> None:
         with pikepdf.open(self.copy, allow_overwriting_input=True) as pdf:
             content = pdf.pages[0].Contents
             content.write(content.read_bytes().replace(b"forty", b"fifty"))
@@ -58,7 +58,7 @@ class Prove(FolderCase):
         self.assertEqual(code, 1)
         self.assertIn("page 1: its text is not the same", out)
 
-    def test_what_cannot_be_read_is_said(self) -> None:
+    def test_an_unreadable_file_is_reported(self) -> None:
         code, _, errors = run("prove", self.original, self.folder / "nowhere.pdf")
         self.assertEqual(code, 1)
         self.assertIn("nowhere.pdf", errors)
@@ -73,7 +73,7 @@ class Waiting(FolderCase):
         _, out, _ = run("lighten", large.path, small, "--force", "--json")
         self.assertEqual([Path(entry["path"]) for entry in json.loads(out)], [large.path, small])
 
-    def test_says_what_is_done_how_far_and_how_long_still(self) -> None:
+    def test_waiting_says_what_is_done_how_far_and_how_long_still(self) -> None:
         terminal = io.StringIO()
         terminal.isatty = lambda: True  # type: ignore[method-assign]
         with mock.patch("time.monotonic", side_effect=[0.0, 0.0, 2.0, 2.0]):
@@ -96,7 +96,7 @@ class Weigh(FolderCase):
         wanted = {"width_px", "height_px", "coding", "colour", "bits", "ppi", "pages"}
         self.assertLessEqual(wanted, set(picture["detail"]))
 
-    def test_says_it_in_words(self) -> None:
+    def test_weigh_says_it_in_words(self) -> None:
         code, out, _ = run("weigh", report(self.folder / "a.pdf").path)
         self.assertEqual(code, 0)
         self.assertIn("pictures", out)
@@ -104,7 +104,7 @@ class Weigh(FolderCase):
 
 
 class Lighten(FolderCase):
-    def test_writes_beside_with_the_suffix(self) -> None:
+    def test_lighten_writes_beside_with_the_suffix(self) -> None:
         path = report(self.folder / "a.pdf").path
         code, out, _ = run("lighten", path, "--json")
         (entry,) = json.loads(out)
@@ -122,7 +122,7 @@ class Lighten(FolderCase):
         run("lighten", path, "--out", self.folder / "new", "--prefix", "small ")
         self.assertTrue((self.folder / "new" / "small a.pdf").exists())
 
-    def test_says_what_the_proof_did_not_look_at(self) -> None:
+    def test_lighten_says_what_the_proof_did_not_look_at(self) -> None:
         path = handbook(self.folder / "a.docx").path
         with mock.patch("shutil.which", return_value=None):
             code, out, _ = run("lighten", path)
@@ -130,7 +130,7 @@ class Lighten(FolderCase):
         self.assertIn("Not looked at: pages were not laid out: no office suite", out)
         self.assertNotIn("Not looked at", run("lighten", path, "--no-layout", "--force")[1])
 
-    def test_does_not_overwrite_without_force(self) -> None:
+    def test_lighten_does_not_overwrite_without_force(self) -> None:
         path = report(self.folder / "a.pdf").path
         earlier = self.folder / "a-light.pdf"
         earlier.write_text("precious")
@@ -146,7 +146,7 @@ class Lighten(FolderCase):
         code, _, _ = run("lighten", path, "--suffix", "", "--force")
         self.assertEqual((code, path.read_bytes()), (1, before))
 
-    def test_gives_each_copy_of_a_run_a_name_of_its_own(self) -> None:
+    def test_lighten_gives_each_copy_of_a_run_a_name_of_its_own(self) -> None:
         photo = Image.fromarray(landscape(300, 200, 3))
         for name in ("a.bmp", "a.webp", "a-light.jpg"):
             photo.save(self.folder / name, quality=97)
@@ -161,7 +161,9 @@ class Lighten(FolderCase):
             {"a-light 2.jpg", "a-light 3.jpg", "a-light-light.jpg"},
         )
 
-    def test_takes_no_copy_of_an_earlier_run_for_an_original_and_no_file_twice(self) -> None:
+    def test_lighten_takes_no_copy_of_an_earlier_run_for_an_original_and_no_file_twice(
+        self,
+    ) -> None:
         season = self.folder / "season"
         (season / "logs").mkdir(parents=True)
         original = report(season / "logs" / "a.pdf").path
@@ -171,7 +173,7 @@ class Lighten(FolderCase):
                 (entry,) = json.loads(told[1])
                 self.assertEqual(entry["copy"], str(out / "logs" / "a-light.pdf"))
 
-    def test_works_on_what_was_named_however_it_is_spelled(self) -> None:
+    def test_lighten_works_on_what_was_named_however_it_is_spelled(self) -> None:
         """A name as copies have is no reason to pass over what somebody named."""
         path = report(self.folder / "a-light.pdf").path
         spelled = self.folder / "." / ".." / self.folder.name / path.name
@@ -190,7 +192,7 @@ class Lighten(FolderCase):
         self.assertIsNotNone(entries[1]["copy"])
         self.assertIn("bad.pdf", err)
 
-    def test_files_of_a_wrong_kind_are_told_by_content(self) -> None:
+    def test_files_with_a_wrong_suffix_are_recognised_by_content(self) -> None:
         cases = {
             "empty.pdf": (b"", "unreadable"),
             "picture.pdf": (b"\x89PNG\r\n\x1a\n" + b"\0" * 50, "unreadable"),
@@ -286,7 +288,7 @@ class Limits(FolderCase):
         super().setUp()
         self.path = album(self.folder / "album.pdf", pages=3).path
 
-    def test_estimate_tells_the_copy_and_its_band(self) -> None:
+    def test_estimate_prints_the_copys_size_and_its_band(self) -> None:
         code, out, _ = run("estimate", self.path, "--preset", "post", "--json")
         (entry,) = json.loads(out)
         self.assertEqual((code, entry["bytes_before"]), (0, self.path.stat().st_size))
@@ -314,7 +316,7 @@ class Limits(FolderCase):
             content = Path(piece["path"]).read_bytes()
             self.assertLessEqual(len(encodebytes(content).replace(b"\n", b"\r\n")), 55_000)
 
-    def test_together_all_copies_keep_one_limit(self) -> None:
+    def test_limits_together_all_copies_keep_one_limit(self) -> None:
         other = report(self.folder / "report.pdf").path
         code, _, _ = run("lighten", self.path, other, "--limit", "0.3MB", "--together")
         self.assertEqual(code, 0)
@@ -322,7 +324,7 @@ class Limits(FolderCase):
         self.assertEqual(len(weights), 2)
         self.assertTrue(250_000 <= sum(weights) <= 300_000)
 
-    def test_what_is_no_limit_or_no_way_is_refused(self) -> None:
+    def test_a_malformed_limit_or_carrier_is_refused(self) -> None:
         for arguments in (
             ("--limit", "5"),
             ("--limit", "5MB:letter"),
@@ -344,7 +346,7 @@ class Rasterise(FolderCase):
         self.report = report(self.folder / "a.pdf").path
         self.out = self.folder / "a.tif"
 
-    def test_pages_become_a_tiff_and_each_is_told(self) -> None:
+    def test_pages_become_a_tiff_and_each_is_listed(self) -> None:
         code, out, _ = run(
             *("rasterise", self.report, "--out", self.out, "--colours", "grey", "--ppi", 120),
             "--json",
@@ -355,7 +357,7 @@ class Rasterise(FolderCase):
         with Image.open(self.out) as image:
             self.assertEqual(image.n_frames, 2)  # type: ignore[attr-defined] # of TIFF images
 
-    def test_what_is_there_stays_unless_forced(self) -> None:
+    def test_an_existing_file_is_kept_unless_forced(self) -> None:
         self.out.write_bytes(b"mine")
         told = run("rasterise", self.report, "--out", self.out)
         self.assertEqual((told[0], self.out.read_bytes()), (1, b"mine"))
@@ -372,7 +374,7 @@ class Rasterise(FolderCase):
 
 
 class Manners(FolderCase):
-    def test_says_its_version_and_how_it_is_used(self) -> None:
+    def test_manners_says_its_version_and_how_it_is_used(self) -> None:
         self.assertRegex(run("--version")[1], r"^green-satchel \d+\.\d+")
         _, out, _ = run("--help")
         self.assertIn("exit codes:", out)
@@ -384,7 +386,7 @@ class Manners(FolderCase):
             self.assertEqual((code, errors.count("\n")), (2, 1), errors)
             self.assertIn("--help", errors)
 
-    def test_completes_words_in_shells(self) -> None:
+    def test_manners_completes_words_in_shells(self) -> None:
         code, out, _ = run("completion", "bash")
         self.assertEqual(code, 0)
         self.assertIn("rasterise", out)
@@ -430,7 +432,7 @@ class Watch(FolderCase):
     def watch(self, *more: object) -> tuple[int, str, str]:
         return run("watch", self.watched, self.out, "--once", "--preset", "Post", *more)
 
-    def test_lightens_what_is_there_with_a_slip_beside_it_and_touches_nothing(self) -> None:
+    def test_watch_lightens_what_is_there_with_a_slip_beside_it_and_touches_nothing(self) -> None:
         before = self.document.read_bytes()
         code, out, _ = self.watch()
         self.assertEqual(code, 0)
@@ -444,7 +446,7 @@ class Watch(FolderCase):
             [path.name for path in self.watched.rglob("*") if path.is_file()], ["a.jpg"]
         )
 
-    def test_gives_two_of_one_stem_names_of_their_own_and_keeps_to_them(self) -> None:
+    def test_watch_gives_two_of_one_stem_names_of_their_own_and_keeps_to_them(self) -> None:
         other = self.document.with_suffix(".bmp")
         Image.fromarray(landscape(300, 200, 3)).save(other)
         self.watch()
@@ -456,7 +458,7 @@ class Watch(FolderCase):
         self.watch("--suffix", "-light")
         self.assertEqual([Path(json.loads(slip.read_text())["copy"]).name for slip in slips], names)
 
-    def test_knows_after_a_restart_what_was_done_and_does_anew_what_changed(self) -> None:
+    def test_after_a_restart_finished_files_are_known_and_changed_ones_made_again(self) -> None:
         self.watch()
         copy = self.out / "logs" / "a-light.jpg"
         made = copy.stat().st_mtime_ns
@@ -466,7 +468,7 @@ class Watch(FolderCase):
         self.assertIn("a-light.jpg", self.watch()[1])
         self.assertGreater(copy.stat().st_mtime_ns, made)
 
-    def test_what_cannot_be_done_is_told_once_and_holds_up_nothing(self) -> None:
+    def test_a_file_that_fails_is_reported_once_and_stops_nothing(self) -> None:
         (self.watched / "broken.pdf").write_bytes(b"%PDF-1.7 nothing")
         code, out, errors = self.watch()
         self.assertEqual(code, 1)
@@ -474,7 +476,7 @@ class Watch(FolderCase):
         self.assertIn("a-light.jpg", out)
         self.assertEqual(self.watch(), (0, "", ""))
 
-    def test_waits_until_a_file_is_no_longer_written_to(self) -> None:
+    def test_watch_waits_until_a_file_is_no_longer_written_to(self) -> None:
         looks = iter(range(4))
 
         def pause(_seconds: float) -> None:
@@ -494,7 +496,7 @@ class Watch(FolderCase):
 
 
 class Shell(FolderCase):
-    def test_folders_tell_what_was_skipped(self) -> None:
+    def test_skipped_files_of_a_folder_are_listed(self) -> None:
         (self.folder / "in").mkdir()
         report(self.folder / "in" / "a.pdf")
         (self.folder / "in" / "notes.txt").write_text("words")
@@ -525,7 +527,7 @@ class Shell(FolderCase):
         self.assertTrue(copies[0].name.endswith("-light.pdf"))
         self.assertLessEqual(len(copies[0].name.encode()), 255)
 
-    def test_files_are_made_though_nobody_reads_the_output(self) -> None:
+    def test_files_are_written_when_the_output_pipe_is_closed(self) -> None:
         for name in ("a", "b"):
             report(self.folder / f"{name}.pdf")
         command = [sys.executable, "-m", "host.command", "lighten", "a.pdf", "b.pdf"]

@@ -28,18 +28,18 @@ class Scanning(FolderCase):
         self.assertEqual((code, told["pages"], told["error"]), (0, 2, None))
         self.assertEqual(self.pages(), [(60, 40)] * 2)
 
-    def test_in_layers_they_are_a_fraction_and_proved(self) -> None:
+    def test_scanning_in_layers_they_are_a_fraction_and_proved(self) -> None:
         code, told = self.scan(StandIn(self, sheets=1), "--preset", "scan stack")
         self.assertEqual((code, told["verdict"]), (0, "close"))
         self.assertLess(self.out.stat().st_size, int(str(told["scanned_bytes"])) / 3)
 
-    def test_what_came_before_a_jam_is_kept(self) -> None:
+    def test_pages_before_a_paper_jam_are_kept(self) -> None:
         code, told = self.scan(StandIn(self, sheets=4, jam_after=1))
         self.assertEqual((code, told["pages"]), (1, 1))
         self.assertIn("scanner_jammed", str(told["error"]))
         self.assertEqual(len(self.pages()), 1)
 
-    def test_what_cannot_be_as_light_as_asked_is_kept_as_it_came(self) -> None:
+    def test_a_scan_that_cannot_meet_the_limit_is_kept_unchanged(self) -> None:
         code, told = self.scan(StandIn(self, sheets=1), "--limit", "1kB")
         self.assertEqual(code, 3)
         self.assertIn("does_not_fit", str(told["error"]))

@@ -24,16 +24,16 @@ def packed(content: bytes, way: int) -> bytes:
 
 class Pieces(unittest.TestCase):
     @given(_PIECES)
-    def test_unpack_to_all_that_was_packed(self, pieces: list[tuple[bytes, int]]) -> None:
+    def test_pieces_unpack_to_all_that_was_packed(self, pieces: list[tuple[bytes, int]]) -> None:
         whole = b"".join(joined(packed(*piece) for piece in pieces))
         expected = b"".join(content for content, _ in pieces)
         self.assertEqual(zlib.decompress(whole, -15) if pieces else whole, expected)
 
-    def test_weigh_four_or_five_bytes_more_each(self) -> None:
+    def test_pieces_weigh_four_or_five_bytes_more_each(self) -> None:
         piece = packed(b"walk the nets " * 4000, 1)
         self.assertIn(len(clear_final_block(piece)) - len(piece), (4, 5))
 
-    def test_of_what_is_no_whole_stream_nothing_is_joined(self) -> None:
+    def test_pieces_of_what_is_no_whole_stream_nothing_is_joined(self) -> None:
         piece = packed(bytes(range(256)) * 40, 2)
         for bad in (b"", piece[:-9], piece + b"\0", b"\xff" * 40):
             with self.subTest(length=len(bad)), self.assertRaises(ValueError):

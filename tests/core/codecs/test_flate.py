@@ -37,7 +37,7 @@ class Rows(unittest.TestCase):
             )
             np.testing.assert_array_equal(rows.reshape(pixels.shape), pixels)
 
-    def test_of_photos_are_filtered_and_smaller_for_it(self) -> None:
+    def test_rows_of_photos_are_filtered_and_smaller_for_it(self) -> None:
         rows = data.astronaut().reshape(512, -1)
         packed = pack_rows(rows, pixel_bytes=3)
         self.assertEqual(packed.predictor, 15)
@@ -53,7 +53,7 @@ class Rows(unittest.TestCase):
     @given(
         hnp.arrays(np.uint8, st.tuples(st.integers(1, 20), st.integers(1, 20), st.just(3))),
     )
-    def test_come_back_as_they_were(self, pixels: np.ndarray) -> None:
+    def test_rows_come_back_as_they_were(self, pixels: np.ndarray) -> None:
         height, width = pixels.shape[:2]
         packed = pack_rows(pixels.reshape(height, -1), pixel_bytes=3)
         rows = unpack_rows(
@@ -69,7 +69,9 @@ class Rows(unittest.TestCase):
 
 class Samples(unittest.TestCase):
     @given(st.sampled_from([1, 2, 4, 8]), st.integers(1, 40), st.integers(1, 9), st.randoms())
-    def test_of_any_depth_come_back(self, bits: int, width: int, height: int, random) -> None:  # type: ignore[no-untyped-def]
+    def test_samples_of_any_depth_come_back(
+        self, bits: int, width: int, height: int, random
+    ) -> None:  # type: ignore[no-untyped-def]
         levels = np.array(
             [[random.randrange(1 << bits) for _ in range(width)] for _ in range(height)], np.uint8
         )
@@ -78,7 +80,7 @@ class Samples(unittest.TestCase):
 
 
 class Packing(unittest.TestCase):
-    def test_is_read_by_zlib(self) -> None:
+    def test_packing_is_read_by_zlib(self) -> None:
         for content in (b"", b"a" * 100_000, bytes(data.camera())):
             self.assertEqual(zlib.decompress(pack(content)), content)
 

@@ -70,11 +70,13 @@ class AnyBitmap(FolderCase):
         st.sampled_from([0.0, 0.02, 0.3, 0.97, 1.0]),
         st.integers(0, 2**20),
     )
-    def test_comes_out_as_it_went_in(self, width: int, height: int, ink: float, seed: int) -> None:
+    def test_any_bitmap_comes_out_as_it_went_in(
+        self, width: int, height: int, ink: float, seed: int
+    ) -> None:
         black = np.random.default_rng(seed).random((height, width)) < ink
         np.testing.assert_array_equal(by_pdfium(encode_jbig2(black), black.shape), black)
 
-    def test_by_every_template(self) -> None:
+    def test_any_bitmap_by_every_template(self) -> None:
         """Figures 3 to 6 of T.88, and the rows that are like those above (6.2.5.7)."""
         black = print_of("Whimbrel 47")[:61, :333]
         black[20:40] = black[20]
@@ -101,7 +103,7 @@ class StampedPages(FolderCase):
         st.integers(0, 2**20),
     )
     @settings(max_examples=40)
-    def test_come_out_as_they_went_in(
+    def test_stamped_pages_come_out_as_they_went_in(
         self, sizes: list[tuple[int, int]], wear: float, seed: int
     ) -> None:
         rng = np.random.default_rng(seed)
@@ -122,7 +124,7 @@ class StampedPages(FolderCase):
             np.testing.assert_array_equal(by_pdfium(text, black.shape), black & ~rest)
         np.testing.assert_array_equal(by_pdfium(encode_jbig2(black), black.shape), black)
 
-    def test_with_gaps_between_are_all_letters(self) -> None:
+    def test_stamped_pages_with_gaps_between_are_all_letters(self) -> None:
         shape = np.random.default_rng(5).random((20, 14)) < 0.8
         black = np.zeros((500, 500), bool)
         for number in range(100):
@@ -135,7 +137,7 @@ class StampedPages(FolderCase):
         # A hundred equal letters cost little more than one and their places.
         self.assertLess(len(segments), 450)
 
-    def test_dots_of_a_halftone_are_no_letters(self) -> None:
+    def test_dots_of_a_halftone_are_not_letters(self) -> None:
         dot = np.zeros((5, 5), bool)
         dot[:4, :4] = True
         black = np.tile(dot, (210, 210))
@@ -147,14 +149,14 @@ class StampedPages(FolderCase):
 class Segments(FolderCase):
     """The fields of ITU-T T.88, clause 7, byte by byte."""
 
-    def test_page(self) -> None:
+    def test_page_segment_matches_the_worked_example(self) -> None:
         """7.2 and 7.4.8."""
         self.assertEqual(
             page_segment(0, (600, 400), has_refinements=True).hex(),
             "000000003000010000001300000258000001900000000000000000030000",
         )
 
-    def test_bitmap(self) -> None:
+    def test_bitmap_segment_matches_the_worked_example(self) -> None:
         """7.4.6: place and size, template 0 with rows told alike, four adaptive pixels."""
         self.assertEqual(
             bitmap_segment(1, (8, 2), 0, b"abc").hex(),
@@ -207,7 +209,7 @@ class Letters(FolderCase):
                 seen[program] = np.asarray(image.convert("L")) == 0
         return seen
 
-    def test_are_coded_by_their_likeness_and_come_out_as_they_were(self) -> None:
+    def test_letters_coded_by_refinement_decode_unchanged(self) -> None:
         black = print_of("Lapwing 8 ringed 6 at 08:36")
         data = encode_jbig2(black)
         # A page, a dictionary, the text, and what is left of the picture (7.3).
@@ -242,7 +244,7 @@ class Letters(FolderCase):
         )
         self.assertEqual(sorted(letters.ink.tolist()), [12, 40])
 
-    def test_what_is_too_wide_for_a_letter_is_none(self) -> None:
+    def test_shapes_too_wide_for_a_letter_are_not_letters(self) -> None:
         black = np.zeros((200, 200), bool)
         black[10, 5:105] = True
         black[20:120, 50] = True

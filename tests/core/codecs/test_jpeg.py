@@ -20,7 +20,7 @@ from tests.builders import as_jpeg
 
 
 class Encoding(unittest.TestCase):
-    def test_is_read_by_pillow_and_near_the_source(self) -> None:
+    def test_encoding_is_read_by_pillow_and_near_the_source(self) -> None:
         inks = np.dstack([data.astronaut(), data.astronaut()[..., 0] // 2])
         for name, pixels in (("grey", data.camera()), ("colour", data.coffee()), ("inks", inks)):
             with self.subTest(name=name):
@@ -29,7 +29,7 @@ class Encoding(unittest.TestCase):
                 self.assertEqual(again.shape, pixels.shape)
                 self.assertLess(np.abs(again.astype(np.int16) - pixels).mean(), 3)
 
-    def test_is_progressive_and_carries_nothing_else(self) -> None:
+    def test_encoding_is_progressive_and_carries_nothing_else(self) -> None:
         with Image.open(
             io.BytesIO(encode_jpeg(data.coffee(), quality=80, chroma=Chroma.HALVED))
         ) as image:
@@ -37,14 +37,14 @@ class Encoding(unittest.TestCase):
             self.assertNotIn("exif", image.info)
             self.assertNotIn("icc_profile", image.info)
 
-    def test_is_heavier_for_more_quality(self) -> None:
+    def test_encoding_is_heavier_for_more_quality(self) -> None:
         sizes = [
             len(encode_jpeg(data.coffee(), quality=quality, chroma=Chroma.HALVED))
             for quality in (30, 50, 70, 90)
         ]
         self.assertEqual(sizes, sorted(sizes))
 
-    def test_gives_the_same_bytes_every_time(self) -> None:
+    def test_encoding_gives_the_same_bytes_every_time(self) -> None:
         one, other = (
             encode_jpeg(data.coffee(), quality=75, chroma=Chroma.HALVED) for _ in range(2)
         )
@@ -52,27 +52,27 @@ class Encoding(unittest.TestCase):
 
 
 class Decoding(unittest.TestCase):
-    def test_at_a_reduced_size_is_never_smaller_than_asked(self) -> None:
+    def test_decoding_at_a_reduced_size_is_never_smaller_than_asked(self) -> None:
         coded = as_jpeg(data.astronaut())
         for wanted in (60, 100, 200, 500):
             height, width = decode_jpeg(coded, at_least=(wanted, wanted)).shape[:2]
             self.assertGreaterEqual(min(height, width), wanted)
         self.assertLess(decode_jpeg(coded, at_least=(60, 60)).shape[0], 200)
 
-    def test_of_luma_alone_is_that_of_the_whole(self) -> None:
+    def test_decoding_of_luma_alone_is_that_of_the_whole(self) -> None:
         coded = as_jpeg(data.astronaut())
         with Image.open(io.BytesIO(coded)) as image:
             wanted = np.asarray(image.convert("L"), np.int16)
         self.assertLess(np.abs(decode_jpeg_luma(coded) - wanted).mean(), 1.5)
 
-    def test_of_inks_that_do_not_say_which_way_round_is_refused(self) -> None:
+    def test_decoding_of_inks_that_do_not_say_which_way_round_is_refused(self) -> None:
         coded = io.BytesIO()
         Image.new("CMYK", (16, 16), (10, 20, 30, 40)).save(coded, "JPEG")
         unmarked = coded.getvalue().replace(b"Adobe", b"Other")
         with self.assertRaisesRegex(ValueError, "which way round"):
             decode_jpeg(unmarked)
 
-    def test_of_a_cut_file_is_an_error(self) -> None:
+    def test_decoding_of_a_cut_file_is_an_error(self) -> None:
         with self.assertRaises(OSError):
             decode_jpeg(as_jpeg(data.coffee())[:5000])
 
@@ -90,11 +90,11 @@ class Jpeg2000(unittest.TestCase):
         Image.fromarray(pixels).save(out, "JPEG2000", irreversible=False)
         return out.getvalue()
 
-    def test_is_decoded_exactly_where_it_was_coded_so(self) -> None:
+    def test_jpeg2000_is_decoded_exactly_where_it_was_coded_so(self) -> None:
         for pixels in (data.camera(), data.coffee()):
             np.testing.assert_array_equal(decode_jpeg2000(self.coded(pixels)), pixels)
 
-    def test_can_be_halved_while_decoding(self) -> None:
+    def test_jpeg2000_can_be_halved_while_decoding(self) -> None:
         small = decode_jpeg2000(self.coded(data.camera()), halvings=2)
         self.assertEqual(small.shape, (128, 128))
 
@@ -107,13 +107,13 @@ class Jpeg2000(unittest.TestCase):
 
 
 class Repacking(unittest.TestCase):
-    def test_keeps_every_sample(self) -> None:
+    def test_repacking_keeps_every_sample(self) -> None:
         coded = as_jpeg(data.coffee())
         packed = repack_jpeg(coded)
         self.assertLess(len(packed), len(coded))
         np.testing.assert_array_equal(decode_jpeg(packed), decode_jpeg(coded))
 
-    def test_outlives_what_ends_the_library(self) -> None:
+    def test_repacking_outlives_what_ends_the_library(self) -> None:
         """A difference of 15 bits, of which the standard has 11 at most (ITU-T T.81, F.1.2.1)."""
         coded = bytearray(as_jpeg(data.camera()))
         symbols = coded.index(b"\xff\xc4") + 2 + 2 + 1 + 16

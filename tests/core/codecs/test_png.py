@@ -89,7 +89,7 @@ class Decoded(unittest.TestCase):
         self.assertLess(len(band), len(pixels))
         np.testing.assert_array_equal(band, pixels[300 : 300 + len(band)])
 
-    def test_damage_is_told(self) -> None:
+    def test_a_damaged_png_is_reported(self) -> None:
         whole = encode_png(np.random.default_rng(2).integers(0, 255, (40, 40), dtype=np.uint8))
         for damaged in (b"", b"no picture", whole[:200]):
             with self.assertRaises(ValueError):
@@ -99,7 +99,7 @@ class Decoded(unittest.TestCase):
 
 
 class Repacked(unittest.TestCase):
-    def test_is_never_another_picture_and_leaves_out_what_is_none(self) -> None:
+    def test_repacked_is_never_another_picture_and_leaves_out_what_is_none(self) -> None:
         image = Image.fromarray(np.random.default_rng(3).integers(0, 9, (50, 50), dtype=np.uint8))
         heavy = written(image, compress_level=0, dpi=(300, 300))
         light = repack_png(heavy, pixels=2500)

@@ -15,7 +15,9 @@ from lighten.codecs.row_filters import filtered_rows
 
 class Rows(unittest.TestCase):
     @given(st.integers(1, 12), st.integers(1, 12), st.sampled_from([1, 3]), st.integers(0, 2**31))
-    def test_are_read_as_they_were(self, height: int, width: int, colours: int, seed: int) -> None:
+    def test_rows_are_read_as_they_were(
+        self, height: int, width: int, colours: int, seed: int
+    ) -> None:
         """RFC 2083: a file of these rows shows the same pixels."""
         random = np.random.default_rng(seed)
         levels = random.integers(0, 256, (height, width, colours), np.uint8) // random.integers(

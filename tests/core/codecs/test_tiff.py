@@ -26,7 +26,7 @@ class Decoded(unittest.TestCase):
                     coded = written(Image.fromarray(pixels), compression=coding)
                     np.testing.assert_array_equal(decode_tiff(coded), pixels)
 
-    def test_two_tones_are_black_and_white(self) -> None:
+    def test_bitonal_pages_decode_to_black_and_white(self) -> None:
         black = Image.fromarray(_GREY).convert("1")
         for coding in ("group3", "group4", None):
             read = decode_tiff(written(black, compression=coding))
@@ -42,7 +42,7 @@ class Decoded(unittest.TestCase):
         deep = _GREY.astype(np.uint16) * 251
         np.testing.assert_array_equal(decode_tiff(written(Image.fromarray(deep))), deep)
 
-    def test_damage_and_what_is_no_light_are_told(self) -> None:
+    def test_damaged_and_non_light_pages_are_reported(self) -> None:
         whole = written(Image.fromarray(_GREY), compression="tiff_lzw")
         heights = written(Image.fromarray(_GREY.astype(np.float32)))
         for damaged in (b"", b"no picture", whole[: len(whole) // 2], heights):

@@ -46,7 +46,9 @@ class Archives(FolderCase):
 
     @settings(max_examples=40, deadline=None)
     @given(st.dictionaries(_PLAIN_NAMES, st.binary(max_size=2000), max_size=6))
-    def test_what_is_written_is_read_by_others_and_here(self, members: dict[str, bytes]) -> None:
+    def test_a_written_archive_is_read_by_other_readers_and_ours(
+        self, members: dict[str, bytes]
+    ) -> None:
         out = self.written(members)
         with zipfile.ZipFile(out) as file:
             self.assertIsNone(file.testzip())
@@ -73,7 +75,7 @@ class Archives(FolderCase):
             self.written(members).read_bytes(), self.written(members, "2").read_bytes()
         )
 
-    def test_what_tells_the_kind_of_a_file_is_never_packed(self) -> None:
+    def test_the_member_that_names_the_kind_is_never_packed(self) -> None:
         with zipfile.ZipFile(self.written({"mimetype": b"a" * 400})) as file:
             self.assertEqual(file.getinfo("mimetype").compress_type, zipfile.ZIP_STORED)
 
@@ -118,7 +120,7 @@ class Archives(FolderCase):
         with self.assertRaises(PasswordNeededError):
             read_archive(self.source(bytes(content)))
 
-    def test_codings_that_office_files_may_not_have_are_told(self) -> None:
+    def test_codings_that_office_files_may_not_have_are_reported(self) -> None:
         with self.assertRaises(UnsupportedFileError):
             read_archive(self.source(zipped({"a": b"x" * 99}, zipfile.ZIP_BZIP2)))
 

@@ -83,7 +83,7 @@ def letters(content: bytes) -> list[tuple[str, frozenset[str]]]:
 
 class Spans(unittest.TestCase):
     @given(_PIECES)
-    def test_keep_every_letter_and_its_looks(
+    def test_spans_keep_every_letter_and_its_looks(
         self, pieces: list[tuple[str, str, bool, str]]
     ) -> None:
         content = document(pieces)
@@ -92,12 +92,12 @@ class Spans(unittest.TestCase):
         self.assertNotIn(b"rsid", cleaned)
 
     @given(_PIECES)
-    def test_are_clean_after_once(self, pieces: list[tuple[str, str, bool, str]]) -> None:
+    def test_spans_are_clean_after_once(self, pieces: list[tuple[str, str, bool, str]]) -> None:
         once = clean_story(document(pieces), dropped=SAFE_EXTRAS)
         self.assertEqual(clean_story(once, dropped=SAFE_EXTRAS), once)
 
     @given(_PIECES)
-    def test_keep_empty_ones_which_say_how_a_paragraph_ends(
+    def test_spans_keep_empty_ones_which_say_how_a_paragraph_ends(
         self, pieces: list[tuple[str, str, bool, str]]
     ) -> None:
         content = document([*pieces, ("T3", "", False, "")])

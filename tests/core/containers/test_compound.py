@@ -53,7 +53,9 @@ def _described(entry: Entry) -> object:
 
 class CompoundFiles(unittest.TestCase):
     @given(_storage(2))
-    def test_are_read_as_they_were_written(self, children: tuple[Entry, ...]) -> None:
+    def test_compound_files_are_read_as_they_were_written(
+        self, children: tuple[Entry, ...]
+    ) -> None:
         root = Entry(name="Root Entry", children=children, class_id=uuid.UUID(int=7))
         content = write_compound(root)
         self.assertEqual(len(content) % 512, 0)
@@ -61,13 +63,13 @@ class CompoundFiles(unittest.TestCase):
         with olefile.OleFileIO(io.BytesIO(content), raise_defects=olefile.DEFECT_POTENTIAL) as file:
             self.assertEqual(file.parsing_issues, [])
 
-    def test_longer_than_the_header_can_tell_where(self) -> None:
+    def test_compound_files_longer_than_the_header_can_index_are_read(self) -> None:
         """109 sectors of the table fit into the header: 7,143,424 bytes ([MS-CFB] 2.5)."""
         content = bytes(range(256)) * 70_000
         with olefile.OleFileIO(io.BytesIO(compound_file({"Long": content}))) as file:
             self.assertEqual(file.openstream("Long").read(), content)
 
-    def test_what_is_none_is_an_error(self) -> None:
+    def test_a_file_of_another_kind_is_an_error(self) -> None:
         sound = compound_file({"Package": b"x" * 5000})
         for content in (b"", sound[:8], sound[:600], b"PK\x03\x04"):
             with self.subTest(length=len(content)), self.assertRaises(UnreadableFileError):
@@ -76,7 +78,7 @@ class CompoundFiles(unittest.TestCase):
 
 
 class FilesInside(unittest.TestCase):
-    def test_as_programs_keep_them(self) -> None:
+    def test_files_inside_as_programs_keep_them(self) -> None:
         for name in ("CONTENTS", "Package"):
             with self.subTest(name=name):
                 wrapped = compound_file({"\x01Ole": b"o" * 20, name: b"%PDF-1.7 heavy" * 999})

@@ -65,7 +65,7 @@ class Showings(unittest.TestCase):
         nested = group("wpg:wgp", group("wpg:grpSp", picture(1, 1), 2, 1), 6, 2)
         self.assertEqual(self.shown(inline(nested, 6, 6)), (432, 432))
 
-    def test_old_drawings_tell_points_and_shares_of_65536(self) -> None:
+    def test_legacy_drawings_are_measured_in_points_and_shares_of_65536(self) -> None:
         shape = '<v:shape style="width:2in;height:72pt"><v:imagedata r:id="rId1" {}/></v:shape>'
         self.assertEqual(self.shown(shape.format("")), (144, 72))
         self.assertEqual(self.shown(shape.format('cropleft="32768f"')), (288, 72))
@@ -80,7 +80,7 @@ class Showings(unittest.TestCase):
         found = references(inline(picture(1, 1, more=svg), 1, 1))
         self.assertEqual([reference.id for reference in found], ["rId1", "rId2"])
 
-    def test_of_a_picture_with_another_form_all_is_in_sight(self) -> None:
+    def test_showings_of_a_picture_with_another_form_all_is_in_sight(self) -> None:
         """ECMA-376 part 1, 20.1.8.55: srcRect is of the fill, so of each form in its blip."""
         crop = '<a:srcRect l="25000" r="25000"/>'
         svg = '<a:extLst><asvg:svgBlip xmlns:asvg="urn:svg" r:embed="rId2"/></a:extLst>'
@@ -93,12 +93,12 @@ class Showings(unittest.TestCase):
                 self.assertEqual(reference.visible, (0.0, 0.0, 1.0, 1.0))
                 self.assertEqual(reference.crop, (0.25, 0.0, 0.25, 0.0))
 
-    def test_what_is_for_old_readers_has_numbers_of_its_own(self) -> None:
+    def test_fallbacks_for_older_readers_are_counted_apart(self) -> None:
         old = '<v:shape style="width:9pt;height:9pt"><v:imagedata r:id="rId3"/></v:shape>'
         xml = f"<mc:Fallback>{old}</mc:Fallback>{inline(picture(1, 1), 1, 1)}"
         self.assertEqual([reference.place for reference in references(xml)], ["f1", "1"])
 
-    def test_tiles_and_unknown_sizes_are_told(self) -> None:
+    def test_tiles_and_unknown_sizes_are_reported(self) -> None:
         tiled = '<v:rect style="width:9pt;height:9pt"><v:fill r:id="rId1" type="tile"/></v:rect>'
         self.assertTrue(references(tiled)[0].is_tiled)
         (reference,) = references("<a:blipFill><a:blip r:embed='rId1'/></a:blipFill>")

@@ -25,7 +25,7 @@ def wrapped(font: bytes, flags: int = 0) -> bytes:
 
 
 class Fonts(unittest.TestCase):
-    def test_keep_the_letters_in_use_mixed_or_not(self) -> None:
+    def test_fonts_keep_the_letters_in_use_mixed_or_not(self) -> None:
         font = _FONT.read_bytes()
         for flags in (0, _MIXED):
             with self.subTest(flags=flags):
@@ -43,7 +43,7 @@ class Fonts(unittest.TestCase):
                 adjustment = struct.unpack_from("<I", light, 60)[0]
                 self.assertEqual(adjustment, kept["head"].checkSumAdjustment)
 
-    def test_stay_whole_where_they_are_packed_or_cut(self) -> None:
+    def test_fonts_stay_whole_where_they_are_packed_or_cut(self) -> None:
         font = _FONT.read_bytes()
         for odd in (wrapped(font, _COMPRESSED), wrapped(font)[:-9], b"", bytes(200)):
             self.assertIsNone(coding_of_eot(odd))

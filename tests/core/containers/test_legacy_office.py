@@ -74,7 +74,7 @@ class OldCase(FolderCase):
 
 
 class Recognised(OldCase):
-    def test_by_the_stream_in_the_root(self) -> None:
+    def test_recognised_by_the_stream_in_the_root(self) -> None:
         for stream, name in (
             ("WordDocument", "doc"),
             ("Workbook", "xls"),
@@ -109,7 +109,7 @@ class HeldWithin(OldCase):
             Within(documents=2),
         )
 
-    def test_in_slides_they_are_records(self) -> None:
+    def test_held_within_in_slides_they_are_records(self) -> None:
         flag = struct.pack("<HHIII", 2, 0x400, 12, 9, 1) + bytes(4)
         sounds = struct.pack("<HHI", 15, 0x7E6, 0) * 2
         inside = struct.pack("<HHI", 31, 0x3FF, len(flag)) + flag + sounds
@@ -120,7 +120,7 @@ class HeldWithin(OldCase):
             Within(has_macros=True, documents=1, films_and_sounds=2),
         )
 
-    def test_macros_are_the_same_whatever_number_their_project_has(self) -> None:
+    def test_macros_hash_the_same_whatever_number_their_project_has(self) -> None:
         files = [
             compound_file({"PROJECT": number, "VBA/dir": code})
             for number, code in ((b"1", b"x"), (b"2", b"x"), (b"1", b"y"))
@@ -131,7 +131,7 @@ class HeldWithin(OldCase):
 
 
 class Brought(OldCase):
-    def test_is_weighed_with_what_the_old_form_takes_more(self) -> None:
+    def test_a_converted_file_is_weighed_with_the_overhead_of_the_legacy_form(self) -> None:
         rows = [["word", number] for number in range(2000)]
         source = Source(path=old_workbook(self.folder / "a.xls", rows), keeps_in=self.folder)
         new_workbook(self.folder / "open-form.xlsx", rows)
@@ -163,7 +163,7 @@ class Brought(OldCase):
         self.assertIs(made.proof.verdict, Verdict.CHECK)
         self.assertIn("rows of Ringing", made.proof.reasons[0])
 
-    def test_that_would_be_heavier_stays_as_it_is(self) -> None:
+    def test_a_conversion_that_would_be_heavier_is_not_used(self) -> None:
         source = Source(path=old_workbook(self.folder / "a.xls"), keeps_in=self.folder)
         marks = [[random.Random(row).randbytes(90).hex()] for row in range(99)]
         new_workbook(self.folder / "open-form.xlsx", marks)
@@ -182,7 +182,7 @@ class Brought(OldCase):
         self.assertEqual(convert_with_office(source, XLS, OfficeSuite("")), opened)
         self.assertEqual(source.path.read_bytes(), before)
 
-    def test_not_without_a_suite_nor_by_one_that_fails(self) -> None:
+    def test_nothing_is_converted_without_a_suite_or_by_one_that_fails(self) -> None:
         source = Source(path=old_workbook(self.folder / "a.xls"))
         with self.assertRaisesRegex(UnsupportedFileError, "a.xls: .*before 2007.*save it as .xlsx"):
             convert_with_office(source, XLS, OfficeSuite(""))
@@ -191,7 +191,7 @@ class Brought(OldCase):
                 source, XLS, OfficeSuite("soffice", lambda _command, _patience: False)
             )
 
-    def test_not_where_something_would_be_lost(self) -> None:
+    def test_nothing_is_converted_where_something_would_be_lost(self) -> None:
         made = docx_samples.handbook(self.folder / "b.docx").path
         for streams, lost in (
             ({"Macros/VBA/dir": b""}, "its macros"),
@@ -212,7 +212,7 @@ class ReadAgain(OldCase):
         self.assertEqual(told, rows_by_sheet(new, new))
         self.assertEqual([len(rows) for rows in told.values()], [4])
 
-    def test_what_is_worked_out_on_opening_is_left_out(self) -> None:
+    def test_values_calculated_on_opening_are_not_compared(self) -> None:
         old = old_workbook(self.folder / "a.xls", [["Today", 43589], ["Rings", 8]])
         new = new_workbook(self.folder / "a.xlsx", [["Today", "=TODAY()"], ["Rings", 8]])
         told, other = rows_by_sheet(old, new), rows_by_sheet(new, new)

@@ -77,7 +77,7 @@ def wmf() -> bytes:
 
 
 class Metafiles(unittest.TestCase):
-    def test_that_only_wrap_a_bitmap_are_that_bitmap(self) -> None:
+    def test_metafiles_that_only_wrap_a_bitmap_are_that_bitmap(self) -> None:
         for content in (emf(), wmf()):
             with self.subTest(start=content[:4]):
                 self.assertTrue(is_metafile(content))
@@ -90,13 +90,13 @@ class Metafiles(unittest.TestCase):
                 self.assertEqual((file.kind, file.width_px, obstacle_of(file)), ("bmp", 60, ""))
                 np.testing.assert_array_equal(read_pixels(content, "it"), pixels)
 
-    def test_are_as_large_as_they_say(self) -> None:
+    def test_metafiles_are_as_large_as_they_say(self) -> None:
         for content in (emf(), wmf()):
             file = member_picture(content)
             assert file is not None
             self.assertAlmostEqual(natural_size_pt(file)[0], 72, delta=0.01)
 
-    def test_that_draw_anything_else_stay_as_they_are(self) -> None:
+    def test_metafiles_that_draw_anything_else_stay_as_they_are(self) -> None:
         line = record(54, struct.pack("<2i", 5, 5))
         other = record(70, struct.pack("<I", 4) + b"EMF+")
         for content in (emf(more=line), emf(more=other), emf(operation=0x00EE0086)):
@@ -112,7 +112,7 @@ class Metafiles(unittest.TestCase):
 
 
 class Kinds(unittest.TestCase):
-    def test_of_tiff_are_read_by_the_picture_library(self) -> None:
+    def test_kinds_of_tiff_are_read_by_the_picture_library(self) -> None:
         file = io.BytesIO()
         Image.fromarray(landscape(*SIZE, 3)).save(file, "TIFF", dpi=(300, 300))
         picture = member_picture(file.getvalue())
@@ -120,7 +120,7 @@ class Kinds(unittest.TestCase):
         self.assertEqual((picture.kind, picture.width_px, picture.dots), ("tiff", 60, (300, 300)))
         self.assertEqual(obstacle_of(picture), "")
 
-    def test_of_vector_drawings_are_known_and_left(self) -> None:
+    def test_kinds_of_vector_drawings_are_known_and_left(self) -> None:
         picture = member_picture(b'<?xml version="1.0"?><svg xmlns="x"/>')
         assert picture is not None
         self.assertIn("drawn by commands", obstacle_of(picture))
@@ -139,7 +139,7 @@ class Kinds(unittest.TestCase):
             needs_dots=False,
         ).content
 
-    def test_what_a_camera_and_its_owner_wrote_stays_or_goes_as_a_whole(self) -> None:
+    def test_camera_and_owner_data_stay_or_go_as_a_whole(self) -> None:
         with TemporaryDirectory() as folder:
             path = Path(folder) / "photo.jpg"
             kept, bare = (self.built(path, keeps_metadata=keeps) for keeps in (True, False))
@@ -151,7 +151,7 @@ class Kinds(unittest.TestCase):
             self.assertIn(words, kept)
             self.assertNotIn(words, bare)
 
-    def test_a_new_picture_is_as_large_by_its_dots_as_what_it_shows_was(self) -> None:
+    def test_a_new_picture_keeps_the_printed_size_of_the_one_it_replaces(self) -> None:
         file = member_picture(as_jpeg(landscape(900, 600, 3), dpi=(300, 300)))
         assert file is not None
         coded = encode_as_jpeg(landscape(225, 300, 3), quality=80, floor=0.5, holder=Holder.FILE)

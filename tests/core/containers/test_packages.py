@@ -33,7 +33,7 @@ def links(*entries: tuple[str, str, str]) -> bytes:
 
 
 class Relationships(unittest.TestCase):
-    def test_stand_beside_what_they_lead_from(self) -> None:
+    def test_relationships_stand_beside_what_they_lead_from(self) -> None:
         # ECMA-376 part 2, 9.3.3: "_rels" beside the part, and ".rels" after its name.
         for member, rels in (
             ("word/document.xml", "word/_rels/document.xml.rels"),
@@ -42,7 +42,7 @@ class Relationships(unittest.TestCase):
             self.assertEqual(rels_name(member), rels)
             self.assertEqual(source_of(rels), member)
 
-    def test_lead_to_members_from_where_they_stand(self) -> None:
+    def test_relationships_lead_to_members_from_where_they_stand(self) -> None:
         root = etree.fromstring(
             links(
                 ("1", "image", "media/a.png"),
@@ -57,7 +57,7 @@ class Relationships(unittest.TestCase):
 
 
 class Reach(FolderCase):
-    def test_goes_by_use_and_leaves_what_is_not_understood(self) -> None:
+    def test_reach_goes_by_use_and_leaves_what_is_not_understood(self) -> None:
         kinds = (
             '<Default Extension="rels" ContentType="x"/><Default Extension="png"'
             ' ContentType="image/png"/><Default Extension="xml" ContentType="text/xml"/>'
@@ -85,7 +85,7 @@ class Crops(unittest.TestCase):
         st.tuples(*[st.floats(0, 0.45)] * 4),
         st.tuples(*[st.floats(0, 0.02)] * 4),
     )
-    def test_show_the_same_of_the_whole_picture(
+    def test_crops_show_the_same_of_the_whole_picture(
         self, crop: tuple[float, ...], margins: tuple[float, ...]
     ) -> None:
         left, top, right, bottom = crop
@@ -119,7 +119,7 @@ class Frames(unittest.TestCase):
             self.assertAlmostEqual(length_pt(text) or 0, 72)
         self.assertIsNone(length_pt("100%"))
 
-    def test_tell_clips_by_their_style(self) -> None:
+    def test_frames_read_clips_from_their_style(self) -> None:
         style = (
             '<style:style style:name="a"><style:graphic-properties'
             ' fo:clip="rect(1cm, 0cm, 0cm, 2cm)"/></style:style>'
@@ -145,12 +145,12 @@ class Frames(unittest.TestCase):
 
 
 class Xml(unittest.TestCase):
-    def test_is_written_as_it_was_read(self) -> None:
+    def test_xml_is_written_as_it_was_read(self) -> None:
         head = b'<?xml version="1.0" encoding="UTF-8" standalone="yes"?>'
         content = head + b'\n<a xml:space="x">\xc3\xa9</a>'
         self.assertEqual(write_xml(parse_xml(content, "a.xml", "a")).replace(b"'", b'"'), content)
 
-    def test_that_is_too_long_or_broken_is_refused_by_name(self) -> None:
+    def test_xml_that_is_too_long_or_broken_is_refused_by_name(self) -> None:
         for content, error in (
             (b"<a>" + b" " * 60_000_001 + b"</a>", LimitExceededError),
             (b"<a><b></a>", UnreadableFileError),

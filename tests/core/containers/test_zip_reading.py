@@ -15,23 +15,25 @@ _edges = st.floats(0.02, 0.3)
 
 
 class Crops(TestCase):
-    def test_of_all_of_it_are_the_picture_itself(self) -> None:
+    def test_crops_of_all_of_it_are_the_picture_itself(self) -> None:
         pixels = np.zeros((4, 6, 3), np.uint8)
         self.assertIs(crop_to(pixels, (0.0, 0.0, 1.0, 1.0)), pixels)
 
-    def test_at_whole_pixels_are_those_pixels(self) -> None:
+    def test_crops_at_whole_pixels_are_those_pixels(self) -> None:
         pixels = data.astronaut()
         seen = crop_to(pixels, (0.25, 0.5, 0.75, 1.0))
         np.testing.assert_array_equal(seen, pixels[256:, 128:384])
 
-    def test_have_a_pixel_each_way_at_least(self) -> None:
+    def test_crops_have_a_pixel_each_way_at_least(self) -> None:
         pixels = np.zeros((5, 7, 3), np.uint8)
         for sight in ((1.0, 1.0, 1.0, 1.0), (0.5, 0.5, 0.5, 0.5), (0.0, 0.0, 1e-6, 1e-6)):
             self.assertGreaterEqual(min(crop_to(pixels, sight).shape), 1)
 
     @settings(max_examples=50)
     @given(_edges, _edges)
-    def test_begin_between_pixels_where_their_edge_does(self, left: float, right: float) -> None:
+    def test_crops_begin_between_pixels_where_their_edge_does(
+        self, left: float, right: float
+    ) -> None:
         """On a ramp that rises by one a pixel each value says where it was taken."""
         ramp = np.broadcast_to(np.arange(200, dtype=np.uint8)[None, :, None], (8, 200, 3))
         seen = crop_to(np.ascontiguousarray(ramp), (left, 0.0, 1 - right, 1.0))[4, 4:-4, 0]
@@ -41,7 +43,7 @@ class Crops(TestCase):
 
     @settings(max_examples=20)
     @given(_edges, _edges)
-    def test_of_a_copy_that_was_cut_lie_where_the_originals_do(
+    def test_crops_of_a_copy_that_was_cut_lie_where_the_originals_do(
         self, left: float, top: float
     ) -> None:
         """Cut outside of what is seen and brought to half, as treatments do it."""

@@ -102,12 +102,12 @@ class FormatConformance(FolderCase):
     def of(self, format_: Format) -> AbstractContextManager[None]:
         return self.subTest(format=format_.name)
 
-    def test_has_a_sample_here(self) -> None:
+    def test_format_conformance_has_a_sample_here(self) -> None:
         self.assertEqual(
             {format_.name for format_ in self.FORMATS}, SAMPLES.keys() & READERS.keys()
         )
 
-    def test_recognises_its_own_sample_and_no_other(self) -> None:
+    def test_format_conformance_recognises_its_own_sample_and_no_other(self) -> None:
         for _, source in self.each():
             recognising = [format_.name for format_ in FORMATS if format_.recognises(source)]
             self.assertEqual(recognising, [weigh(source).format])
@@ -122,7 +122,7 @@ class FormatConformance(FolderCase):
                 self.assertEqual(len({part.id for part in sheet.parts}), len(sheet.parts))
                 self.assertEqual(sheet, weigh(source))
 
-    def test_offers_what_its_sheets_have(self) -> None:
+    def test_format_conformance_offers_what_its_sheets_have(self) -> None:
         for format_, source in self.each():
             with self.of(format_):
                 sheet = weigh(source)
@@ -187,7 +187,7 @@ class FormatConformance(FolderCase):
 class PackagesWithMacros(FolderCase):
     """Content types of main parts with macros: [MS-OFFMACRO2] 2.2, from memory."""
 
-    def test_call_their_main_part_as_those_without(self) -> None:
+    def test_packages_with_macros_call_their_main_part_as_those_without(self) -> None:
         types = {
             "docx": b"application/vnd.ms-word.document",
             "pptx": b"application/vnd.ms-powerpoint.presentation",

@@ -71,7 +71,7 @@ class GatherCase(FolderCase):
 
 
 class Codings(GatherCase):
-    def test_jpeg_goes_in_as_it_is_without_what_it_tells(self) -> None:
+    def test_a_jpeg_is_embedded_unchanged_without_its_metadata(self) -> None:
         exif = Image.Exif()
         exif[0x010F] = "A maker of cameras"
         photo = Image.fromarray(landscape(300, 200, 4))
@@ -114,7 +114,7 @@ class Codings(GatherCase):
         filters = [str(stream.Filter) for stream in self.streams(gathered)]
         self.assertEqual(filters[:2], ["/FlateDecode", "/FlateDecode"])
 
-    def test_rows_out_of_order_and_see_through_ones_are_coded_anew(self) -> None:
+    def test_interlaced_and_transparent_pictures_are_re_encoded(self) -> None:
         rgba = Image.fromarray(landscape(90, 60, 2)).convert("RGBA")
         rgba.putalpha(Image.linear_gradient("L").resize((90, 60)))
         gathered = self.gathered(self.picture("a.png", rgba))
@@ -179,7 +179,7 @@ class Turns(GatherCase):
                 self.gathered(source, source, **wrong)
 
     @given(st.sampled_from(sorted(UPRIGHT)), st.integers(0, 3))
-    def test_stay_within_the_unit_square(self, orientation: int, quarters: int) -> None:
+    def test_turns_stay_within_the_unit_square(self, orientation: int, quarters: int) -> None:
         turn = turned(UPRIGHT[orientation], 90 * quarters)
         a, b, c, d, e, f = turn
         corners = {(a * x + c * y + e, b * x + d * y + f) for x in (0, 1) for y in (0, 1)}
@@ -190,7 +190,7 @@ class Turns(GatherCase):
 
 
 class Pages(GatherCase):
-    def test_are_as_large_as_the_picture_says(self) -> None:
+    def test_pages_are_as_large_as_the_picture_says(self) -> None:
         image = Image.fromarray(landscape(600, 300, 4))
         gathered = self.gathered(
             self.picture("told.png", image, dpi=(100, 100)), self.picture("untold.png", image)
@@ -202,7 +202,7 @@ class Pages(GatherCase):
         # 25 cm where nothing is said (decision 18).
         self.assertAlmostEqual(untold[0], 25 / 2.54 * 72, delta=1)
 
-    def test_that_were_scanned_are_as_large_as_their_paper(self) -> None:
+    def test_pages_that_were_scanned_are_as_large_as_their_paper(self) -> None:
         image = Image.new("L", (2480, 3508), 250)
         gathered = self.gathered(
             self.picture("a4.png", image, dpi=(300, 300)), page=PageSize.SCANNED
@@ -214,7 +214,7 @@ class Pages(GatherCase):
     @given(
         st.integers(1, 9000), st.integers(1, 9000), st.sampled_from([PageSize.A4, PageSize.LETTER])
     )
-    def test_of_paper_hold_the_picture_within_margins(
+    def test_pages_of_paper_hold_the_picture_within_margins(
         self, width: int, height: int, page: PageSize
     ) -> None:
         """A4 is 210 x 297 mm (ISO 216), Letter 8.5 x 11 in (ANSI/ASME Y14.1)."""
@@ -232,7 +232,7 @@ class Pages(GatherCase):
 
 
 class Documents(GatherCase):
-    def test_are_made_lighter_and_proved_as_any_other(self) -> None:
+    def test_documents_are_made_lighter_and_proved_as_any_other(self) -> None:
         photos = [
             self.picture(f"{seed}.jpg", Image.fromarray(landscape(1600, 1200, seed)), quality=95)
             for seed in (1, 2)
@@ -266,7 +266,7 @@ class Documents(GatherCase):
                 self.gathered(sound, Source(path=self.folder / name))
         self.assertFalse([path for path in self.folder.iterdir() if "album" in path.name])
 
-    def test_what_is_there_stays_and_too_many_are_refused(self) -> None:
+    def test_existing_files_stay_and_too_many_pages_are_refused(self) -> None:
         sound = self.picture("a.png", Image.fromarray(landscape(90, 60, 2)))
         out = self.folder / "there.pdf"
         out.write_bytes(b"mine")
@@ -349,7 +349,7 @@ class ManyPages(GatherCase):
 
 
 class Arranged(GatherCase):
-    def test_by_name_as_people_count_and_by_the_time_taken(self) -> None:
+    def test_arranged_by_name_as_people_count_and_by_the_time_taken(self) -> None:
         photo = Image.fromarray(landscape(60, 40, 1))
         times = {"p10.jpg": "2026:05:04 05:12:00", "p2.jpg": "2026:05:04 09:30:00", "P1.jpg": ""}
         sources = []

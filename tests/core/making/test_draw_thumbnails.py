@@ -14,7 +14,7 @@ from tests.core.formats.pdf.samples import report
 
 
 class Thumbnails(FolderCase):
-    def test_show_the_picture_in_its_proportions(self) -> None:
+    def test_thumbnails_show_the_picture_in_its_proportions(self) -> None:
         source = report(self.folder / "a.pdf")
         ids = [part.id for part in weigh(source).parts if part.picture]
         drawn = write_thumbnails(source, weigh(source), ids, self.folder / "small")
@@ -35,7 +35,7 @@ class Thumbnails(FolderCase):
         wanted = np.asarray(Image.fromarray(pixels).resize((320, 213)), np.int16)
         self.assertLess(np.abs(small - wanted).mean(), 6)
 
-    def test_are_made_of_two_tone_codings_too(self) -> None:
+    def test_thumbnails_are_made_of_bitonal_codings_too(self) -> None:
         page = Image.new("1", (400, 200), 1)
         page.paste(0, (50, 50, 200, 150))
         tiff = io.BytesIO()
@@ -58,7 +58,7 @@ class Thumbnails(FolderCase):
         self.assertEqual(part.picture.coding, "CCITTFax")
         self.assertEqual(write_thumbnails(source, weigh(source), [part.id], self.folder), [part.id])
 
-    def test_that_cannot_be_drawn_are_left_out(self) -> None:
+    def test_thumbnails_that_cannot_be_drawn_are_left_out(self) -> None:
         builder = PdfBuilder().stream(
             "A",
             zlib.compress(b"far too little"),

@@ -35,7 +35,7 @@ class AsLightAsPresets(FolderCase):
         self.source = Source(path=path)
         self.sheet = weigh(self.source)
 
-    def test_for_a_cropped_photo(self) -> None:
+    def test_as_light_as_presets_for_a_cropped_photo(self) -> None:
         for name in ("reading-desk", "post", "feather"):
             with self.subTest(name):
                 wanted = plan(self.sheet, preset_named(name))

@@ -75,7 +75,7 @@ class OfDocuments(FolderCase):
         self.assertLess(copy.bytes_after, copy.bytes_before)
         self.assertIn("KeyError", logged.output[0])
 
-    def test_in_tests_it_fails(self) -> None:
+    def test_of_documents_in_tests_it_fails(self) -> None:
         broken = mock.patch(
             "lighten.formats.pdf.edit.simplify_strokes", side_effect=KeyError("cmap")
         )

@@ -62,7 +62,7 @@ class AlbumCase(FolderCase):
 
 
 class TrialRuns(AlbumCase):
-    def test_copies_weigh_what_was_foretold(self) -> None:
+    def test_copies_weigh_what_was_estimated(self) -> None:
         for name in ("reading-desk", "post", "feather"):
             with self.subTest(preset=name):
                 chosen = plan(self.sheet, preset_named(name))
@@ -126,7 +126,7 @@ class Fitted(AlbumCase):
         self.assertEqual(copy.bytes_after, out.stat().st_size)
         return out
 
-    def test_ends_close_below_the_limit(self) -> None:
+    def test_fitted_ends_close_below_the_limit(self) -> None:
         for share in (0.3, 0.15):
             limit = int(self.sheet.size_bytes * share)
             with self.subTest(share=share):
@@ -145,7 +145,7 @@ class Fitted(AlbumCase):
         self.assertLessEqual(len(carried), limit.size_bytes)
         self.assertEqual(carried.replace(b"\r\n", b"\n"), encodebytes(content))
 
-    def test_says_what_is_lightest_where_the_floor_is_in_the_way(self) -> None:
+    def test_fitted_says_what_is_lightest_where_the_floor_is_in_the_way(self) -> None:
         with self.assertRaises(DoesNotFitError) as refused:
             self.make(30_000, floor=80)
         lightest = refused.exception.lightest_bytes

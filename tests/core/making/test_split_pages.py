@@ -35,7 +35,7 @@ class Splitting(FolderCase):
             self.assertLessEqual(piece.path.stat().st_size, self.limit)
             self.assertEqual(piece.path.name, f"album-light-{number}-of-{len(self.pieces)}.pdf")
 
-    def test_put_together_they_show_what_the_whole_showed(self) -> None:
+    def test_splitting_put_together_they_show_what_the_whole_showed(self) -> None:
         whole = self.drawn(self.source.path)
         parts = [page for piece in self.pieces for page in self.drawn(piece.path)]
         self.assertEqual(whole, parts)

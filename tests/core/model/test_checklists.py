@@ -23,7 +23,7 @@ STRICT = NameRule(no_spaces=True, ascii_only=True, most_letters=24)
 
 
 class Names(unittest.TestCase):
-    def test_are_brought_as_near_as_the_rule_lets_them(self) -> None:
+    def test_names_are_corrected_with_the_fewest_changes(self) -> None:
         cases = {
             "Jahresbericht Moor 2026.pdf": "Jahresbericht-Moor-2.pdf",
             "Übersicht Größe.pdf": "Ubersicht-Grosse.pdf",
@@ -42,7 +42,7 @@ class Names(unittest.TestCase):
         st.booleans(),
         st.one_of(st.none(), st.integers(12, 60)),
     )
-    def test_meet_the_rule_once_they_are_brought_to_it(
+    def test_corrected_names_meet_the_rule(
         self, stem: str, ending: str, no_spaces: bool, ascii_only: bool, most: int | None
     ) -> None:
         rule = NameRule(no_spaces=no_spaces, ascii_only=ascii_only, most_letters=most)
@@ -58,7 +58,7 @@ class Names(unittest.TestCase):
 
 
 class Checks(unittest.TestCase):
-    def test_say_what_is_asked_and_what_was_found(self) -> None:
+    def test_checks_say_what_is_asked_and_what_was_found(self) -> None:
         asked = Checklist(endings=(".pdf",), most_pages=20, needs_pdf_a=True, names=STRICT)
         met = check_file(asked, "report.pdf", pages=20, standard="PDF/A-2b")
         self.assertTrue(all(check.is_met for check in met))
@@ -73,7 +73,7 @@ class Checks(unittest.TestCase):
             ],
         )
 
-    def test_ask_nothing_by_themselves(self) -> None:
+    def test_checks_ask_nothing_by_themselves(self) -> None:
         self.assertEqual(check_file(Checklist(), "a b.xyz", pages=None, standard=""), ())
 
     def test_pages_are_no_matter_where_there_are_none(self) -> None:
@@ -82,7 +82,7 @@ class Checks(unittest.TestCase):
 
 
 class Files(unittest.TestCase):
-    def test_keep_all_of_a_limit(self) -> None:
+    def test_files_keep_all_of_a_limit(self) -> None:
         named = NamedLimit(
             title="County archive",
             limit=Limit(size_bytes=9_000_000, carrier=Carrier.MESSAGE),
@@ -90,7 +90,7 @@ class Files(unittest.TestCase):
         )
         self.assertEqual(limit_from_json(json.loads(json.dumps(limit_to_json(named)))), named)
 
-    def test_with_mistakes_name_the_place(self) -> None:
+    def test_files_with_mistakes_name_the_place(self) -> None:
         good = limit_to_json(NamedLimit(title="A", limit=Limit(size_bytes=5)))
         cases = {
             "schema": {**good, "schema": "other"},
@@ -106,5 +106,5 @@ class Files(unittest.TestCase):
             with self.subTest(place), self.assertRaisesRegex(BadPresetError, place):
                 limit_from_json(stored)
 
-    def test_lists_come_back_as_they_were(self) -> None:
+    def test_files_lists_come_back_as_they_were(self) -> None:
         self.assertEqual(checklist_from_json(checklist_to_json(Checklist())), Checklist())

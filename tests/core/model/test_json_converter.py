@@ -49,7 +49,7 @@ _ROUNDS = st.builds(
 
 class RoundTrips(unittest.TestCase):
     @given(_ROUNDS)
-    def test_give_the_same_value(self, value: Round) -> None:
+    def test_round_trips_give_the_same_value(self, value: Round) -> None:
         stored = json.loads(json.dumps(to_json(value)))
         self.assertEqual(from_json(stored, Round, "the round"), value)
 
@@ -84,7 +84,7 @@ class Mistakes(unittest.TestCase):
             from_json(stored, Round, "the round")
         return str(caught.exception)
 
-    def test_are_told_with_their_place(self) -> None:
+    def test_mistakes_are_reported_with_their_path(self) -> None:
         nets = [{"length_m": 12.0}, {"length_m": "long"}]
         for changes, place in (
             ({"birds": "many"}, "the round.birds: 'many' is not a whole number"),
@@ -97,7 +97,7 @@ class Mistakes(unittest.TestCase):
             with self.subTest(place=place):
                 self.assertEqual(self.mistake(**changes), place)
 
-    def test_of_the_whole_are_told(self) -> None:
+    def test_mistakes_of_the_whole_are_reported(self) -> None:
         for stored in (None, [], "round", 3):
             with self.assertRaises(JsonMistakeError):
                 from_json(stored, Round, "the round")

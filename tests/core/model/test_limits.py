@@ -21,7 +21,7 @@ def base64_bytes_of_mail(size: int) -> int:
 
 
 class MessageGrowth(unittest.TestCase):
-    def test_is_what_the_email_package_writes(self) -> None:
+    def test_message_growth_is_what_the_email_package_writes(self) -> None:
         for size in (1, 2, 3, 56, 57, 58, 114, 1000, 12_345, 300_000):
             with self.subTest(size=size):
                 self.assertEqual(message_bytes(size), base64_bytes_of_mail(size))
@@ -39,10 +39,10 @@ class MessageGrowth(unittest.TestCase):
 
 
 class Limits(unittest.TestCase):
-    def test_as_a_file_counts_the_file(self) -> None:
+    def test_limits_as_a_file_counts_the_file(self) -> None:
         self.assertEqual(Limit(size_bytes=5_000_000).file_bytes, 5_000_000)
 
-    def test_of_nothing_is_refused(self) -> None:
+    def test_limits_of_nothing_is_refused(self) -> None:
         with self.assertRaises(ValueError):
             Limit(size_bytes=0)
 
@@ -62,7 +62,7 @@ class Written(unittest.TestCase):
             with self.subTest(text=text):
                 self.assertEqual(read_limit(text), Limit(size_bytes=size_bytes, carrier=carrier))
 
-    def test_what_is_no_limit_is_refused(self) -> None:
+    def test_malformed_limits_are_refused(self) -> None:
         for text in ("", "5", "MB", "-5MB", "5 TB", "5MB:letter", "0kB", "0.0001kB", "5,5MB"):
             with self.subTest(text=text), self.assertRaises(ValueError):
                 read_limit(text)

@@ -75,7 +75,7 @@ class Stored(unittest.TestCase):
             for one in PictureClass:
                 self.assertEqual(again.treatment.for_class(one), preset.treatment.for_class(one))
 
-    def test_keys_left_out_have_their_usual_values(self) -> None:
+    def test_missing_keys_have_their_default_values(self) -> None:
         self.assertEqual(treatment_from_json({}).pictures, {})
 
 
@@ -84,7 +84,7 @@ class Mistakes(unittest.TestCase):
         Preset(name="mine", title="Mine", description="", treatment=PRESETS[2].treatment)
     )
 
-    def test_are_named_by_their_place(self) -> None:
+    def test_mistakes_are_named_by_their_place(self) -> None:
         cases: list[tuple[tuple[str, ...], Any, str]] = [
             (("schema",), "other", "schema:"),
             (("version",), 2, "version:"),

@@ -59,7 +59,7 @@ class Exif(unittest.TestCase):
     def each(self) -> list[bytes]:
         return [camera_exif(order=order, orientation=6) for order in ORDERS]
 
-    def test_weighs_what_it_is_made_of(self) -> None:
+    def test_exif_weighs_what_it_is_made_of(self) -> None:
         for content in self.each():
             weights = exif_weights(content)
             self.assertEqual(sum(weights.values()), len(content))
@@ -67,11 +67,11 @@ class Exif(unittest.TestCase):
             self.assertEqual(weights[ExtraKind.MAKERS_NOTES], 200 + 12)
             self.assertGreater(weights[ExtraKind.LOCATION], 100)
 
-    def test_without_a_change_is_the_same_to_the_byte(self) -> None:
+    def test_exif_without_a_change_is_the_same_to_the_byte(self) -> None:
         for content in self.each():
             self.assertEqual(rewrite_exif(content, ExifChange()), content)
 
-    def test_without_its_place_keeps_all_else(self) -> None:
+    def test_exif_without_its_place_keeps_all_else(self) -> None:
         for content in self.each():
             left = pillow(rewrite_exif(content, ExifChange(dropped={ExtraKind.LOCATION})))
             whole = pillow(content)
@@ -91,7 +91,7 @@ class Exif(unittest.TestCase):
             assert before and after
             self.assertEqual((before.offset, before.value), (after.offset, after.value))
 
-    def test_without_safe_extras_gets_light_and_stays_readable(self) -> None:
+    def test_exif_without_safe_extras_gets_light_and_stays_readable(self) -> None:
         safe = {ExtraKind.THUMBNAILS, ExtraKind.MAKERS_NOTES}
         for content in self.each():
             left = rewrite_exif(content, ExifChange(dropped=safe))
@@ -102,25 +102,25 @@ class Exif(unittest.TestCase):
             self.assertEqual(told["GPS GPSLatitudeRef"], "N")
             self.assertNotIn("MakerNote", " ".join(told))
 
-    def test_what_turns_the_picture_outlives_everything(self) -> None:
+    def test_orientation_outlives_the_removal_of_exif(self) -> None:
         for content in self.each():
             left = rewrite_exif(content, ExifChange(dropped=set(ExtraKind)))
             self.assertEqual(pillow(left)[ORIENTATION], 6)
             self.assertNotIn(DESCRIPTION, pillow(left))
             self.assertEqual(pillow(left).get_ifd(EXIF), {})
 
-    def test_tells_the_new_size_of_the_picture(self) -> None:
+    def test_exif_holds_the_new_size_of_the_picture(self) -> None:
         for content in self.each():
             left = pillow(rewrite_exif(content, ExifChange(size_px=(450, 300), share=0.5)))
             self.assertEqual((left.get_ifd(EXIF)[0xA002], left.get_ifd(EXIF)[0xA003]), (450, 300))
             self.assertEqual(float(left[0x011A]), 36)
 
-    def test_dots_are_told_as_pillow_tells_them(self) -> None:
+    def test_exif_resolution_matches_pillows(self) -> None:
         for content in self.each():
             self.assertEqual(exif_dots(content), (72, 72))
         self.assertIsNone(exif_dots(b""))
 
-    def test_that_loops_or_lies_is_let_be_or_goes_whole(self) -> None:
+    def test_exif_that_loops_or_lies_is_let_be_or_goes_whole(self) -> None:
         loop = bytearray(camera_exif())
         # The directory of the camera leads back to the first.
         at = bytes(loop).index((0x8769).to_bytes(2, "little"))
@@ -135,7 +135,7 @@ class Exif(unittest.TestCase):
 
     @given(st.binary(max_size=200), st.integers(0, 400), st.sampled_from(ORDERS))
     @settings(max_examples=60, deadline=None)
-    def test_whatever_is_in_it_weighs_add_up_and_nothing_is_raised(
+    def test_any_exif_weights_add_up_and_nothing_is_raised(
         self, noise: bytes, at: int, order: str
     ) -> None:
         whole = camera_exif(order=order, note=b"n" * 9)
@@ -145,7 +145,7 @@ class Exif(unittest.TestCase):
 
 
 class Xmp(unittest.TestCase):
-    def test_weighs_what_it_is_made_of(self) -> None:
+    def test_xmp_weighs_what_it_is_made_of(self) -> None:
         content = xmp_packet()
         weights = xmp_weights(content)
         self.assertEqual(sum(weights.values()), len(content))
@@ -170,7 +170,7 @@ class Xmp(unittest.TestCase):
         self.assertGreater(xmp_weights(xmp_packet(data))[ExtraKind.PRIVATE_DATA], 30_000)
         self.assertLess(len(rewrite_xmp(xmp_packet(data), {ExtraKind.PRIVATE_DATA})), 3000)
 
-    def test_in_two_and_joined_again_says_the_same(self) -> None:
+    def test_xmp_in_two_and_joined_again_says_the_same(self) -> None:
         words = "".join(f"<dc:k{number}>{'word ' * 20}</dc:k{number}>" for number in range(300))
         packet = xmp_packet(extra=words)
         first, more = split_packet(packet, 12_000)
@@ -181,7 +181,7 @@ class Xmp(unittest.TestCase):
         for name in (*(b"dc:k%d>" % number for number in range(300)), b"dc:title>"):
             self.assertEqual(joined.count(b"<" + name), 1, name)
 
-    def test_that_is_none_stays_whole(self) -> None:
+    def test_xmp_that_is_none_stays_whole(self) -> None:
         self.assertEqual(split_packet(b"no packet", 4), (b"no packet", b""))
         self.assertEqual(join_packets(b"no packet", b"more"), b"no packet")
 
@@ -196,7 +196,7 @@ class Xmp(unittest.TestCase):
 
 
 class Resources(unittest.TestCase):
-    def test_weigh_what_they_are_made_of(self) -> None:
+    def test_resources_weigh_what_they_are_made_of(self) -> None:
         weights = resource_weights(irb())
         self.assertEqual(sum(weights.values()), len(irb()))
         self.assertGreater(weights[ExtraKind.THUMBNAILS], 900)

@@ -10,7 +10,7 @@ from tests.builders import FolderCase
 
 
 class Bands(FolderCase):
-    def test_hold_nine_of_ten_copies_while_trials_land_and_after(self) -> None:
+    def test_bands_hold_nine_of_ten_copies_while_trials_land_and_after(self) -> None:
         inside, off = [], []
         for seed in range(2):
             path = self.folder / f"{seed}.pdf"

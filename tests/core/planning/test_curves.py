@@ -36,7 +36,7 @@ class Curves(unittest.TestCase):
         # Photos that scikit-image carries.
         cls.photos = [data.astronaut()[:500, :500], data.coffee()[:400, :400]]
 
-    def test_foretell_codings_between_the_trials(self) -> None:
+    def test_curves_estimate_codings_between_the_trials(self) -> None:
         for pixels in self.photos:
             corners = [coded_at(pixels, w, q) for w in (160, 380) for q in (45, 85)]
             curves = curves_of(corners)
@@ -48,7 +48,7 @@ class Curves(unittest.TestCase):
                     self.assertAlmostEqual(drawn.size_bytes / true.size_bytes, 1, delta=0.12)
                     self.assertAlmostEqual(drawn.score, true.score, delta=4)
 
-    def test_go_through_the_trials_themselves(self) -> None:
+    def test_curves_go_through_the_trials_themselves(self) -> None:
         corners = [coded_at(self.photos[0], w, q) for w in (160, 380) for q in (45, 85)]
         curves = curves_of(corners)
         assert curves is not None
@@ -58,7 +58,7 @@ class Curves(unittest.TestCase):
             self.assertAlmostEqual(point.size_bytes, corner.size_bytes, delta=1)
             self.assertAlmostEqual(point.score, corner.score, places=3)
 
-    def test_quality_cannot_bring_back_what_fewer_pixels_lost(self) -> None:
+    def test_quality_cannot_restore_what_fewer_pixels_lost(self) -> None:
         corners = [coded_at(self.photos[1], w, q) for w in (100, 380) for q in (45, 85)]
         curves = curves_of(corners)
         assert curves is not None
@@ -66,7 +66,7 @@ class Curves(unittest.TestCase):
         assert true is not None
         self.assertLess(curves.at(100, 96).score, true + 8)
 
-    def test_go_through_the_trials_beyond_the_corners(self) -> None:
+    def test_curves_go_through_the_trials_beyond_the_corners(self) -> None:
         """Grain, at all its pixels and at the top quality, weighs more than any line foretells."""
         grain = np.random.default_rng(1).normal(self.photos[0], 12).clip(0, 255).astype(np.uint8)
         corners = [coded_at(grain, w, q) for w in (120, 240) for q in (45, 85)]
@@ -100,5 +100,5 @@ class Curves(unittest.TestCase):
                 self.assertAlmostEqual(sizes[row, column], point.size_bytes, places=6)
                 self.assertAlmostEqual(scores[row, column], point.score, places=6)
 
-    def test_too_few_trials_make_none(self) -> None:
+    def test_curves_too_few_trials_make_none(self) -> None:
         self.assertIsNone(curves_of([coded_at(self.photos[0], 160, 45)]))

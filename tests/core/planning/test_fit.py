@@ -137,7 +137,7 @@ class Properties(unittest.TestCase):
         st.floats(0.05, 1.2),
         st.floats(10, 85),
     )
-    def test_it_fits_or_says_what_is_lightest_and_no_picture_falls_below_the_floor(
+    def test_properties_it_fits_or_says_what_is_lightest_and_no_picture_falls_below_the_floor(
         self, weights: list[int], hardness: list[float], share: float, floor: float
     ) -> None:
         sheet = a_sheet(weights)
@@ -171,7 +171,7 @@ class Ways(unittest.TestCase):
         self.assertEqual(found.used, (ExtraKind.METADATA,))
         self.assertIs(found.plan.by_part()["extra:metadata"].action, Action.DROP)
 
-    def test_pictures_that_nobody_tried_are_counted(self) -> None:
+    def test_untried_pictures_are_counted(self) -> None:
         sheet = a_sheet([200_000, 200_000])
         tried = trials_of(sheet, [1.0, 1.0])
         self.assertEqual(fit(sheet, tried, 300_000).untried, 0)

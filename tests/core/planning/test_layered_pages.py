@@ -54,7 +54,7 @@ class Already(unittest.TestCase):
 
 
 class Choice(unittest.TestCase):
-    def test_is_for_scanned_pages_of_formats_that_hold_layers(self) -> None:
+    def test_choice_is_for_scanned_pages_of_formats_that_hold_layers(self) -> None:
         page = shown("page", PictureClass.PAGE_SCAN)
         photo = shown("photo", PictureClass.PHOTO)
         assert page.picture is not None and photo.picture is not None
@@ -64,7 +64,7 @@ class Choice(unittest.TestCase):
         masked = replace(page.picture, mask="soft")
         self.assertFalse(may_be_layers(sheet(page), masked))
 
-    def test_keeps_a_way_back_that_text_can_be_read_in(self) -> None:
+    def test_choice_keeps_a_way_back_that_text_can_be_read_in(self) -> None:
         page = shown("page", PictureClass.PAGE_SCAN)
         assert page.picture is not None
         decision = layers_decision(page, page.picture)

@@ -71,7 +71,7 @@ def sheet_with(**changes: object) -> WeightSheet:
 
 
 class Plans(unittest.TestCase):
-    def test_decide_every_part_with_a_reason(self) -> None:
+    def test_plans_decide_every_part_with_a_reason(self) -> None:
         sheet = sheet_with()
         for preset in PRESETS:
             decisions = plan(sheet, preset).decisions
@@ -84,16 +84,16 @@ class Plans(unittest.TestCase):
         self.assertEqual(decision.target_px, (450, 300))
         self.assertEqual(decision.reason, "300 to 150 ppi")
 
-    def test_keep_the_pixels_of_what_is_coarse_already(self) -> None:
+    def test_plans_keep_the_pixels_of_what_is_coarse_already(self) -> None:
         decision = plan(sheet_with(width_px=300, height_px=200), preset_named("post")).decisions[0]
         self.assertIs(decision.action, Action.RECODE)
         self.assertIn("100 ppi already", decision.reason)
 
-    def test_without_loss_leave_jpeg_alone(self) -> None:
+    def test_plans_without_loss_leave_jpeg_alone(self) -> None:
         decision = plan(sheet_with(), preset_named("As it was")).decisions[0]
         self.assertIs(decision.action, Action.KEEP)
 
-    def test_leave_two_tone_pictures_their_pixels(self) -> None:
+    def test_plans_leave_bitonal_pictures_their_pixels(self) -> None:
         sheet = sheet_with(
             picture_class=PictureClass.BITONAL, coding="Flate", is_lossy=False, bits=1
         )
@@ -101,7 +101,7 @@ class Plans(unittest.TestCase):
         assert decision.picture is not None
         self.assertEqual((decision.picture.quality, decision.target_px), (None, None))
 
-    def test_drop_thumbnails_but_where_nothing_may_change(self) -> None:
+    def test_plans_drop_thumbnails_but_where_nothing_may_change(self) -> None:
         keeping = [
             preset.name
             for preset in PRESETS
@@ -111,7 +111,7 @@ class Plans(unittest.TestCase):
 
 
 class Estimates(unittest.TestCase):
-    def test_are_lighter_the_less_gentle_the_preset(self) -> None:
+    def test_estimates_are_lighter_the_less_gentle_the_preset(self) -> None:
         sheet = sheet_with()
         sizes = [
             estimate(sheet, plan(sheet, preset)).size_bytes
@@ -121,13 +121,13 @@ class Estimates(unittest.TestCase):
         self.assertEqual(sizes, sorted(sizes, reverse=True))
         self.assertLessEqual(sizes[0], sheet.size_bytes)
 
-    def test_have_a_band_around_them(self) -> None:
+    def test_estimates_have_a_band_around_them(self) -> None:
         found = estimate(sheet_with(), plan(sheet_with(), PRESETS[1]))
         self.assertTrue(found.low_bytes < found.size_bytes < found.high_bytes)
 
 
 class Presets(unittest.TestCase):
-    def test_are_found_by_name_and_title(self) -> None:
+    def test_presets_are_found_by_name_and_title(self) -> None:
         self.assertIs(preset_named("reading-desk"), preset_named(" Reading Desk "))
 
     def test_unknown_ones_are_a_key_error(self) -> None:
@@ -136,7 +136,7 @@ class Presets(unittest.TestCase):
 
 
 class Sheets(unittest.TestCase):
-    def test_that_do_not_add_up_are_refused(self) -> None:
+    def test_sheets_that_do_not_add_up_are_refused(self) -> None:
         with self.assertRaises(ValueError):
             WeightSheet(format="pdf", media_type="application/pdf", size_bytes=5, pages=1, parts=())
 
@@ -200,7 +200,7 @@ class Treatments(unittest.TestCase):
             with self.subTest(wanted=wanted):
                 self.assertEqual(self.decide(wanted).target_px, expected)
 
-    def test_what_is_cropped_is_cut_with_a_margin(self) -> None:
+    def test_cropped_pictures_are_cut_with_a_margin(self) -> None:
         wanted = PictureTreatment(quality=80, cuts_hidden=True)
         cut = self.decide(wanted, visible=(0.25, 0.25, 0.75, 0.75)).cut
         assert cut is not None
@@ -214,7 +214,7 @@ class Treatments(unittest.TestCase):
         self.assertEqual(decided.decisions[0].picture, own)
         self.assertIsNone(decided.decisions[0].target_px)
 
-    def test_two_tones_for_photos_are_warned_of(self) -> None:
+    def test_bitonal_for_photos_has_a_warning(self) -> None:
         treatment = Treatment(
             pictures={PictureClass.PHOTO: PictureTreatment(colour=ColourChange.BITONAL)}
         )
@@ -236,14 +236,16 @@ class SheetsOfWorkbooks(unittest.TestCase):
         places_bytes=300,
     )
 
-    def test_go_as_far_as_they_say_or_as_they_do(self) -> None:
+    def test_sheets_of_workbooks_go_as_far_as_they_say_or_as_they_do(self) -> None:
         """Last cell of a sheet: XFD1048576 (ECMA-376 part 1, 18.3.1.4 and its limits)."""
         self.assertEqual(self.FACTS.claimed_extent, (1_048_576, 16_384))
         self.assertEqual(replace(self.FACTS, claimed="B3").claimed_extent, (9, 4))
         self.assertEqual(replace(self.FACTS, claimed="").claimed_extent, (9, 4))
         self.assertEqual([column_number(column_letters(n)) for n in (1, 26, 27)], [1, 26, 27])
 
-    def test_take_what_is_left_of_their_cells_and_of_extras_within(self) -> None:
+    def test_sheets_of_workbooks_take_what_is_left_of_their_cells_and_of_extras_within(
+        self,
+    ) -> None:
         cells = Part(
             id="cells:1", kind=PartKind.CELLS, size_bytes=500, name="Ringing", sheet=self.FACTS
         )

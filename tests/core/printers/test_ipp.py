@@ -37,7 +37,7 @@ _VALUES = st.one_of(
 
 
 class Messages(unittest.TestCase):
-    def test_of_the_standards_example_are_read(self) -> None:
+    def test_messages_of_the_standards_example_are_read(self) -> None:
         stream = io.BytesIO(_PRINT_JOB + b"%PDF-1.7")
         message = read_message(stream)
         self.assertEqual((message.code, message.request_id, message.version), (2, 1, (1, 1)))
@@ -49,14 +49,16 @@ class Messages(unittest.TestCase):
         self.assertEqual(write_message(message), _PRINT_JOB)
 
     @given(st.dictionaries(st.text("abc-", min_size=1, max_size=9), _VALUES, max_size=6))
-    def test_come_back_as_they_were_written(self, told: dict[str, tuple[int, Any]]) -> None:
+    def test_messages_come_back_as_they_were_written(
+        self, told: dict[str, tuple[int, Any]]
+    ) -> None:
         flat = {name: Attribute(tag, (value, value)) for name, (tag, value) in told.items()}
         inside = Attribute(Tag.BEGIN_COLLECTION, ({**flat, "inner": Attribute(Tag.ENUM, (3,))},))
         message = IppMessage(0x0B, 7, (2, 0), [(Tag.PRINTER, {**flat, "media-col": inside})])
         again = read_message(io.BytesIO(write_message(message)))
         self.assertEqual(again, message)
 
-    def test_tell_moments_as_the_standard_does(self) -> None:
+    def test_dates_are_encoded_as_in_the_standard(self) -> None:
         moment = datetime(2026, 11, 29, 12, 30, 5, tzinfo=UTC)
         message = IppMessage(0, 1, groups=[(Tag.JOB, {"at": Attribute(Tag.DATE_TIME, (moment,))})])
         self.assertIn(
@@ -64,7 +66,7 @@ class Messages(unittest.TestCase):
         )
 
     @given(st.integers(0, len(_PRINT_JOB) - 1), st.binary(max_size=6))
-    def test_that_are_none_are_told_and_nothing_else_happens(self, cut: int, odd: bytes) -> None:
+    def test_malformed_messages_are_reported_and_change_nothing(self, cut: int, odd: bytes) -> None:
         try:
             read_message(io.BytesIO(_PRINT_JOB[:cut] + odd))
         except BadMessageError:
@@ -120,7 +122,7 @@ class Raster(unittest.TestCase):
         (page,) = read_pwg_raster(io.BytesIO(coded))
         self.assertEqual(page.pixels.tolist(), [[7, 7, 7, 1, 2, 255, 255, 255]])
 
-    def test_that_is_damaged_is_refused(self) -> None:
+    def test_raster_that_is_damaged_is_refused(self) -> None:
         whole = raster_of(np.zeros((4, 8), np.uint8))
         for bad in (b"RaS3", whole[:900], whole[:-1], whole[:4] + bytes(1796)):
             with self.assertRaises(BadRasterError):

@@ -57,17 +57,19 @@ def pages(content: bytes) -> list[np.ndarray]:
 class Pages(unittest.TestCase):
     @settings(max_examples=40, deadline=None)
     @given(_SIZES.flatmap(lambda size: arrays(np.uint8, size)), st.booleans())
-    def test_of_grey_are_those_that_were_sent(self, pixels: np.ndarray, in_runs: bool) -> None:
+    def test_pages_of_grey_are_those_that_were_sent(
+        self, pixels: np.ndarray, in_runs: bool
+    ) -> None:
         (read,) = pages(coded(pixels, in_runs=in_runs))
         np.testing.assert_array_equal(read, pixels)
 
     @settings(max_examples=20, deadline=None)
     @given(arrays(np.uint8, (6, 11, 3)), st.booleans())
-    def test_of_colour_too(self, pixels: np.ndarray, in_runs: bool) -> None:
+    def test_pages_of_colour_too(self, pixels: np.ndarray, in_runs: bool) -> None:
         (read,) = pages(coded(pixels, in_runs=in_runs, space=19))
         np.testing.assert_array_equal(read, pixels)
 
-    def test_come_one_after_the_other(self) -> None:
+    def test_pages_come_one_after_the_other(self) -> None:
         first, second = np.full((3, 4), 10, np.uint8), np.full((5, 2), 99, np.uint8)
         self.assertEqual(
             [page.shape for page in pages(coded(first) + coded(second))], [(3, 4), (5, 2)]
@@ -77,7 +79,7 @@ class Pages(unittest.TestCase):
         (read,) = pages(head(4, 200) + b"\xc7" + b"\x03\x55")
         self.assertTrue((read == 0x55).all())
 
-    def test_in_black_ink_is_dark(self) -> None:
+    def test_pages_in_black_ink_is_dark(self) -> None:
         """Table 12: of colour space 3, one means ink."""
         (read,) = pages(head(8, 1, bits=1, space=3) + b"\0\0\xf0")
         np.testing.assert_array_equal(read, [[0] * 4 + [255] * 4])
@@ -86,7 +88,7 @@ class Pages(unittest.TestCase):
         (read,) = pages(head(6, 1) + b"\0" + b"\x01\x07" + b"\x80")
         np.testing.assert_array_equal(read, [[7, 7, 255, 255, 255, 255]])
 
-    def test_that_are_damaged_are_told(self) -> None:
+    def test_damaged_pages_are_reported(self) -> None:
         whole = coded(np.zeros((4, 4), np.uint8))
         for content in (
             whole[:-1],

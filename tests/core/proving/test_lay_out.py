@@ -39,7 +39,7 @@ class Asked(FolderCase):
 
         return OfficeSuite("soffice", run)
 
-    def test_without_one_nothing_is_laid_out_and_that_is_said(self) -> None:
+    def test_asked_without_one_nothing_is_laid_out_and_that_is_said(self) -> None:
         source = Source(path=self.document)
         told = compare_laid_out(source, source, weigh(source), no_progress, OfficeSuite(""))
         self.assertEqual((told.pages, told.faults), ((), ()))
@@ -86,7 +86,7 @@ class LaidOut(FolderCase):
         told = compare_laid_out(source, broken, weigh(source), no_progress)
         self.assertTrue(any("text" in fault for page in told.pages for fault in page.faults))
 
-    def test_its_pages_show_the_words(self) -> None:
+    def test_laid_out_its_pages_show_the_words(self) -> None:
         source = docx_samples.handbook(self.folder / "a.docx")
         laid_out = OfficeSuite().lay_out([(source.path, ".docx")], self.folder)
         assert laid_out is not None

@@ -50,7 +50,7 @@ def compare(one: Shown, other: Shown) -> PageProof:
 
 
 class Pages(TestCase):
-    def test_that_are_equal_have_no_fault(self) -> None:
+    def test_pages_that_are_equal_have_no_fault(self) -> None:
         proof = compare(Shown(page_with()), Shown(page_with()))
         self.assertEqual((proof.likeness, proof.stray, proof.faults), (1.0, 0.0, ()))
 

@@ -45,18 +45,18 @@ def _at(width: int, height: int) -> NDArray[np.uint8]:
 
 
 class Pairs(TestCase):
-    def test_of_one_picture_are_the_same(self) -> None:
+    def test_pairs_of_one_picture_are_the_same(self) -> None:
         proof = _proof(_PHOTO.copy(), (144.0, 96.0))
         self.assertEqual((proof.likeness, proof.score, proof.faults), (1.0, 100.0, ()))
 
-    def test_are_judged_over_the_pixels_that_the_copy_has(self) -> None:
+    def test_pairs_are_judged_over_the_pixels_that_the_copy_has(self) -> None:
         """144 pt at 150 ppi are 300 pixels; a copy of 301 is as good as one of 300."""
         sizes = ((300, 200), (301, 201))
         scores = [_proof(_at(*size), (144.0, 96.0)).close_score or 0.0 for size in sizes]
         self.assertGreater(min(scores), 85.0)
         self.assertLess(abs(scores[0] - scores[1]), 3.0)
 
-    def test_of_a_copy_with_too_few_pixels_are_judged_as_they_are_shown(self) -> None:
+    def test_pairs_of_a_copy_with_too_few_pixels_are_judged_as_they_are_shown(self) -> None:
         """At 100 ppi on a screen, where fewer pixels show less than to a close look at 150."""
         proof = _proof(_at(150, 100), (144.0, 96.0))
         assert proof.score is not None and proof.close_score is not None

@@ -109,7 +109,7 @@ class Prove(FolderCase):
                 self.assertIs(proof.verdict, Verdict.CHECK)
                 self.assertTrue(any(words in reason for reason in proof.reasons), proof.reasons)
 
-    def test_a_copy_that_cannot_be_opened_is_to_be_looked_at(self) -> None:
+    def test_a_copy_that_cannot_be_opened_has_the_verdict_check(self) -> None:
         source, copy = self.copy_of_report()
         path = self.folder / "broken.pdf"
         path.write_bytes(b"%PDF-1.7 and nothing more")

@@ -65,7 +65,7 @@ class SideBySide(FolderCase):
         with read_both(picture, picture.path) as both, self.assertRaises(UnreadableFileError):
             both.draw("original", Place(page=1), 72, self.folder / "drawn.png")
 
-    def test_neither_file_is_written_to(self) -> None:
+    def test_side_by_side_neither_file_is_written_to(self) -> None:
         before = self.source.path.read_bytes(), Path(self.copy).read_bytes()
         self.drawn("difference")
         self.assertEqual(before, (self.source.path.read_bytes(), self.copy.read_bytes()))

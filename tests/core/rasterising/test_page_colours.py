@@ -36,7 +36,7 @@ def shown(coded: CodedPicture) -> np.ndarray:
 
 
 class Fewest(unittest.TestCase):
-    def test_are_as_few_as_the_page_has_and_every_pixel_stays(self) -> None:
+    def test_fewest_are_as_few_as_the_page_has_and_every_pixel_stays(self) -> None:
         coloured = page()
         coloured[100:120, 60:200] = (180, 40, 30)
         for pixels, kind in (
@@ -53,7 +53,7 @@ class Fewest(unittest.TestCase):
 
 
 class Grey(unittest.TestCase):
-    def test_is_the_luma_that_scikit_image_has(self) -> None:
+    def test_grey_is_the_luma_that_scikit_image_has(self) -> None:
         """BT.601 here, BT.709 there: greys agree to the level, colours within a tenth."""
         found = reduced(page(), PageColours.GREY)
         np.testing.assert_array_equal(found.pixels, page()[..., 0])
@@ -63,18 +63,18 @@ class Grey(unittest.TestCase):
 
 
 class Bitonal(unittest.TestCase):
-    def test_are_only_black_and_white_and_lines_stay_where_they_lay(self) -> None:
+    def test_bitonal_are_only_black_and_white_and_lines_stay_where_they_lay(self) -> None:
         found = reduced(page(), PageColours.BITONAL)
         self.assertEqual(set(np.unique(found.pixels)), {0, 255})
         np.testing.assert_array_equal(found.pixels, page()[..., 0])
         self.assertEqual(found.remark, "")
 
-    def test_a_photo_stays_grey_and_is_told(self) -> None:
+    def test_a_photo_stays_grey_with_a_remark(self) -> None:
         found = reduced(with_photo(), PageColours.BITONAL)
         self.assertEqual(found.kind, "greys")
         self.assertIn("photo", found.remark)
 
-    def test_unless_somebody_wants_it_so(self) -> None:
+    def test_bitonal_unless_somebody_wants_it_so(self) -> None:
         found = reduced(with_photo(), PageColours.BITONAL, keeps_photos_grey=False)
         self.assertEqual(found.kind, "black and white")
         self.assertIn("loses its shades", found.remark)
@@ -82,12 +82,12 @@ class Bitonal(unittest.TestCase):
 
 
 class Palettes(unittest.TestCase):
-    def test_have_no_more_colours_than_were_asked_for(self) -> None:
+    def test_palettes_have_no_more_colours_than_were_asked_for(self) -> None:
         for colours, most in ((PageColours.COLOURS_256, 256), (PageColours.COLOURS_16, 16)):
             found = reduced(with_photo(), colours)
             self.assertLessEqual(len(np.unique(found.pixels.reshape(-1, 3), axis=0)), most)
 
-    def test_of_16_colours_move_those_of_a_photo_by_what_is_told(self) -> None:
+    def test_a_palette_of_16_colours_reports_how_far_it_moves_a_photo(self) -> None:
         """CIEDE2000 of means over 5 mm, here by scikit-image."""
         found = reduced(with_photo(), PageColours.COLOURS_16)
         left, top, width, height = found.worst or (0, 0, 1, 1)
@@ -100,7 +100,7 @@ class Palettes(unittest.TestCase):
         else:
             self.assertLess(moved, 3.5)
 
-    def test_are_exact_where_the_page_has_no_more(self) -> None:
+    def test_palettes_are_exact_where_the_page_has_no_more(self) -> None:
         found = reduced(page(), PageColours.COLOURS_16)
         self.assertEqual((found.worst, found.remark), (None, ""))
         np.testing.assert_array_equal(

@@ -54,7 +54,7 @@ class RasterCase(FolderCase):
 
 
 class Colours(RasterCase):
-    def test_as_few_as_each_page_uses_every_one_exact(self) -> None:
+    def test_colours_as_few_as_each_page_uses_every_one_exact(self) -> None:
         plain = self.made(self.report(), colours=PageColours.ALL)
         fewest = self.made(self.report(), colours=PageColours.FEWEST)
         self.assertLessEqual(fewest.size_bytes, plain.size_bytes)
@@ -66,7 +66,7 @@ class Colours(RasterCase):
             )
         self.assertEqual([frame.mode for frame in self.frames(fewest.paths[0])], ["L", "P", "RGB"])
 
-    def test_two_tones_are_group_4_and_photos_stay_grey_by_choice(self) -> None:
+    def test_bitonal_pages_are_group_4_and_photos_stay_grey_by_choice(self) -> None:
         by_choice = self.made(self.report(), colours=PageColours.BITONAL)
         kinds = [page.kind for page in by_choice.pages]
         self.assertEqual(kinds, ["black and white", "black and white", "greys"])
@@ -91,7 +91,7 @@ class Colours(RasterCase):
         (frame,) = self.frames(few.paths[0])
         self.assertLessEqual(len(frame.convert("RGB").getcolors(1 << 24) or []), 16)
 
-    def test_colours_that_move_are_told(self) -> None:
+    def test_colours_that_move_are_reported(self) -> None:
         """By CIEDE2000 over 5 mm: sixteen colours hold no rainbow."""
         hues = np.zeros((240, 360, 3), np.uint8)
         hues[..., 0] = np.linspace(0, 255, 360).astype(np.uint8)
@@ -114,7 +114,7 @@ class Colours(RasterCase):
 
 
 class Pages(RasterCase):
-    def test_say_how_large_they_are_and_which_of_how_many(self) -> None:
+    def test_pages_say_how_large_they_are_and_which_of_how_many(self) -> None:
         made = self.made(self.report(), ppi=200)
         with Image.open(made.paths[0]) as image:
             for number in range(3):
@@ -151,7 +151,7 @@ class Pages(RasterCase):
         self.assertEqual(len(made.pages), 3)
 
     @unittest.skipUnless(shutil.which("tesseract"), "no text recognition here")
-    def test_letters_in_two_tones_are_read(self) -> None:
+    def test_letters_on_bitonal_pages_are_read(self) -> None:
         preset = preset_named("record-office").treatment.raster
         made = rasterise(self.report(), self.folder / "a.tif", preset, each=True)
         command = ["tesseract", made.paths[0], "-", "--psm", "6"]
@@ -173,7 +173,7 @@ class Pages(RasterCase):
 
 
 class BadInput(RasterCase):
-    def test_is_told_and_leaves_nothing_behind(self) -> None:
+    def test_bad_input_is_reported_and_leaves_no_file_behind(self) -> None:
         out = self.folder / "out.tif"
         broken = self.folder / "broken.pdf"
         broken.write_bytes(b"%PDF-1.4\nnothing")
@@ -191,14 +191,14 @@ class BadInput(RasterCase):
         self.assertFalse(out.exists())
         self.assertEqual(len(list(self.folder.iterdir())), len(cases))
 
-    def test_what_is_there_stays(self) -> None:
+    def test_existing_files_stay(self) -> None:
         out = self.folder / "out.tif"
         out.write_bytes(b"mine")
         with self.assertRaises(FileExistsError):
             rasterise(self.report(), out, RasterTreatment())
         self.assertEqual(out.read_bytes(), b"mine")
 
-    def test_what_may_be_replaced_is_so_only_once_all_is_made(self) -> None:
+    def test_existing_files_are_replaced_only_once_all_pages_are_made(self) -> None:
         out, source = self.folder / "out.tif", self.report()
         out.write_bytes(b"mine")
         with self.assertRaises(TooCoarseError):

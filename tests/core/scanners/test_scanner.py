@@ -39,7 +39,7 @@ class Pages(unittest.TestCase):
         with Scanner(stand_in.address) as scanner:
             return list(scanner.scan(settings))
 
-    def test_of_the_feeder_come_until_it_is_empty(self) -> None:
+    def test_pages_of_the_feeder_come_until_it_is_empty(self) -> None:
         stand_in = StandIn(self, sheets=3)
         pages = self.scan(stand_in, _FEEDER)
         self.assertEqual(len(pages), 3)
@@ -49,14 +49,14 @@ class Pages(unittest.TestCase):
             self.scan(stand_in, _FEEDER)
         self.assertEqual(raised.exception.code, "no_paper")
 
-    def test_of_the_glass_is_one(self) -> None:
+    def test_pages_of_the_glass_is_one(self) -> None:
         self.assertEqual(len(self.scan(StandIn(self), ScanSettings())), 1)
 
-    def test_have_two_sides_where_asked_for(self) -> None:
+    def test_pages_have_two_sides_where_asked_for(self) -> None:
         both = ScanSettings(source=PaperSource.FEEDER, both_sides=True)
         self.assertEqual(len(self.scan(StandIn(self, sheets=2), both)), 4)
 
-    def test_that_came_before_one_got_stuck_stay(self) -> None:
+    def test_pages_that_came_before_one_got_stuck_stay(self) -> None:
         stand_in = StandIn(self, sheets=5, jam_after=2)
         came: list[ScannedPage] = []
         with Scanner(stand_in.address) as scanner, self.assertRaises(ScannerError) as raised:
@@ -68,7 +68,7 @@ class Pages(unittest.TestCase):
         stand_in.device.load(2, None)
         self.assertEqual(len(self.scan(stand_in, _FEEDER)), 2)
 
-    def test_end_on_the_scanner_when_nobody_asks_for_more(self) -> None:
+    def test_a_scan_job_is_ended_on_the_scanner_when_polling_stops(self) -> None:
         stand_in = StandIn(self, sheets=5)
         with Scanner(stand_in.address) as scanner:
             pages = scanner.scan(_FEEDER)
@@ -77,7 +77,7 @@ class Pages(unittest.TestCase):
         self.assertEqual(stand_in.device.jobs[-1].state, "Canceled")
         self.assertEqual(stand_in.device.state, "Idle")
 
-    def test_stop_when_a_person_says_so(self) -> None:
+    def test_pages_stop_when_a_person_says_so(self) -> None:
         with Scanner(StandIn(self, sheets=5).address) as scanner:
             came: list[ScannedPage] = []
             for page in scanner.scan(_FEEDER, is_stopped=lambda: len(came) == 2):
@@ -86,7 +86,7 @@ class Pages(unittest.TestCase):
 
 
 class Settings(unittest.TestCase):
-    def test_are_in_the_words_of_the_protocol(self) -> None:
+    def test_settings_are_in_the_words_of_the_protocol(self) -> None:
         capabilities = read_capabilities(capabilities_xml())
         settings = ScanSettings(
             source=PaperSource.FEEDER,
@@ -110,13 +110,13 @@ class Settings(unittest.TestCase):
         for path, value in told.items():
             self.assertEqual(find_text(root, path), value, path)
 
-    def test_that_cannot_be_had_are_refused_with_what_can(self) -> None:
+    def test_settings_that_cannot_be_had_are_refused_with_what_can(self) -> None:
         capabilities = read_capabilities(capabilities_xml())
         with self.assertRaises(ScannerError) as raised:
             settings_as_xml(ScanSettings(ppi=350), capabilities)
         self.assertIn("75, 100, 150, 200, 300, 400, 600 ppi", raised.exception.message)
 
-    def test_of_a_range_offer_the_usual_finenesses(self) -> None:
+    def test_a_range_offers_the_common_resolutions(self) -> None:
         told = capabilities_xml().replace(b"DiscreteResolutions", b"ResolutionRange")
         start, end = told.index(b"<scan:ResolutionRange>"), told.index(b"</scan:ResolutionRange>")
         least_and_most = b"<scan:Min>100</scan:Min><scan:Max>600</scan:Max>"
@@ -140,7 +140,7 @@ class OddAnswers(unittest.TestCase):
         self.assertEqual(raised.exception.code, code)
         return raised.exception.message
 
-    def test_nobody_there(self) -> None:
+    def test_an_unreachable_scanner_is_reported(self) -> None:
         def refuse(request: httpx.Request) -> httpx.Response:
             raise httpx.ConnectError("refused", request=request)
 
@@ -220,7 +220,7 @@ def _device(
     "no independent client here",
 )
 class IndependentClient(FolderCase):
-    def test_finds_the_stand_in_and_scans_from_both(self) -> None:
+    def test_independent_client_finds_the_stand_in_and_scans_from_both(self) -> None:
         stand_in = StandIn(self, sheets=2)
         (self.folder / "dll.conf").write_text("airscan\n")
         (self.folder / "airscan.conf").write_text(

@@ -56,7 +56,9 @@ def _plain(element: Any) -> bytes:
 
 class Runs(unittest.TestCase):
     @given(_RUNS)
-    def test_keep_every_letter_and_its_looks(self, runs: list[tuple[str, str, bool, str]]) -> None:
+    def test_runs_keep_every_letter_and_its_looks(
+        self, runs: list[tuple[str, str, bool, str]]
+    ) -> None:
         content = paragraph(runs)
         cleaned = clean_story(content, dropped=SAFE_EXTRAS, keeps_paragraph_ids=False)
         self.assertEqual(letters(cleaned), letters(content))
@@ -70,13 +72,13 @@ class Runs(unittest.TestCase):
         self.assertNotIn(b"proofErr", cleaned)
 
     @given(_RUNS)
-    def test_are_clean_after_once(self, runs: list[tuple[str, str, bool, str]]) -> None:
+    def test_runs_are_clean_after_once(self, runs: list[tuple[str, str, bool, str]]) -> None:
         once = clean_story(paragraph(runs), dropped=SAFE_EXTRAS, keeps_paragraph_ids=False)
         again = clean_story(once, dropped=SAFE_EXTRAS, keeps_paragraph_ids=False)
         self.assertEqual(once, again)
 
     @given(_RUNS)
-    def test_keep_traces_where_nobody_dropped_them(
+    def test_runs_keep_editing_traces_unless_asked_to_drop_them(
         self, runs: list[tuple[str, str, bool, str]]
     ) -> None:
         content = paragraph(runs)
@@ -86,7 +88,7 @@ class Runs(unittest.TestCase):
 
 
 class Extras(unittest.TestCase):
-    def test_are_weighed_as_they_are_taken_out(self) -> None:
+    def test_extras_weigh_what_removing_them_saves(self) -> None:
         content = paragraph([("Nets", "", True, "<w:proofErr w:type='x'/>")] * 3)
         self.assertNotIn(b"rsid", without_traces(content))
         self.assertNotIn(b"proofErr", without_traces(content))

@@ -52,7 +52,7 @@ class DocxCase(PackageCase):
 
 
 class Weighing(DocxCase):
-    def test_tells_pictures_by_what_stands_near_them(self) -> None:
+    def test_pictures_are_named_by_the_text_near_them(self) -> None:
         sheet = weigh(handbook(self.folder / "a.docx"))
         names = [part.name for part in sheet.parts if part.picture]
         self.assertEqual(names[0], "Picture 1, near “Nets at the north reed bed”")
@@ -65,7 +65,7 @@ class Weighing(DocxCase):
         self.assertEqual(photo.ppi, 300)  # 900 pixels on 3 inches
         self.assertEqual((bitmap.coding, bitmap.width_px), ("BMP", 480))
 
-    def test_kinds_are_told_apart(self) -> None:
+    def test_kinds_of_parts_are_distinguished(self) -> None:
         kinds = weigh(handbook(self.folder / "a.docx")).bytes_by_kind()
         self.assertGreater(kinds[PartKind.PICTURE], kinds[PartKind.TEXT])
         self.assertTrue({PartKind.STYLES, PartKind.EXTRA, PartKind.STRUCTURE} <= kinds.keys())
@@ -91,7 +91,7 @@ class Weighing(DocxCase):
 
 
 class Pictures(DocxCase):
-    def test_are_brought_to_the_fineness_of_their_largest_showing(self) -> None:
+    def test_pictures_are_resampled_to_the_resolution_of_their_largest_placement(self) -> None:
         members = self.members(self.make(handbook(self.folder / "a.docx")))
         photo = Image.open(io.BytesIO(members["word/media/image1.jpg"]))
         self.assertEqual(photo.size, (450, 300))  # 3 x 2 inches at 150 ppi
@@ -141,7 +141,7 @@ class Pictures(DocxCase):
         photo = Image.open(io.BytesIO(self.members(made)["word/media/image1.jpg"]))
         self.assertAlmostEqual(photo.width, 300 / 0.6, delta=1)
 
-    def test_see_through_pictures_stay_so(self) -> None:
+    def test_pictures_see_through_pictures_stay_so(self) -> None:
         pixels = np.dstack([chart(600, 400, seed=1), np.tile(np.arange(600) // 3, (400, 1))])
         file = io.BytesIO()
         Image.fromarray(pixels.astype(np.uint8), "RGBA").save(file, "PNG", compress_level=1)
@@ -185,7 +185,7 @@ class Pictures(DocxCase):
         shapes = docx.Document(str(made.copy.path)).inline_shapes
         self.assertEqual(len(shapes), 2)
 
-    def test_a_picture_that_a_person_brought_takes_the_place_of_one(self) -> None:
+    def test_a_supplied_picture_replaces_one(self) -> None:
         source = self.document(picture_file(), width=288)
         path = self.folder / "own.png"
         Image.fromarray(chart(1200, 800, seed=4)).save(path)
@@ -223,7 +223,7 @@ class Pictures(DocxCase):
         picture = Image.open(io.BytesIO(self.members(made)["word/media/image1.jpg"]))
         self.assertEqual(dict(picture.getexif()), {0x0112: 6})
 
-    def test_camera_data_stay_where_nobody_chose_otherwise(self) -> None:
+    def test_camera_data_stay_unless_their_removal_is_chosen(self) -> None:
         made = self.make(self.document(picture_file()), "as-it-was")
         picture = Image.open(io.BytesIO(self.members(made)["word/media/image1.jpg"]))
         self.assertIn(ARTIST, picture.getexif())
@@ -248,7 +248,7 @@ class Words(DocxCase):
             [("Furl the nets", False), (" when it ", True), ("rains.", False)],
         )
 
-    def test_what_a_run_holds_besides_text_keeps_it_apart(self) -> None:
+    def test_runs_with_content_besides_text_are_not_joined(self) -> None:
         document = docx.Document()
         paragraph = document.add_paragraph("See ")
         paragraph.add_run("here").add_break()
@@ -330,7 +330,7 @@ class BadInput(DocxCase):
             )
             self.refused(source, UnreadableFileError)
 
-    def test_what_is_missing_or_leads_nowhere_is_told(self) -> None:
+    def test_missing_members_and_dangling_relations_are_reported(self) -> None:
         for name in ("[Content_Types].xml", "word/document.xml"):
             source = handbook(self.folder / "a.docx")
             with zipfile.ZipFile(source.path) as file:
@@ -360,7 +360,7 @@ class BadInput(DocxCase):
         self.assertTrue(weigh(source).is_signed)
         self.refused(source, SignedFileError)
 
-    def test_locked_ones_are_told_as_such(self) -> None:
+    def test_encrypted_documents_are_reported_as_such(self) -> None:
         path = self.folder / "locked.docx"
         path.write_bytes(
             b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"

@@ -90,7 +90,7 @@ class Fonts(InsideCase):
         # ECMA-376 part 1, 17.8.1: the key's bytes from its end, the first against the first.
         self.assertEqual(mixed[0] ^ vera()[0], 0x81)
 
-    def test_keep_the_letters_in_use_and_their_shapes(self) -> None:
+    def test_fonts_keep_the_letters_in_use_and_their_shapes(self) -> None:
         light = TTFont(io.BytesIO(subset_font(vera(), "Åß")))
         whole = TTFont(io.BytesIO(vera()))
         self.assertLess(len(light.getGlyphOrder()), len(whole.getGlyphOrder()))
@@ -98,7 +98,7 @@ class Fonts(InsideCase):
             name = light.getBestCmap()[ord(letter)]
             self.assertEqual(light["hmtx"][name], whole["hmtx"][whole.getBestCmap()[ord(letter)]])
 
-    def test_are_weighed_as_fonts_and_made_smaller(self) -> None:
+    def test_fonts_are_weighed_as_fonts_and_made_smaller(self) -> None:
         source = self.document()
         (font,) = [part for part in weigh(source).parts if part.kind is PartKind.FONT]
         self.assertEqual(font.name, "Vera, regular")
@@ -108,7 +108,7 @@ class Fonts(InsideCase):
         self.assertIn(ord("ö"), TTFont(io.BytesIO(vera())).getBestCmap())
         self.assertNotIn(ord("ö"), TTFont(io.BytesIO(content)).getBestCmap())
 
-    def test_go_with_all_that_leads_to_them_where_a_person_chose_so(self) -> None:
+    def test_fonts_go_with_all_that_leads_to_them_where_a_person_chose_so(self) -> None:
         made = self.made(self.document(), Treatment(fonts=FontTreatment(drops_embedded=True)))
         members = self.members(made)
         self.assertNotIn("word/fonts/font1.odttf", members)
@@ -116,7 +116,7 @@ class Fonts(InsideCase):
         assert made.copy.path is not None
         docx.Document(str(made.copy.path))
 
-    def test_of_open_documents_too(self) -> None:
+    def test_fonts_of_open_documents_too(self) -> None:
         face = (
             '<style:font-face style:name="Vera" svg:font-family="Vera"><svg:font-face-src>'
             '<svg:font-face-uri xlink:href="Fonts/Vera.ttf"/></svg:font-face-src></style:font-face>'
@@ -163,13 +163,13 @@ class DocumentsInside(InsideCase):
         )
         return with_members(source.path, members)
 
-    def test_are_left_unless_a_person_chose_otherwise(self) -> None:
+    def test_documents_inside_are_left_unless_a_person_chose_otherwise(self) -> None:
         source = self.document()
         before = self.plain(source)["word/embeddings/inner.docx"]
         made = self.made(source, preset_named("reading-desk").treatment)
         self.assertEqual(self.members(made)["word/embeddings/inner.docx"], before)
 
-    def test_are_made_lighter_by_their_own_kind_and_proved(self) -> None:
+    def test_documents_inside_are_made_lighter_by_their_own_kind_and_proved(self) -> None:
         source = self.document()
         before = self.plain(source)
         own = preset_named("reading-desk").treatment
@@ -188,7 +188,7 @@ class DocumentsInside(InsideCase):
         self.assertIs(made.proof.verdict, Verdict.CLOSE)
         self.assertIn("a document inside became lighter", " ".join(made.proof.remarks))
 
-    def test_are_made_lighter_within_the_objects_that_wrap_them(self) -> None:
+    def test_documents_inside_are_made_lighter_within_the_objects_that_wrap_them(self) -> None:
         source = self.document()
         inner = self.plain(source)["word/embeddings/inner.docx"]
         old = compound_file({"WordDocument": bytes(9000)})

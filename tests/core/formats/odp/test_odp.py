@@ -35,7 +35,7 @@ class Slides(PackageCase):
     def talk(self) -> Source:
         return talk(self.folder / "talk.odp")
 
-    def test_are_weighed_with_films_apart_and_pictures_named_by_their_slide(self) -> None:
+    def test_slides_are_weighed_with_films_apart_and_pictures_named_by_their_slide(self) -> None:
         sheet = weigh(self.talk())
         self.assertEqual(sheet.format, "odp")
         film = next(part for part in sheet.parts if part.kind is PartKind.MEDIA)

@@ -39,7 +39,7 @@ class OdsCase(PackageCase):
 
 
 class Workbooks(OdsCase):
-    def test_are_weighed_and_pictures_named_by_their_sheet(self) -> None:
+    def test_workbooks_are_weighed_and_pictures_named_by_their_sheet(self) -> None:
         sheet = weigh(self.ledger())
         self.assertEqual(sheet.format, "ods")
         self.assertIn(PartKind.CELLS, sheet.bytes_by_kind())

@@ -36,7 +36,7 @@ class OdtCase(PackageCase):
 
 
 class Objects(OdtCase):
-    def test_may_lose_their_images_and_pictures_keep_their_places(self) -> None:
+    def test_objects_may_lose_their_images_and_pictures_keep_their_places(self) -> None:
         image = picture_file("PNG", 200, 100).read()
         body = (
             '<text:p><draw:frame svg:width="5cm" svg:height="3cm">'
@@ -77,7 +77,7 @@ class Packages(OdtCase):
         head = made.copy.path.read_bytes()[:77]
         self.assertEqual(head[30:], b"mimetypeapplication/vnd.oasis.opendocument.text")
 
-    def test_the_manifest_tells_what_there_is(self) -> None:
+    def test_the_manifest_names_the_kinds_of_members(self) -> None:
         made = self.make(handbook(self.folder / "a.odt"))
         members = self.members(made)
         told = {
@@ -100,7 +100,7 @@ class Packages(OdtCase):
         self.assertFalse(self.members(self.make(source)).keys() & more.keys())
         self.assertTrue(self.members(self.make(source, "as-it-was")).keys() > more.keys())
 
-    def test_locked_ones_and_other_kinds_are_told(self) -> None:
+    def test_encrypted_and_other_kinds_of_documents_are_reported(self) -> None:
         source = handbook(self.folder / "a.odt")
         with zipfile.ZipFile(source.path) as file:
             members = {name: file.read(name) for name in file.namelist()}
@@ -126,7 +126,7 @@ class Packages(OdtCase):
 
 
 class Frames(OdtCase):
-    def test_tell_how_large_and_how_much_of_a_picture_is_shown(self) -> None:
+    def test_frames_give_the_size_and_the_visible_share_of_a_picture(self) -> None:
         sheet = weigh(handbook(self.folder / "a.odt"))
         photo, bitmap = (part.picture for part in sheet.parts if part.picture)
         assert photo is not None and bitmap is not None and photo.largest_display_pt is not None
@@ -163,14 +163,14 @@ class Frames(OdtCase):
         own_cm = picture.width / picture.info["dpi"][0] * 2.54
         self.assertAlmostEqual(right / own_cm, 0.01 / 0.353, delta=0.005)
 
-    def test_a_clip_follows_the_dots_of_the_picture(self) -> None:
+    def test_a_clip_follows_the_resolution_of_the_picture(self) -> None:
         size = NewSize(before_pt=(100, 50), after_pt=(27, 25), cut=(0.28, 0.0, 0.82, 1.0))
         top, right, bottom, left = clip_within((0, 20, 5, 30), size)
         self.assertAlmostEqual(left, 0.02 * 50)
         self.assertAlmostEqual(right, 0.02 * 50)
         self.assertEqual((top, bottom), (0, 2.5))
 
-    def test_see_through_pictures_stay_so(self) -> None:
+    def test_frames_see_through_pictures_stay_so(self) -> None:
         alpha = np.tile(np.arange(600) // 3, (400, 1)).astype(np.uint8)
         file = io.BytesIO()
         Image.fromarray(np.dstack([landscape(600, 400, seed=1), alpha]), "RGBA").save(file, "PNG")
@@ -221,7 +221,7 @@ class Styles(OdtCase):
         content = self.content(self.make(source, preset))
         self.assertEqual("".join(next(content.iter("{*}p")).itertext()), "Furl the nets.")
 
-    def test_common_styles_stay_as_anybody_may_have_changed_them(self) -> None:
+    def test_common_styles_stay_because_a_person_may_have_changed_them(self) -> None:
         common = (
             '<style:style style:name="Notice" style:family="paragraph"/>'
             + "".join(
@@ -254,13 +254,13 @@ class OtherWriters(PackageCase):
         with zipfile.ZipFile(source.path) as file:
             return {name: file.read(name) for name in file.namelist()}
 
-    def test_that_put_the_kind_last_are_read(self) -> None:
+    def test_other_writers_that_put_the_kind_last_are_read(self) -> None:
         members = self.members_of(handbook(self.folder / "a.odt"))
         kind = members.pop("mimetype")
         made = self.make(with_members(self.folder / "b.odt", {**members, "mimetype": kind}))
         self.assertEqual(next(iter(self.members(made))), "mimetype")
 
-    def test_that_leave_the_kind_to_the_manifest_are_read(self) -> None:
+    def test_other_writers_that_leave_the_kind_to_the_manifest_are_read(self) -> None:
         members = self.members_of(handbook(self.folder / "a.odt"))
         del members["mimetype"]
         source = with_members(self.folder / "b.odt", members)

@@ -55,13 +55,13 @@ class Drawings(FolderCase):
         merged = merged_by_pyora(plain)
         return drawing(self.folder / "drawing.ora", merged=merged)
 
-    def test_are_flattened_as_another_program_flattens_them(self) -> None:
+    def test_drawings_are_flattened_as_another_program_flattens_them(self) -> None:
         source = drawing(self.folder / "drawing.ora")
         ours, theirs = flatten(open_drawing(source)), merged_by_pyora(source)
         off = np.abs(ours.astype(np.int16) - theirs)
         self.assertLessEqual(off.max(), 1)
 
-    def test_weigh_by_layer_to_the_byte(self) -> None:
+    def test_drawings_weigh_by_layer_to_the_byte(self) -> None:
         source = self.drawing()
         sheet = weigh(source)
         self.assertEqual(sum(part.size_bytes for part in sheet.parts), source.path.stat().st_size)
@@ -75,7 +75,7 @@ class Drawings(FolderCase):
         self.assertEqual(sheet.parts[0].kind, PartKind.PICTURE)
         self.assertIn("4 layers become one picture", " ".join(sheet.remarks))
 
-    def test_become_one_picture_that_shows_the_same(self) -> None:
+    def test_drawings_become_one_picture_that_shows_the_same(self) -> None:
         source = self.drawing()
         for preset, ending in (("as-it-was", ".png"), ("reading-desk", ".jpg")):
             with self.subTest(preset=preset):
@@ -98,14 +98,14 @@ class Drawings(FolderCase):
                         merged = merged_by_pyora(source)[..., :3]
                         self.assertLessEqual(np.abs(shown.astype(np.int16) - merged).max(), 1)
 
-    def test_without_a_merged_picture_are_put_together_here(self) -> None:
+    def test_drawings_without_a_merged_picture_are_put_together_here(self) -> None:
         source = drawing(self.folder / "drawing.ora")
         out = self.folder / "copy"
         made = make(source, weigh(source), Order(preset=preset_named("post")), out)
         assert made.proof is not None
         self.assertIsNot(made.proof.verdict, Verdict.CHECK, made.proof.reasons)
 
-    def test_with_a_wrong_merged_picture_are_looked_at(self) -> None:
+    def test_drawings_with_a_wrong_merged_picture_have_the_verdict_check(self) -> None:
         """Two programs disagree what the layers show: a person has to say who is right."""
         wrong = np.dstack([landscape(480, 320, 40), np.full((320, 480), 255, np.uint8)])
         source = drawing(self.folder / "drawing.ora", merged=wrong)
@@ -114,7 +114,7 @@ class Drawings(FolderCase):
         if made.proof is not None:
             self.assertIs(made.proof.verdict, Verdict.CHECK)
 
-    def test_that_are_damaged_are_refused_with_what_to_do(self) -> None:
+    def test_drawings_that_are_damaged_are_refused_with_what_to_do(self) -> None:
         size = (40, 30)
         layer = '<layer src="data/a.png"/>'
         good = {"data/a.png": as_png(sketch(40, 30, 1))}
@@ -147,7 +147,7 @@ class Operations(unittest.TestCase):
         seen = composite(operation, backdrop, np.full((1, 1, 3), own, np.float32), opaque)
         return float(seen[0, 0, 0])
 
-    def test_are_those_of_the_standard(self) -> None:
+    def test_operations_are_those_of_the_standard(self) -> None:
         """Values worked out by hand from W3C Compositing Level 1, clause 10.1."""
         expected = {
             "svg:src-over": 0.8,
@@ -173,7 +173,9 @@ class Operations(unittest.TestCase):
         st.sampled_from(sorted(OPERATIONS)),
         st.lists(st.floats(0, 1, width=32), min_size=8, max_size=8),
     )
-    def test_stay_within_colours_and_opacity(self, operation: str, values: list[float]) -> None:
+    def test_operations_stay_within_colours_and_opacity(
+        self, operation: str, values: list[float]
+    ) -> None:
         told = np.array(values, np.float32)
         opacity = told[3:4].reshape(1, 1, 1)
         below = np.concatenate([told[:3].reshape(1, 1, 3) * opacity, opacity], axis=-1)
@@ -184,7 +186,7 @@ class Operations(unittest.TestCase):
 
     @settings(deadline=None, max_examples=30)
     @given(st.sampled_from(sorted(OPERATIONS - {"svg:dst-in", "svg:dst-atop"})))
-    def test_of_a_layer_that_is_not_there_change_nothing(self, operation: str) -> None:
+    def test_operations_of_a_layer_that_is_not_there_change_nothing(self, operation: str) -> None:
         below = np.array([[[0.2, 0.1, 0.3, 0.5]]], np.float32)
         nothing = np.zeros((1, 1, 1), np.float32)
         seen = composite(operation, below, np.ones((1, 1, 3), np.float32), nothing)
@@ -192,7 +194,7 @@ class Operations(unittest.TestCase):
 
 
 class OtherWays(FolderCase):
-    def test_of_a_drawing_lead_to_a_page_and_to_a_tiff(self) -> None:
+    def test_other_ways_of_a_drawing_lead_to_a_page_and_to_a_tiff(self) -> None:
         source = drawing(self.folder / "drawing.ora")
         gather([source], self.folder / "page.pdf", page=PageSize.OWN)
         wanted = RasterTreatment(colours=PageColours.ALL, ppi=150)

@@ -54,7 +54,7 @@ class CopyCase(FolderCase):
 
 
 class TheCopy(CopyCase):
-    def test_is_lighter_and_its_pictures_are_at_150_ppi(self) -> None:
+    def test_the_copy_is_lighter_and_its_pictures_are_at_150_ppi(self) -> None:
         copy, proof = self.lighten(report(self.folder / "a.pdf"))
         assert copy.path is not None and proof is not None
         self.assertLess(copy.path.stat().st_size, copy.bytes_before * 0.5)
@@ -65,7 +65,7 @@ class TheCopy(CopyCase):
             soft = pdf.pages[1].obj.Resources.XObject["/Soft"]
             self.assertEqual((soft.Width, soft.SMask.Width), (450, 450))
 
-    def test_reads_the_same_in_poppler_and_another_reader(self) -> None:
+    def test_the_copy_reads_the_same_in_poppler_and_another_reader(self) -> None:
         source = report(self.folder / "a.pdf")
         copy, _ = self.lighten(source)
         assert copy.path is not None
@@ -82,21 +82,21 @@ class TheCopy(CopyCase):
         link = reader.pages[0]["/Annots"][0].get_object()
         self.assertEqual(link["/A"]["/URI"], "https://records.example/")
 
-    def test_is_sound_to_a_second_tool(self) -> None:
+    def test_the_copy_is_sound_to_a_second_tool(self) -> None:
         for preset in PRESETS:
             copy, _ = self.lighten(report(self.folder / "a.pdf"), preset.name)
             command = ["qpdf", "--check", str(copy.path)]
             ran = subprocess.run(command, capture_output=True, text=True, check=False)
             self.assertEqual(ran.returncode, 0, ran.stdout + ran.stderr)
 
-    def test_is_the_same_every_time(self) -> None:
+    def test_the_copy_is_the_same_every_time(self) -> None:
         source = report(self.folder / "a.pdf")
         sheet = weigh(source)
         chosen = plan(sheet, DESK)
         copies = [make_copy(source, sheet, chosen, self.folder / f"{n}.pdf").path for n in range(2)]
         self.assertEqual(*(path.read_bytes() for path in copies if path))
 
-    def test_leaves_the_original_as_it_was(self) -> None:
+    def test_the_copy_leaves_the_original_as_it_was(self) -> None:
         source = report(self.folder / "a.pdf")
         before = hashlib.sha256(source.path.read_bytes()).hexdigest()
         stamp = source.path.stat().st_mtime_ns
@@ -105,7 +105,7 @@ class TheCopy(CopyCase):
         self.assertEqual(hashlib.sha256(source.path.read_bytes()).hexdigest(), before)
         self.assertEqual(source.path.stat().st_mtime_ns, stamp)
 
-    def test_leaves_nothing_else_behind(self) -> None:
+    def test_the_copy_leaves_nothing_else_behind(self) -> None:
         self.lighten(report(self.folder / "a.pdf"))
         self.assertEqual(len(list(self.folder.iterdir())), 2)
 
@@ -115,7 +115,7 @@ class TheCopy(CopyCase):
         with self.assertRaises(FileExistsError):
             make_proved_copy(source, sheet, plan(sheet, DESK), source.path)
 
-    def test_without_loss_has_the_same_pixels(self) -> None:
+    def test_the_copy_without_loss_has_the_same_pixels(self) -> None:
         source = report(self.folder / "a.pdf")
         copy, proof = self.lighten(source, "as-it-was")
         assert copy.path is not None and proof is not None
@@ -127,7 +127,7 @@ class TheCopy(CopyCase):
             )
             np.testing.assert_array_equal(one, other)
 
-    def test_of_a_lighter_copy_is_not_made(self) -> None:
+    def test_the_copy_of_a_lighter_copy_is_not_made(self) -> None:
         copy, _ = self.lighten(report(self.folder / "a.pdf"), "as-it-was")
         assert copy.path is not None
         again, proof = self.lighten(Source(path=copy.path), "as-it-was")
@@ -135,7 +135,7 @@ class TheCopy(CopyCase):
         self.assertIsNone(proof)
         self.assertIn("not be lighter", again.reasons[-1])
 
-    def test_keeps_its_password(self) -> None:
+    def test_the_copy_keeps_its_password(self) -> None:
         lock = pikepdf.Encryption(owner="owner", user="reed", R=6)
         source = replace(report(self.folder / "a.pdf", encryption=lock), password="reed")
         copy, _ = self.lighten(source)
@@ -157,7 +157,7 @@ class TheCopy(CopyCase):
         ),
         st.sampled_from([preset.name for preset in PRESETS]),
     )
-    def test_is_never_heavier_in_any_part(
+    def test_the_copy_is_never_heavier_in_any_part(
         self, shapes: list[tuple[int, int, str]], preset: str
     ) -> None:
         builder = PdfBuilder()
@@ -188,13 +188,13 @@ class Pictures(CopyCase):
         copy, _ = self.lighten(Source(path=builder.save(self.folder / "one.pdf")))
         return copy, self.pictures(copy.path or self.folder / "one.pdf")[0]
 
-    def test_in_jpeg_2000_become_jpeg_where_that_is_lighter(self) -> None:
+    def test_pictures_in_jpeg_2000_become_jpeg_where_that_is_lighter(self) -> None:
         coded = io.BytesIO()
         Image.fromarray(PHOTO).save(coded, "JPEG2000", irreversible=False)
         _, picture = self.one(data=coded.getvalue(), size=(900, 600), Filter=pikepdf.Name.JPXDecode)
         self.assertEqual((picture.Filter, picture.ColorSpace), ("/DCTDecode", "/DeviceRGB"))
 
-    def test_with_opacity_inside_jpeg_2000_get_it_as_a_mask(self) -> None:
+    def test_pictures_with_opacity_inside_jpeg_2000_get_it_as_a_mask(self) -> None:
         """Its edge is where the picture's coding has it.
 
         Half-opaque pixels go back to the original: readers disagree on them (pdfium applies the
@@ -213,7 +213,7 @@ class Pictures(CopyCase):
         difference = np.abs(np.asarray(mask, int) - np.asarray(expected, int))
         self.assertLess(difference.mean(), 1)
 
-    def test_keep_their_profile(self) -> None:
+    def test_pictures_keep_their_profile(self) -> None:
         builder = PdfBuilder()
         profile = builder.pdf.make_stream(b"a profile, as far as this test goes", N=3)
         space = pikepdf.Array([pikepdf.Name.ICCBased, profile])
@@ -228,7 +228,7 @@ class Pictures(CopyCase):
             self.assertEqual(kept[0], "/ICCBased")
             self.assertEqual(kept[1].read_bytes(), b"a profile, as far as this test goes")
 
-    def test_of_few_colours_keep_them_exactly(self) -> None:
+    def test_pictures_of_few_colours_keep_them_exactly(self) -> None:
         pixels = chart(600, 400, 2)
         data = zlib.compress(pixels.tobytes(), 1)
         _, picture = self.one(
@@ -241,7 +241,7 @@ class Pictures(CopyCase):
         again = np.asarray(pikepdf.PdfImage(picture).as_pil_image().convert("RGB"))
         np.testing.assert_array_equal(again, pixels)
 
-    def test_without_colour_become_grey_and_say_so(self) -> None:
+    def test_pictures_without_colour_become_grey_and_say_so(self) -> None:
         grey = np.stack([landscape(900, 600, 8)[..., 0]] * 3, axis=2)
         copy, picture = self.one(
             data=zlib.compress(grey.tobytes()),
@@ -252,7 +252,7 @@ class Pictures(CopyCase):
         self.assertEqual(picture.ColorSpace, "/DeviceGray")
         self.assertTrue(any("no colour in it" in outcome.reason for outcome in copy.outcomes))
 
-    def test_that_are_not_understood_stay_with_their_reason(self) -> None:
+    def test_pictures_that_are_not_understood_stay_with_their_reason(self) -> None:
         cases = {
             "Pattern": {"ColorSpace": pikepdf.Name.Pattern},
             "blended": {
@@ -352,7 +352,7 @@ class OtherColours(CopyCase):
 
 
 class Refusals(CopyCase):
-    def test_of_signed_files_unless_allowed(self) -> None:
+    def test_refusals_of_signed_files_unless_allowed(self) -> None:
         source = signed(self.folder / "a.pdf")
         with self.assertRaisesRegex(SignedFileError, "a.pdf: it is signed"):
             self.lighten(source)
@@ -362,11 +362,11 @@ class Refusals(CopyCase):
         copy, _ = make_proved_copy(source, sheet, allowed, self.folder / "b.pdf")
         self.assertIsNotNone(copy.path)
 
-    def test_of_a_plan_for_another_file(self) -> None:
+    def test_refusals_of_a_plan_for_another_file(self) -> None:
         source, other = report(self.folder / "a.pdf"), signed(self.folder / "b.pdf")
         sheet = weigh(source)
         with self.assertRaises(WrongDecisionError):
             make_copy(other, sheet, plan(sheet, DESK), self.folder / "c.pdf")
 
-    def test_are_all_of_one_family(self) -> None:
+    def test_refusals_are_all_of_one_family(self) -> None:
         self.assertTrue(issubclass(SignedFileError, LightenError))

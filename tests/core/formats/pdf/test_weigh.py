@@ -22,12 +22,12 @@ def pictures(sheet: WeightSheet) -> list[Part]:
 
 
 class Bytes(FolderCase):
-    def test_add_up_to_the_file(self) -> None:
+    def test_bytes_add_up_to_the_file(self) -> None:
         source = report(self.folder / "a.pdf")
         sheet = weigh(source)
         self.assertEqual(sum(part.size_bytes for part in sheet.parts), source.path.stat().st_size)
 
-    def test_add_up_in_every_way_of_writing(self) -> None:
+    def test_bytes_add_up_in_every_way_of_writing(self) -> None:
         ways = (
             {"object_stream_mode": pikepdf.ObjectStreamMode.generate},
             {"linearize": True},
@@ -41,7 +41,7 @@ class Bytes(FolderCase):
                 self.assertEqual(sheet.size_bytes, source.path.stat().st_size)
                 self.assertEqual(len(pictures(sheet)), 3)
 
-    def test_of_a_picture_include_its_soft_mask(self) -> None:
+    def test_bytes_of_a_picture_include_its_soft_mask(self) -> None:
         sheet = weigh(report(self.folder / "a.pdf"))
         soft = next(
             part for part in pictures(sheet) if part.picture and part.picture.mask == "soft"
@@ -52,7 +52,7 @@ class Bytes(FolderCase):
         self.assertGreater(soft.size_bytes, stored)
         self.assertLess(soft.size_bytes, stored + 800)
 
-    def test_of_an_earlier_save_are_leftovers(self) -> None:
+    def test_bytes_of_an_earlier_save_are_leftovers(self) -> None:
         path = report(self.folder / "a.pdf").path
         before = path.read_bytes()
         with pikepdf.open(path) as pdf:
@@ -77,7 +77,7 @@ class Bytes(FolderCase):
         ),
         st.booleans(),
     )
-    def test_add_up_for_any_document(
+    def test_bytes_add_up_for_any_document(
         self, shapes: list[tuple[int, int, bool]], has_object_streams: bool
     ) -> None:
         builder = PdfBuilder()
@@ -106,7 +106,7 @@ class Placements(FolderCase):
         rows = [line.split() for line in listed.stdout.splitlines()[2:]]
         return [(int(row[0]), float(row[12])) for row in rows if row[2] == "image"]
 
-    def test_agree_with_poppler(self) -> None:
+    def test_placements_agree_with_poppler(self) -> None:
         builder = PdfBuilder().jpeg("A", landscape(600, 400, 1)).flate("B", chart(300, 200, 1))
         builder.page(Show("A", (144, 0, 0, 96, 10, 10)), Show("B", (0, 144, -96, 0, 400, 300)))
         # Nested transformations, turned by 30 degrees.
@@ -127,7 +127,7 @@ class Placements(FolderCase):
         for (_, one), (_, other) in zip(ours, theirs, strict=True):
             self.assertAlmostEqual(one, other, delta=1)
 
-    def test_of_a_shared_picture_count_once_with_all_pages(self) -> None:
+    def test_placements_of_a_shared_picture_count_once_with_all_pages(self) -> None:
         sheet = weigh(report(self.folder / "a.pdf"))
         photo = next(p for p in pictures(sheet) if p.picture and len(p.picture.placements) == 2)
         assert photo.picture is not None
@@ -135,7 +135,7 @@ class Placements(FolderCase):
         # 900 px over 216 pt, the larger of two showings: 300 ppi.
         self.assertAlmostEqual(photo.picture.ppi or 0, 300)
 
-    def test_are_found_in_nested_forms_patterns_and_annotations(self) -> None:
+    def test_placements_are_found_in_nested_forms_patterns_and_annotations(self) -> None:
         builder = PdfBuilder().jpeg("A", PHOTO).jpeg("B", PHOTO[:300]).jpeg("C", PHOTO[:200])
         pdf = builder.pdf
 
@@ -182,7 +182,7 @@ class Placements(FolderCase):
 
 
 class Facts(FolderCase):
-    def test_tell_coding_colour_bits_and_class(self) -> None:
+    def test_facts_give_coding_colour_bits_and_class(self) -> None:
         rows = np.packbits(np.indices((64, 64)).sum(axis=0) % 5 == 0, axis=1)
         builder = PdfBuilder().jpeg("A", PHOTO).flate("B", chart(300, 200, 1))
         builder.stream(
@@ -208,7 +208,7 @@ class Facts(FolderCase):
             },
         )
 
-    def test_tell_what_is_not_understood_yet(self) -> None:
+    def test_facts_name_what_is_not_understood_yet(self) -> None:
         builder = PdfBuilder().stream(
             "A",
             zlib.compress(bytes(1200)),
@@ -221,7 +221,7 @@ class Facts(FolderCase):
         assert part.picture is not None
         self.assertIn("Pattern", part.picture.untouchable)
 
-    def test_tell_signatures(self) -> None:
+    def test_facts_name_signatures(self) -> None:
         self.assertTrue(weigh(signed(self.folder / "a.pdf")).is_signed)
         self.assertFalse(weigh(report(self.folder / "b.pdf")).is_signed)
 

@@ -82,7 +82,7 @@ class PictureCase(FolderCase):
 
 
 class Weighing(PictureCase):
-    def test_tells_picture_profile_and_each_extra(self) -> None:
+    def test_picture_profile_and_each_extra_are_weighed(self) -> None:
         sheet = weigh(camera_photo(self.folder / "a.jpg"))
         self.assertEqual(sheet.media_type, "image/jpeg")
         kinds = {part.extra for part in sheet.parts if part.extra}
@@ -100,7 +100,7 @@ class Weighing(PictureCase):
         )
         self.assertIn(PartKind.PROFILE, sheet.bytes_by_kind())
 
-    def test_takes_it_as_25_cm_long(self) -> None:
+    def test_weighing_takes_it_as_25_cm_long(self) -> None:
         pixels = landscape(2952, 1968, 1)
         facts = self.facts(self.photo("JPEG", pixels=pixels))
         # 25 cm are 9.84 in: 2,952 pixels there are 300 to the inch.
@@ -130,7 +130,7 @@ class Weighing(PictureCase):
         assert target is not None
         self.assertAlmostEqual(max(target), 739, delta=1)
 
-    def test_classes_are_told_without_a_page(self) -> None:
+    def test_classes_are_found_without_a_page(self) -> None:
         cases = {
             PictureClass.PHOTO: photo_bytes("JPEG", landscape(900, 600, 2)),
             PictureClass.GRAPHIC: photo_bytes("PNG", chart(900, 600, 2)),
@@ -144,7 +144,7 @@ class Weighing(PictureCase):
 
 
 class Lightening(PictureCase):
-    def test_of_a_photo_keeps_what_was_not_chosen_to_go(self) -> None:
+    def test_lightening_of_a_photo_keeps_what_was_not_chosen_to_go(self) -> None:
         source = camera_photo(self.folder / "a.jpg", pixels=landscape(2400, 1600, 1))
         made = self.make(source)
         image = self.opened(made)
@@ -158,7 +158,7 @@ class Lightening(PictureCase):
         with Image.open(source.path) as original:
             self.assertEqual(image.info["icc_profile"], original.info["icc_profile"])
 
-    def test_without_loss_keeps_every_coefficient(self) -> None:
+    def test_lightening_without_loss_keeps_every_coefficient(self) -> None:
         source = self.photo("JPEG", quality=90, optimize=False)
         made = self.make(source, "as-it-was")
         self.assertLess(made.copy.bytes_after, made.copy.bytes_before)
@@ -177,7 +177,7 @@ class Lightening(PictureCase):
             shown = ImageOps.exif_transpose(image).size
             self.assertAlmostEqual(wanted[0] / wanted[1], shown[0] / shown[1], delta=0.01)
 
-    def test_see_through_pictures_stay_so(self) -> None:
+    def test_lightening_see_through_pictures_stay_so(self) -> None:
         pixels = np.dstack([landscape(1800, 1200, 1), np.zeros((1200, 1800), np.uint8)])
         pixels[300:900, 400:1400, 3] = 255
         pixels[300:900, 350:400, 3] = 128
@@ -239,7 +239,7 @@ class Lightening(PictureCase):
         kept = self.opened(self.make(source, "as-it-was"))
         self.assertEqual(kept.info["icc_profile"], wide)
 
-    def test_what_a_person_chose_to_go_goes_and_is_said(self) -> None:
+    def test_chosen_extras_are_removed_and_listed(self) -> None:
         source = camera_photo(self.folder / "a.jpg")
         chosen = {ExtraKind.LOCATION, ExtraKind.METADATA, ExtraKind.CAMERA_DATA}
         preset = Preset(
@@ -256,12 +256,12 @@ class Lightening(PictureCase):
         self.assertNotIn(0x010E, exif)
         self.assertNotIn("comment", image.info)
 
-    def test_dots_per_inch_follow_the_pixels(self) -> None:
+    def test_resolution_follows_the_pixels(self) -> None:
         source = self.photo("JPEG", pixels=landscape(1800, 1200, 1), dpi=(600, 600))
         image = self.opened(self.make(source, "post"))
         self.assertAlmostEqual(image.info["dpi"][0], 600 * image.width / 1800, delta=1)
 
-    def test_two_tones_on_request_are_one_bit(self) -> None:
+    def test_bitonal_on_request_has_one_bit(self) -> None:
         source = self.photo("JPEG", pixels=logbook(1240, 1754, 1))
         own = PictureTreatment(
             colour=ColourChange.BITONAL, bitonal_method=BitonalMethod.SAUVOLA, quality=80
@@ -300,7 +300,7 @@ class Texts(PictureCase):
                 return [text.decode() for name, text in image.applist if name == "COM"]
             return [f"{keyword}: {text}" for keyword, text in image.text.items()]
 
-    def test_of_a_png_become_comments_of_a_jpeg(self) -> None:
+    def test_texts_of_a_png_become_comments_of_a_jpeg(self) -> None:
         texts = PngImagePlugin.PngInfo()
         texts.add_text("Title", "Nets at dawn")
         texts.add_itxt("Author", "A. W\u00e4rden")
@@ -312,14 +312,14 @@ class Texts(PictureCase):
         expected = ["Title: Nets at dawn", "Author: A. W\u00e4rden", "in the north reed bed"]
         self.assertEqual(self.descriptions(made), expected)
 
-    def test_of_a_gif_become_those_of_a_png(self) -> None:
+    def test_texts_of_a_gif_become_those_of_a_png(self) -> None:
         path = self.folder / "a.gif"
         image = Image.fromarray(chart(600, 400, 3)).quantize(32)
         image.save(path, comment="Harrow F\u00e9n".encode())
         made = self.make(Source(path=path))
         self.assertEqual(self.descriptions(made), ["Comment: Harrow F\u00e9n"])
 
-    def test_go_by_choice_and_only_then(self) -> None:
+    def test_texts_go_by_choice_and_only_then(self) -> None:
         path = self.folder / "a.png"
         texts = PngImagePlugin.PngInfo()
         texts.add_text("Title", "Nets at dawn")
@@ -378,7 +378,7 @@ class LongMetadata(PictureCase):
 
 
 class ToldSizes(PictureCase):
-    def test_count_unless_they_are_those_of_a_stamp(self) -> None:
+    def test_recorded_sizes_count_unless_they_are_those_of_a_stamp(self) -> None:
         pixels = landscape(2000, 1200, 5)
         for dots, cm in ((300, 2000 / 300 * 2.54), (72, 25), (1547, 25)):
             with self.subTest(dots=dots):
@@ -389,7 +389,7 @@ class ToldSizes(PictureCase):
 
 
 class LeftAlone(PictureCase):
-    def test_what_moves_is_said_to(self) -> None:
+    def test_moving_pictures_are_kept_with_a_reason(self) -> None:
         frames = [Image.fromarray(landscape(300, 200, seed)) for seed in range(3)]
         for kind in ("GIF", "WEBP", "PNG"):
             with self.subTest(kind=kind):
@@ -413,7 +413,7 @@ class LeftAlone(PictureCase):
 
 
 class BadInput(PictureCase):
-    def test_is_said_and_loses_nothing(self) -> None:
+    def test_bad_input_is_said_and_loses_nothing(self) -> None:
         jpeg, png = photo_bytes("JPEG"), photo_bytes("PNG")
         cases = {
             "cut.jpg": jpeg[: len(jpeg) // 2],
@@ -458,7 +458,7 @@ def wide_profile(size_bytes: int) -> bytes:
 class Heic(PictureCase):
     """ISO/IEC 23008-12, written by libheif's encoder, which the product has not."""
 
-    def test_becomes_a_jpeg_that_lies_and_tells_as_it_did(self) -> None:
+    def test_heic_becomes_a_jpeg_with_the_same_orientation_and_metadata(self) -> None:
         photo = Image.fromarray(landscape(600, 400, 3))
         source = heic(self.folder / "a.heic", photo, orientation=6)
         self.assertEqual(self.facts(source).coding, "HEIC")
@@ -471,7 +471,7 @@ class Heic(PictureCase):
         self.assertEqual(image.getexif().get_ifd(0x8769).get(0x9003), "2026:05:04 05:12:00")
         self.assertEqual(image.getexif()[DESCRIPTION], "Nets at the north reed bed")
 
-    def test_what_is_cut_short_or_hurt_is_told(self) -> None:
+    def test_truncated_and_damaged_heic_is_reported(self) -> None:
         source = heic(self.folder / "a.heic", Image.fromarray(landscape(300, 200, 3)))
         whole = source.path.read_bytes()
         for content in (whole[:100], whole[: len(whole) // 2], whole[:40] + bytes(600)):

@@ -39,7 +39,7 @@ def shape(number: int, inside: str) -> str:
 
 
 class Traces(unittest.TestCase):
-    def test_go_with_the_lists_that_held_only_them(self) -> None:
+    def test_traces_go_with_the_lists_that_held_only_them(self) -> None:
         traced = slide(
             '<p:sp><p:nvSpPr><p:cNvPr id="2" name="s"><a:extLst><a:ext uri="{FF2B}">'
             '<a16:creationId id="x"/></a:ext></a:extLst></p:cNvPr></p:nvSpPr>'
@@ -55,13 +55,13 @@ class Traces(unittest.TestCase):
 
 
 class Sites(unittest.TestCase):
-    def test_go_with_the_sums_that_only_they_needed(self) -> None:
+    def test_sites_go_with_the_sums_that_only_they_needed(self) -> None:
         cleaned = without_sites(slide(shape(2, _GEOMETRY)))
         for gone in (b"cxnLst", b"site0", b'name="w2"'):
             self.assertNotIn(gone, cleaned)
         self.assertIn(b'name="used"', cleaned)
 
-    def test_stay_where_a_line_is_fastened(self) -> None:
+    def test_sites_stay_where_a_line_is_fastened(self) -> None:
         line = '<p:cxnSp><p:nvCxnSpPr><p:cNvCxnSpPr><a:stCxn id="2" idx="0"/></p:cNvCxnSpPr>'
         line += "</p:nvCxnSpPr></p:cxnSp>"
         drawn = slide(shape(2, _GEOMETRY) + shape(3, _GEOMETRY) + line)
@@ -74,13 +74,13 @@ class Runs(unittest.TestCase):
         root = etree.fromstring(clean_slide(slide(shape(2, text)), dropped=()))
         return [element.text for element in root.iter("{*}t")]
 
-    def test_that_look_alike_become_one(self) -> None:
+    def test_runs_that_look_alike_become_one(self) -> None:
         bold = '<a:r><a:rPr b="1"/><a:t>{}</a:t></a:r>'
         plain = "<a:r><a:t>{}</a:t></a:r>"
         runs = [bold.format("Net "), bold.format("3"), plain.format(", "), plain.format("open")]
         self.assertEqual(self.joined(*runs), ["Net 3", ", open"])
 
-    def test_with_a_break_or_a_field_between_stay_two(self) -> None:
+    def test_runs_with_a_break_or_a_field_between_stay_two(self) -> None:
         run = "<a:r><a:t>Net</a:t></a:r>"
         self.assertEqual(self.joined(run, "<a:br/>", run), ["Net", "Net"])
 

@@ -50,7 +50,7 @@ class SlidesCase(PackageCase):
 
 
 class Weighing(SlidesCase):
-    def test_adds_up_and_tells_kinds_apart(self) -> None:
+    def test_parts_add_up_and_kinds_are_distinguished(self) -> None:
         sheet = weigh(self.talk())
         self.assertEqual(sheet.format, "pptx")
         kinds = sheet.bytes_by_kind()
@@ -66,7 +66,9 @@ class Weighing(SlidesCase):
         self.assertEqual(photo.picture.largest_display_pt, (216, 144))
         self.assertEqual(photo.picture.near, "slide 2: Nets at dawn")
 
-    def test_on_a_master_it_is_as_large_as_there_and_in_a_background_as_the_slide(self) -> None:
+    def test_weighing_on_a_master_it_is_as_large_as_there_and_in_a_background_as_the_slide(
+        self,
+    ) -> None:
         deck = pptx.Presentation()
         deck.slide_width, deck.slide_height = Pt(720), Pt(405)
         slide = deck.slides.add_slide(deck.slide_layouts[6])
@@ -85,7 +87,7 @@ class Weighing(SlidesCase):
         ]
         self.assertEqual(part.picture.largest_display_pt, (720, 405))
 
-    def test_in_a_placeholder_it_is_as_large_as_the_layout_says(self) -> None:
+    def test_weighing_in_a_placeholder_it_is_as_large_as_the_layout_says(self) -> None:
         deck = pptx.Presentation()
         layout = deck.slide_layouts[8]
         slide = deck.slides.add_slide(layout)
@@ -103,7 +105,7 @@ class Weighing(SlidesCase):
 
 
 class Copies(SlidesCase):
-    def test_keep_words_shapes_notes_and_films_and_bring_pictures_to_their_size(self) -> None:
+    def test_copies_keep_words_shapes_notes_and_films_and_resample_pictures(self) -> None:
         source = self.talk()
         made = self.make(source)
         before, after = pptx.Presentation(str(source.path)), self.opened(made)
@@ -189,7 +191,7 @@ class Copies(SlidesCase):
 
 
 class BadInput(SlidesCase):
-    def test_is_said_with_a_way_out(self) -> None:
+    def test_bad_input_is_said_with_a_way_out(self) -> None:
         source = self.talk()
         whole = source.path.read_bytes()
         cut = self.folder / "cut.pptx"
@@ -202,7 +204,7 @@ class BadInput(SlidesCase):
         with self.assertRaises(PasswordNeededError):
             weigh(Source(path=locked))
 
-    def test_without_its_list_of_slides_it_is_no_presentation(self) -> None:
+    def test_bad_input_without_its_list_of_slides_it_is_no_presentation(self) -> None:
         members = {"ppt/slides/slide1.xml": b"<p/>", "[Content_Types].xml": b"<Types/>"}
         source = with_members(self.folder / "odd.pptx", members)
         with self.assertRaises(UnreadableFileError):

@@ -23,7 +23,7 @@ def written(*pages: Image.Image, big: bool = False, **options: object) -> bytes:
 
 
 class Directories(unittest.TestCase):
-    def test_have_the_tags_that_pillow_finds(self) -> None:
+    def test_directories_have_the_tags_that_pillow_finds(self) -> None:
         content = written(_GREY, _GREY.convert("RGB"), dpi=(300, 300))
         file = read_directories(content, "a.tif")
         with Image.open(io.BytesIO(content)) as image:
@@ -56,7 +56,7 @@ class Directories(unittest.TestCase):
 
     @settings(max_examples=60, deadline=None)
     @given(st.binary(max_size=200))
-    def test_whatever_follows_the_head_is_read_or_refused(self, rest: bytes) -> None:
+    def test_any_bytes_after_the_header_are_read_or_refused(self, rest: bytes) -> None:
         for head in (b"II*\0\x08\0\0\0", b"MM\0*\0\0\0\x08", b"II+\0\x08\0\0\0"):
             try:
                 file = read_directories(head + rest, "a.tif")
@@ -66,7 +66,7 @@ class Directories(unittest.TestCase):
                 for entry in page.entries.values():
                     self.assertEqual(len(file.raw(entry)), entry.end - entry.start)
 
-    def test_pages_that_loop_are_found_once_and_told(self) -> None:
+    def test_pages_that_loop_are_found_once_and_reported(self) -> None:
         """TIFF 6.0, section 2: the last link is 0; here it leads to the first page again."""
         content = bytearray(written(_GREY, _GREY))
         file = read_directories(bytes(content), "a.tif")
@@ -76,7 +76,7 @@ class Directories(unittest.TestCase):
         self.assertEqual(len(looped.pages), 2)
         self.assertIn("loops", looped.remarks[0])
 
-    def test_what_points_past_the_end_is_damage(self) -> None:
+    def test_offsets_past_the_end_are_damage(self) -> None:
         content = written(_GREY, dpi=(300, 300))
         entry = read_directories(content, "a.tif").pages[0].entries[_X_RESOLUTION]
         damaged = content.replace(struct.pack("<I", entry.start), struct.pack("<I", 2**31), 1)

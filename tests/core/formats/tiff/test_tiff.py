@@ -89,7 +89,7 @@ class AsItWas(TiffCase):
         codings = self.tags(made.copy.path, _COMPRESSION)
         self.assertEqual(codings, [_GROUP_4, _DEFLATE, _DEFLATE])
 
-    def test_what_is_told_of_a_page_stays(self) -> None:
+    def test_tags_of_a_page_stay(self) -> None:
         source = scanned(self.folder / "log.tif")
         copy = self.made(source).copy.path
         assert copy is not None
@@ -133,7 +133,7 @@ class AsItWas(TiffCase):
                     np.testing.assert_array_equal(np.asarray(frame), np.asarray(image))
 
     @has_tools
-    def test_whatever_libtiff_writes_comes_out_pixel_by_pixel(self) -> None:
+    def test_any_libtiff_page_comes_out_pixel_by_pixel(self) -> None:
         """Strips, tiles, planes, both orders of bytes, both sizes of offsets, old codings."""
         source = scanned(self.folder / "log.tif")
         ways = {
@@ -278,7 +278,7 @@ class Weighed(TiffCase):
         assert colour is not None
         self.assertAlmostEqual(colour.ppi or 0, 150, places=2)
 
-    def test_what_nothing_points_to_is_left_over_and_goes(self) -> None:
+    def test_unreferenced_bytes_are_leftovers_and_removed(self) -> None:
         source = scanned(self.folder / "log.tif")
         before = weigh(source).bytes_by_kind()[PartKind.STRUCTURE]
         with source.path.open("ab") as file:
@@ -318,7 +318,7 @@ class Weighed(TiffCase):
 
 
 class LeftAlone(TiffCase):
-    def test_measurements_maps_and_private_data_stay_and_are_told(self) -> None:
+    def test_measurements_maps_and_private_data_stay_and_are_reported(self) -> None:
         """Tags as their owners registered them (from memory)."""
         cases = {33550: "map", 50838: "measurement", 33628: "microscopy", 51023: "private"}
         for tag, word in cases.items():
@@ -347,7 +347,7 @@ class LeftAlone(TiffCase):
 
 
 class BadFiles(TiffCase):
-    def test_what_is_cut_short_is_told(self) -> None:
+    def test_truncated_files_are_reported(self) -> None:
         whole = scanned(self.folder / "log.tif").path.read_bytes()
         for share in (0.1, 0.5, 0.9, 0.999):
             cut = self.folder / "cut.tif"
@@ -357,7 +357,7 @@ class BadFiles(TiffCase):
 
     @settings(max_examples=60, deadline=None)
     @given(data=st.data())
-    def test_damage_is_told_or_harms_nothing(self, data: st.DataObject) -> None:
+    def test_damage_is_reported_or_harms_nothing(self, data: st.DataObject) -> None:
         content = bytearray(scanned(self.folder / "log.tif").path.read_bytes())
         # Directories lie behind the pixels: there damage is worst.
         for _ in range(data.draw(st.integers(1, 4))):

@@ -110,7 +110,7 @@ class Cells(unittest.TestCase):
         self.assertLessEqual(len(once), len(piece))
 
     @given(rows(), st.integers(1, 400))
-    def test_come_through_a_stream_and_the_plain_form_unchanged(
+    def test_cells_come_through_a_stream_and_the_plain_form_unchanged(
         self, piece: bytes, cut: int
     ) -> None:
         whole = b"<worksheet><sheetData>" + piece + b"</sheetData><pageMargins/></worksheet>"
@@ -132,7 +132,7 @@ class Cells(unittest.TestCase):
         self.assertEqual(table.is_blank.tolist(), [True, False])
         self.assertEqual(table.values_of(table.shared_strings).tolist(), [4])
 
-    def test_what_is_not_plain_is_said(self) -> None:
+    def test_cells_outside_the_plain_form_are_reported(self) -> None:
         for odd in (
             b"<row r='1'/>",
             b'<row r="1"><c r="A1"><!-- x --><v>1</v></c></row>',
@@ -160,7 +160,7 @@ class Numbers(unittest.TestCase):
         self.assertLessEqual(len(short), len(text))
         self.assertEqual(struct.pack("<d", float(short)), struct.pack("<d", float(text)))
 
-    def test_are_spelt_as_readers_expect(self) -> None:
+    def test_numbers_are_spelt_as_readers_expect(self) -> None:
         cases = {
             b"0.10000000000000001": b"0.1",
             b"5.0000000000000001E-4": b"5E-4",
@@ -171,7 +171,7 @@ class Numbers(unittest.TestCase):
         }
         self.assertEqual({text: shortest(text) for text in cases}, cases)
 
-    def test_what_is_no_number_stays(self) -> None:
+    def test_values_that_are_not_numbers_stay(self) -> None:
         table = read_rows(b'<row r="1"><c r="A1"><v>1_000_000_000_000_000_000</v></c></row>')
         numbers = NewNumbers(np.zeros(1, np.int32), np.zeros(0, np.int32))
         trimming = Trimming(np.zeros(16_384, np.int32), _SHOWS, Extent(1, 1))

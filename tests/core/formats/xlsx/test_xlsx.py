@@ -69,7 +69,7 @@ class WorkbookCase(PackageCase):
 
 
 class Weighing(WorkbookCase):
-    def test_tells_a_sheet_by_what_it_claims_and_what_it_holds(self) -> None:
+    def test_sheets_are_weighed_with_their_used_range_and_their_data(self) -> None:
         sheet = weigh(self.ledger())
         first = next(part for part in sheet.parts if part.name == "Ledger")
         assert first.sheet is not None
@@ -88,7 +88,7 @@ class Weighing(WorkbookCase):
 
 
 class Copies(WorkbookCase):
-    def test_hold_every_value_formula_and_look(self) -> None:
+    def test_copies_hold_every_value_formula_and_look(self) -> None:
         source = self.ledger()
         made = self.make(source)
         self.assertEqual(values(made.copy.path), values(source.path))
@@ -104,12 +104,12 @@ class Copies(WorkbookCase):
         self.assertEqual(after.row_dimensions[3].height, before.row_dimensions[3].height)
         self.assertEqual(after.column_dimensions["C"].width, before.column_dimensions["C"].width)
 
-    def test_bring_pictures_to_their_size(self) -> None:
+    def test_copies_resample_pictures_to_their_size(self) -> None:
         members = self.members(self.make(self.ledger()))
         (name,) = [name for name in members if "media" in name]
         self.assertEqual(Image.open(io.BytesIO(members[name])).size, (375, 250))
 
-    def test_are_told_apart_where_spelling_is_kept_for_archives(self) -> None:
+    def test_copies_keep_the_spelling_of_numbers_for_archives(self) -> None:
         source = self.ledger()
         with zipfile.ZipFile(source.path) as file:
             before = file.read(_SHEET)
@@ -160,7 +160,7 @@ class Copies(WorkbookCase):
         self.assertNotIn(b"protection", self.members(made)[_STYLES])
         self.assertEqual(values(made.copy.path), values(source.path))
 
-    def test_a_changed_cell_is_seen_whatever_it_holds(self) -> None:
+    def test_a_changed_cell_is_found_for_any_value(self) -> None:
         source = self.ledger()
         sheet = weigh(source)
         copy = make_copy(source, sheet, plan(sheet, preset_named("post")), self.folder / "c.xlsx")
@@ -200,7 +200,7 @@ class BadInput(WorkbookCase):
 
         return rewritten(self.ledger(), {member: changed})
 
-    def test_what_the_standard_has_not_leaves_cells_as_they_are_and_says_so(self) -> None:
+    def test_attributes_outside_the_standard_leave_cells_unchanged_and_are_reported(self) -> None:
         cases = {
             "rows beyond the last": {b'<row r="399"': b'<row r="1048577"'},
             "columns beyond the last": {b'r="A399"': b'r="XFE399"'},
@@ -228,7 +228,7 @@ class BadInput(WorkbookCase):
         source = self.with_sheet({b'ref="A1:J399"': b'ref="A1:B2"'})
         self.assertEqual(values(self.make(source).copy.path), values(source.path))
 
-    def test_with_a_string_within_a_string_are_refused(self) -> None:
+    def test_bad_input_with_a_string_within_a_string_are_refused(self) -> None:
         """CT_Rst has none (ECMA-376 part 1, 18.4.8)."""
         source = rewritten(
             self.ledger(),
@@ -237,7 +237,9 @@ class BadInput(WorkbookCase):
         with self.assertRaisesRegex(UnreadableFileError, "its list of strings is damaged"):
             weigh(source)
 
-    def test_whose_copy_would_hold_what_is_no_xml_keep_their_cells_as_they_are(self) -> None:
+    def test_bad_input_whose_copy_would_hold_what_is_no_xml_keep_their_cells_as_they_are(
+        self,
+    ) -> None:
         source = self.ledger()
         broken = mock.patch(
             "lighten.formats.xlsx.edit.write_strings", lambda *_: iter([b"<sst><si></sst>"])
@@ -246,7 +248,7 @@ class BadInput(WorkbookCase):
             made = self.make(source, without(ExtraKind.CELL_SPELLING))
         self.assertEqual(values(made.copy.path), values(source.path))
 
-    def test_whose_copy_cannot_be_made_sound_have_none(self) -> None:
+    def test_bad_input_whose_copy_cannot_be_made_sound_have_none(self) -> None:
         source = self.ledger()
         sheet = weigh(source)
         strings = mock.patch(
@@ -370,7 +372,7 @@ class Names(WorkbookCase):
         xml = self.members(made)["xl/workbook.xml"]
         return {name.decode() for name in re.findall(rb'definedName name="([^"]+)"', xml)}
 
-    def test_are_listed_with_what_uses_them(self) -> None:
+    def test_names_are_listed_with_what_uses_them(self) -> None:
         parts = {part.name: part for part in weigh(self.with_names()).parts if part.name_facts}
         self.assertEqual(set(parts), {"_old", "lost", "used"})
         self.assertEqual(parts["used"].name_facts.used_by, ("cells of Ledger",))
@@ -378,14 +380,14 @@ class Names(WorkbookCase):
         self.assertTrue(parts["lost"].name_facts.is_broken)
         self.assertIs(parts["_old"].removed_with, ExtraKind.STRAY_NAMES)
 
-    def test_stay_unless_asked_and_only_those_go_that_nothing_uses(self) -> None:
+    def test_names_stay_unless_asked_and_only_those_go_that_nothing_uses(self) -> None:
         source = self.with_names()
         own = {"_xlnm.Print_Area", "wings", "_xlnm.Criteria"}
         self.assertEqual(self.names_of(self.make(source)), own | {"_old", "lost", "used"})
         made = self.make(source, without(ExtraKind.STRAY_NAMES))
         self.assertEqual(self.names_of(made), own | {"used"})
 
-    def test_go_one_by_one_as_a_person_chooses(self) -> None:
+    def test_names_go_one_by_one_as_a_person_chooses(self) -> None:
         source = self.with_names()
         (lost,) = [part.id for part in weigh(source).parts if part.name == "lost"]
         made = self.make(source, exceptions={lost: PartException(is_left_out=True)})
@@ -447,12 +449,12 @@ class Links(WorkbookCase):
         members = {**self.stored(source), "xl/externalLinks/externalLink1.xml": link}
         return with_members(source.path, members)
 
-    def test_stay_unless_asked(self) -> None:
+    def test_links_stay_unless_asked(self) -> None:
         members = self.members(self.make(self.linked()))
         self.assertIn("xl/externalLinks/externalLink1.xml", members)
         self.assertEqual(members[_SHEET].count(b"[1]Weather!"), 2)
 
-    def test_end_on_request_and_cells_keep_their_values(self) -> None:
+    def test_links_end_on_request_and_cells_keep_their_values(self) -> None:
         source = self.linked()
         made = self.make(source, without(ExtraKind.OTHER_WORKBOOKS))
         members = self.members(made)
@@ -464,11 +466,11 @@ class Links(WorkbookCase):
         self.assertEqual([kept["E5"].value, kept["E7"].value], [120.8, 121.2])
         self.assertEqual(kept["E8"].value, "=C8*2")
 
-    def test_are_not_offered_where_rules_look_there_too(self) -> None:
+    def test_links_are_not_offered_where_rules_look_there_too(self) -> None:
         sheet = weigh(self.linked(rule=b"[1]Weather!$A$1"))
         self.assertNotIn(ExtraKind.OTHER_WORKBOOKS, {part.extra for part in sheet.parts})
 
-    def test_stay_where_cells_cannot_be_told_apart(self) -> None:
+    def test_links_stay_where_cells_cannot_be_distinguished(self) -> None:
         source = rewritten(
             self.linked(), {_SHEET: lambda xml: xml.replace(b'<row r="20"', b'<row r="7"')}
         )
@@ -510,7 +512,7 @@ class Rules(WorkbookCase):
             {_SHEET: lambda xml: xml.replace(b"<dataValidations", more + b"<dataValidations")},
         )
 
-    def test_go_on_request_where_they_repeat_others_or_are_for_no_cells(self) -> None:
+    def test_rules_go_on_request_where_they_repeat_others_or_are_for_no_cells(self) -> None:
         source = self.with_rules()
         kept = self.members(self.make(source))[_SHEET]
         self.assertEqual(kept.count(b"<cfRule"), 5)

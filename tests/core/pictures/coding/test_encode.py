@@ -38,7 +38,7 @@ def read_exact(coded: CodedPicture) -> NDArray[np.uint8]:
 
 
 class Exact(unittest.TestCase):
-    def test_keeps_every_pixel(self) -> None:
+    def test_exact_keeps_every_pixel(self) -> None:
         grey_steps = np.tile(np.arange(12, dtype=np.uint8) * 20, (30, 4))
         cases = {
             "chart": chart(200, 120, 1),
@@ -87,7 +87,7 @@ class Choice(unittest.TestCase):
 
 
 class JpegQuality(unittest.TestCase):
-    def test_is_lighter_than_the_plain_coder_at_no_worse_looks(self) -> None:
+    def test_jpeg_quality_is_lighter_than_the_plain_coder_at_no_worse_looks(self) -> None:
         # SSIMULACRA2 as a library that is not ours computes it, on scikit-image's sample photos.
         ours, theirs, our_bytes, their_bytes = [], [], 0, 0
         for pixels in (data.astronaut(), data.coffee(), data.chelsea(), data.rocket()):
@@ -103,7 +103,7 @@ class JpegQuality(unittest.TestCase):
 
 
 class Classes(unittest.TestCase):
-    def test_are_told_from_pixels(self) -> None:
+    def test_classes_are_found_from_pixels(self) -> None:
         cases = [
             (data.astronaut(), False, PictureClass.PHOTO),
             (data.coffee(), False, PictureClass.PHOTO),
@@ -117,7 +117,7 @@ class Classes(unittest.TestCase):
             with self.subTest(case=number):
                 self.assertIs(classify(pixels, is_page=is_page), expected)
 
-    def test_being_without_colour_is_exact(self) -> None:
+    def test_classes_being_without_colour_is_exact(self) -> None:
         pixels = np.stack([data.camera()] * 3, axis=2)
         self.assertTrue(is_without_colour(pixels))
         pixels[10, 10, 2] ^= 1

@@ -49,7 +49,7 @@ class Coefficients(unittest.TestCase):
         assert packed is not None
         self.assertEqual(coefficients(packed.data), coefficients(content))
 
-    def test_stay_in_every_form_that_cameras_write(self) -> None:
+    def test_coefficients_stay_in_every_form_that_cameras_write(self) -> None:
         for options in (
             {"quality": 95},
             {"quality": 60, "subsampling": 0},
@@ -61,10 +61,12 @@ class Coefficients(unittest.TestCase):
                 self.assert_kept(_PHOTO, **options)
 
     @given(width=st.integers(1, 40), height=st.integers(1, 40), quality=st.integers(1, 100))
-    def test_stay_at_any_size_and_quality(self, width: int, height: int, quality: int) -> None:
+    def test_coefficients_stay_at_any_size_and_quality(
+        self, width: int, height: int, quality: int
+    ) -> None:
         self.assert_kept(data.camera()[200 : 200 + height, 200 : 200 + width], quality=quality)
 
-    def test_are_packed_tighter(self) -> None:
+    def test_coefficients_are_packed_tighter(self) -> None:
         content = photo_bytes("JPEG", _PHOTO, quality=90)
         packed = repack(stored("JPEG", content, _PHOTO))
         assert packed is not None
@@ -72,7 +74,7 @@ class Coefficients(unittest.TestCase):
 
 
 class Samples(unittest.TestCase):
-    def test_stay_in_a_png_of_any_kind(self) -> None:
+    def test_samples_stay_in_a_png_of_any_kind(self) -> None:
         deep = (data.camera().astype(np.uint16) * 250 + 7)[:128, :128]
         for image in (
             Image.fromarray(_PHOTO[:128, :128]),
@@ -93,11 +95,11 @@ class Samples(unittest.TestCase):
                 same = np.array_equal(np.asarray(image.convert(wide)), after.convert(wide))
                 self.assertTrue(same)
 
-    def test_of_other_codings_have_no_such_way(self) -> None:
+    def test_samples_of_other_codings_have_no_such_way(self) -> None:
         other = replace(stored("PNG", b"", _PHOTO), coding=StoredCoding.CCITT)
         self.assertIsNone(repack(other))
 
-    def test_damage_is_told(self) -> None:
+    def test_damaged_samples_are_reported(self) -> None:
         for kind in ("JPEG", "PNG"):
             content = photo_bytes(kind, _PHOTO)[:200]
             with self.assertRaises((ValueError, OSError)):

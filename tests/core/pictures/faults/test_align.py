@@ -26,7 +26,7 @@ def off(first: np.ndarray, second: np.ndarray) -> float:
 class Aligned(unittest.TestCase):
     @settings(max_examples=15, deadline=None)
     @given(st.floats(-1.5, 1.5), st.floats(-1.5, 1.5))
-    def test_lies_where_the_copy_does(self, down: float, across: float) -> None:
+    def test_aligned_lies_where_the_copy_does(self, down: float, across: float) -> None:
         copy = moved(_PHOTO, down, across)
         before, after = off(_PHOTO, copy), off(aligned(_PHOTO, copy), copy)
         if max(abs(down), abs(across)) > 0.5:
@@ -34,7 +34,7 @@ class Aligned(unittest.TestCase):
         else:
             self.assertLessEqual(after, before + 0.01)
 
-    def test_what_lies_there_already_is_left_as_it_is(self) -> None:
+    def test_aligned_regions_are_left_unchanged(self) -> None:
         self.assertIs(aligned(_PHOTO, _PHOTO), _PHOTO)
         self.assertIs(aligned(_PHOTO, moved(_PHOTO, 0.05, 0)), _PHOTO)
 
@@ -42,7 +42,7 @@ class Aligned(unittest.TestCase):
         other = np.ascontiguousarray(data.coins()[:160, :180], np.float32)
         self.assertLess(off(aligned(_PHOTO, other), _PHOTO), off(other, _PHOTO))
 
-    def test_an_even_plane_tells_no_shift(self) -> None:
+    def test_an_even_region_has_no_shift(self) -> None:
         even = np.full((40, 40), 200, np.float32)
         self.assertIs(aligned(even, even - 3), even)
 
@@ -62,14 +62,14 @@ class Light(unittest.TestCase):
 
 
 class Sharp(unittest.TestCase):
-    def test_the_share_tells_softer_from_sharper(self) -> None:
+    def test_the_share_of_sharp_edges_separates_softer_from_sharper(self) -> None:
         soft = ndimage.gaussian_filter(_PHOTO, 0.8).astype(np.float32)
         self.assertLess(sharpness_share(_PHOTO, soft), -0.05)
         self.assertAlmostEqual(sharpness_share(_PHOTO, _PHOTO), 0, delta=0.01)
         crisp = _PHOTO + 0.5 * (_PHOTO - ndimage.gaussian_filter(_PHOTO, 1.0))
         self.assertGreater(sharpness_share(_PHOTO, crisp.astype(np.float32)), 0.2)
 
-    def test_as_sharp_as_the_copy_is_nearer_to_it(self) -> None:
+    def test_sharp_as_sharp_as_the_copy_is_nearer_to_it(self) -> None:
         soft = ndimage.gaussian_filter(_PHOTO, 0.6).astype(np.float32)
         like = as_sharp(_PHOTO, sharpness_share(_PHOTO, soft))
         self.assertLess(off(like, soft), off(_PHOTO, soft))

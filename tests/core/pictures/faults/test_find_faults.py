@@ -57,7 +57,7 @@ def with_line(number: int, words: str) -> tuple[str, ...]:
 
 
 class Ink(unittest.TestCase):
-    def test_of_clean_copies_has_no_fault(self) -> None:
+    def test_ink_of_clean_copies_has_no_fault(self) -> None:
         book = np.repeat(np.kron(data.page(), np.ones((2, 2), np.uint8))[..., None], 3, axis=2)
         for pixels in (page(), book):
             for quality in (57, 70, 85):

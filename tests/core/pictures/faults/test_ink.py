@@ -26,7 +26,7 @@ _STROKES = ((20, 30), (20, 60), (60, 45))
 
 
 class Ink(unittest.TestCase):
-    def test_of_the_same_page_nothing_is_lost_and_nothing_added(self) -> None:
+    def test_ink_of_the_same_page_nothing_is_lost_and_nothing_added(self) -> None:
         lost, added = ink_faults(page(*_STROKES), page(*_STROKES))
         self.assertLess(max(lost.max(), added.max()), 0.05)
 
@@ -38,7 +38,7 @@ class Ink(unittest.TestCase):
         _, added = ink_faults(without, whole)
         self.assertGreater(added[60:84, 45:48].max(), 1)
 
-    def test_what_is_far_from_the_fault_is_not_blamed(self) -> None:
+    def test_ink_far_from_the_fault_is_not_reported(self) -> None:
         lost, _ = ink_faults(page(*_STROKES), page(*_STROKES[:2]))
         self.assertLess(lost[: 60 - REACH_PX].max(), 0.2)
 
@@ -49,7 +49,7 @@ class Ink(unittest.TestCase):
 
     @settings(max_examples=25, deadline=None)
     @given(st.integers(0, 2**32 - 1), st.floats(0.5, 40), st.sampled_from([0.8, 1.0]))
-    def test_where_nothing_is_suspected_nothing_is_found(
+    def test_ink_where_nothing_is_suspected_nothing_is_found(
         self, seed: int, spread: float, least: float
     ) -> None:
         copy = page(*_STROKES) + np.random.default_rng(seed).normal(
@@ -61,7 +61,7 @@ class Ink(unittest.TestCase):
 
 
 class Sharpness(unittest.TestCase):
-    def test_is_kept_whole_by_the_same_and_less_the_softer_a_copy_is(self) -> None:
+    def test_sharpness_is_kept_whole_by_the_same_and_less_the_softer_a_copy_is(self) -> None:
         original = page(*((row, column) for row in (10, 50, 90) for column in range(8, 110, 12)))
         shares = [
             sharpness_kept(original, ndimage.gaussian_filter(original, sigma).astype(np.float32))
@@ -72,7 +72,7 @@ class Sharpness(unittest.TestCase):
         self.assertAlmostEqual(known[0], 1, delta=0.01)
         self.assertEqual(known, sorted(known, reverse=True))
 
-    def test_is_not_told_of_an_even_page(self) -> None:
+    def test_sharpness_of_an_even_page_is_undefined(self) -> None:
         self.assertIsNone(sharpness_kept(page(), page()))
 
 
@@ -86,5 +86,5 @@ class Strokes(unittest.TestCase):
         self.assertTrue(inside[20:44, 30:33].all() and inside[80:104, 90:93].all())
         self.assertFalse(inside[:, :20].any())
 
-    def test_there_are_none_on_an_even_page(self) -> None:
+    def test_strokes_there_are_none_on_an_even_page(self) -> None:
         self.assertEqual(list(stroke_bands(page(), page(), 20)), [])

@@ -22,13 +22,13 @@ PUBLISHED = (
 
 
 class Difference(unittest.TestCase):
-    def test_is_as_published(self) -> None:
+    def test_difference_is_as_published(self) -> None:
         for one, other, difference in PUBLISHED:
             with self.subTest(one=one, other=other):
                 found = ciede2000(np.array(one), np.array(other))
                 self.assertAlmostEqual(float(found), difference, places=4)
 
-    def test_of_any_two_colours_is_what_scikit_image_says(self) -> None:
+    def test_difference_of_any_two_colours_is_what_scikit_image_says(self) -> None:
         pixels = np.random.default_rng(1).integers(0, 256, (2, 40, 40, 3), np.uint8)
         one, other = lab_of(pixels[0]), lab_of(pixels[1])
         theirs = color.deltaE_ciede2000(color.rgb2lab(pixels[0]), color.rgb2lab(pixels[1]))
@@ -36,7 +36,7 @@ class Difference(unittest.TestCase):
 
 
 class Tiles(unittest.TestCase):
-    def test_of_grey_and_colour_are_means(self) -> None:
+    def test_tiles_of_grey_and_colour_are_means(self) -> None:
         plane = np.zeros((20, 30), np.uint8)
         plane[:, 15:] = 200
         grey, colour = tile_colours(plane, 1, 2), tile_colours(np.dstack([plane] * 3), 1, 2)

@@ -32,7 +32,7 @@ class Blocks(unittest.TestCase):
         height=st.integers(1, 70),
         after=st.binary(max_size=40),
     )
-    def test_add_up_to_the_file_whatever_follows_its_end(
+    def test_blocks_add_up_to_the_file_with_any_bytes_after_its_end(
         self, kind: str, width: int, height: int, after: bytes
     ) -> None:
         file = read_picture_file(photo_bytes(kind, _SMALL[:height, :width]) + after)
@@ -40,7 +40,7 @@ class Blocks(unittest.TestCase):
         shape = _SMALL[:height, :width].shape
         self.assertEqual((file.height_px, file.width_px), shape[:2])
 
-    def test_tell_what_pillow_tells(self) -> None:
+    def test_blocks_match_those_that_pillow_reads(self) -> None:
         for kind in _KINDS:
             for mode in ("RGB", "L", "P"):
                 if (kind, mode) in {("JPEG", "P"), ("WEBP", "P"), ("WEBP", "L")}:
@@ -55,7 +55,7 @@ class Blocks(unittest.TestCase):
                         is_mapped = image.mode == "P" or (kind, mode) == ("BMP", "L")
                     self.assertEqual(file.has_palette, is_mapped)
 
-    def test_cut_short_are_refused_or_told_as_they_are(self) -> None:
+    def test_truncated_blocks_are_refused_or_read_as_far_as_they_go(self) -> None:
         for kind in _KINDS:
             content = photo_bytes(kind, _SMALL)
             for share in (0.02, 0.1, 0.5, 0.9):

@@ -12,7 +12,7 @@ from tests.core.formats.picture.samples import photo_bytes
 
 
 class Told(unittest.TestCase):
-    def test_where_nothing_is_said(self) -> None:
+    def test_a_jpeg_without_a_resolution_gets_one(self) -> None:
         for kind in ("JPEG", "PNG"):
             with self.subTest(kind):
                 plain = photo_bytes(kind, landscape(60, 40, 1))
@@ -30,7 +30,7 @@ class Told(unittest.TestCase):
         self.assertEqual(told.info["dpi"], (150, 150))
         told.load()
 
-    def test_what_is_said_already_and_what_is_no_picture_stay(self) -> None:
+    def test_a_recorded_resolution_and_other_files_stay_unchanged(self) -> None:
         fine = photo_bytes("JPEG", landscape(60, 40, 1), dpi=(600, 600))
         for content in (fine, b"", b"no picture", fine[:30]):
             self.assertEqual(with_resolution(content, 300), content)

@@ -50,13 +50,13 @@ class Dots(unittest.TestCase):
         # Whole-number arithmetic of the library rounds a few pixels the other way.
         self.assertGreater((ours == (work == 0)).mean(), 0.85)
 
-    def test_ordered_has_as_many_dots_as_the_grey_asks_for(self) -> None:
+    def test_ordered_dither_has_as_many_dots_as_the_grey_asks_for(self) -> None:
         """Bayer's matrix of order 8 tells 64 shares apart (Proc. ICC, 1973)."""
         for grey in (32, 96, 128, 200):
             black = divide(np.full((64, 64), grey, np.uint8), BitonalMethod.ORDERED)
             self.assertAlmostEqual(float(black.mean()), 1 - grey / 255, delta=1 / 32)
 
     @given(st.integers(0, 255), st.sampled_from([BitonalMethod.DIFFUSED, BitonalMethod.ORDERED]))
-    def test_keep_the_mean_tone(self, grey: int, method: BitonalMethod) -> None:
+    def test_dithers_keep_the_mean_tone(self, grey: int, method: BitonalMethod) -> None:
         black = divide(np.full((48, 48), grey, np.uint8), method)
         self.assertAlmostEqual(float(black.mean()), 1 - grey / 255, delta=0.05)

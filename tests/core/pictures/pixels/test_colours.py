@@ -17,7 +17,7 @@ def changed(colour: ColourChange) -> np.ndarray:
 
 
 class Profiles(unittest.TestCase):
-    def test_of_srgb_are_told_from_others(self) -> None:
+    def test_srgb_profiles_are_recognised(self) -> None:
         srgb = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
         self.assertTrue(is_srgb(srgb))
         self.assertFalse(is_srgb(ImageCms.ImageCmsProfile(ImageCms.createProfile("LAB")).tobytes()))
@@ -36,7 +36,7 @@ class Colours(unittest.TestCase):
         error = np.abs(changed(ColourChange.COLOURS_256).astype(int) - PHOTO).mean()
         self.assertLess(error, 6)
 
-    def test_two_tones_are_black_and_white(self) -> None:
+    def test_bitonal_is_black_and_white(self) -> None:
         self.assertEqual(set(np.unique(changed(ColourChange.BITONAL))), {0, 255})
 
     def test_keeping_keeps(self) -> None:

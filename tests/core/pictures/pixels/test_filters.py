@@ -22,7 +22,9 @@ def filtered(pixels: np.ndarray, kind: FilterKind, strength: float = 0.5) -> np.
 
 class Filters(unittest.TestCase):
     @given(st.sampled_from(FilterKind), st.floats(0, 1), st.booleans())
-    def test_keep_size_and_depth(self, kind: FilterKind, strength: float, is_grey: bool) -> None:
+    def test_filters_keep_size_and_depth(
+        self, kind: FilterKind, strength: float, is_grey: bool
+    ) -> None:
         pixels = PHOTO[..., 1] if is_grey else PHOTO
         after = filtered(np.ascontiguousarray(pixels), kind, strength)
         self.assertEqual((after.shape, after.dtype), (pixels.shape, np.uint8))
@@ -59,7 +61,7 @@ class Filters(unittest.TestCase):
         self.assertTrue((after[[10, 20, 65], [10, 60, 30]] > 200).all())
         self.assertTrue((after[39:41, 14:66] < 60).all())
 
-    def test_are_applied_in_their_order(self) -> None:
+    def test_filters_are_applied_in_their_order(self) -> None:
         kinds = (Filter(kind=FilterKind.CONTRAST, strength=1), Filter(kind=FilterKind.BRIGHTEN))
         one, other = apply_filters(PHOTO, kinds), apply_filters(PHOTO, kinds[::-1])
         self.assertFalse(np.array_equal(one, other))
@@ -70,12 +72,12 @@ class Straightening(unittest.TestCase):
         grey = np.asarray(Image.fromarray(PAGE).convert("L"))
         return np.asarray(rotate(grey, degrees, reshape=False, cval=240, order=1), np.uint8)
 
-    def test_finds_the_turn_that_scipy_made(self) -> None:
+    def test_straightening_finds_the_turn_that_scipy_made(self) -> None:
         for degrees in (-2.0, 0.7, 3.1):
             found = skew_degrees(self.turned(degrees))
             self.assertAlmostEqual(abs(found), abs(degrees), delta=0.15)
 
-    def test_leaves_little_turn(self) -> None:
+    def test_straightening_leaves_little_turn(self) -> None:
         straight = filtered(self.turned(2.0), FilterKind.STRAIGHTEN)
         self.assertLess(abs(skew_degrees(straight)), 0.2)
 

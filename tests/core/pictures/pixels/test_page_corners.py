@@ -77,7 +77,7 @@ class Corners_(unittest.TestCase):  # noqa: N801 - the type has that name
         shifts=st.lists(st.floats(-0.06, 0.06), min_size=8, max_size=8),
         is_lying=st.booleans(),
     )
-    def test_they_are_found_to_a_hundredth_of_the_picture(
+    def test_corners__they_are_found_to_a_hundredth_of_the_picture(
         self, shifts: list[float], is_lying: bool
     ) -> None:
         placed = np.array(SLANTED) + np.reshape(shifts, (4, 2))
@@ -88,7 +88,7 @@ class Corners_(unittest.TestCase):  # noqa: N801 - the type has that name
         assert found is not None
         self.assertLess(np.abs(np.array(found) - placed).max(), 0.01)
 
-    def test_what_is_no_sheet_has_none(self) -> None:
+    def test_a_picture_without_a_sheet_has_no_corners(self) -> None:
         views = {
             "a landscape": landscape(600, 400, 3),
             "a desk": desk(600, 400),
@@ -110,7 +110,7 @@ class Corners_(unittest.TestCase):  # noqa: N801 - the type has that name
 
 
 class Flattened(FolderCase):
-    def test_is_the_page_that_was_photographed_in_its_shape(self) -> None:
+    def test_flattened_is_the_page_that_was_photographed_in_its_shape(self) -> None:
         page = sheet()
         for tilts in ((0.0, 0.0), (18.0, 0.0), (0.0, -20.0), (15.0, 20.0), (-25.0, 10.0)):
             with self.subTest(tilts):
@@ -127,7 +127,7 @@ class Flattened(FolderCase):
             np.testing.assert_array_equal(flattened_page(picture, _SQUARE), picture)
 
     @unittest.skipUnless(shutil.which("tesseract"), "no text recognition here")
-    def test_its_print_is_read(self) -> None:
+    def test_flattened_its_print_is_read(self) -> None:
         page = np.asarray(Image.fromarray(sheet()).resize((1240, 1754), Image.Resampling.BICUBIC))
         corners = seen_by_a_camera((12.0, 18.0), (1500, 2000))
         flat = flattened_page(photo_of(page, corners, (1500, 2000)), corners)

@@ -26,7 +26,7 @@ class Filters(unittest.TestCase):
                 planes.lowest(PLANE, side), ndimage.minimum_filter(PLANE, side, mode="nearest")
             )
 
-    def test_means_of_squares_are_scipys(self) -> None:
+    def test_filters_means_of_squares_are_scipys(self) -> None:
         theirs = ndimage.uniform_filter(PLANE, 41, mode="nearest")
         np.testing.assert_allclose(planes.box_means(PLANE, 41), theirs, atol=0.01)
 

@@ -24,7 +24,7 @@ class Resampled(unittest.TestCase):
                 difference = np.abs(ours - np.asarray(theirs, float))
                 self.assertLess(difference.mean(), 1.0)
 
-    def test_of_16_bits_keeps_all_of_them(self) -> None:
+    def test_resampled_of_16_bits_keeps_all_of_them(self) -> None:
         deep = _PHOTO.astype(np.uint16) * 257
         small = resample(deep, (160, 128))
         self.assertEqual(small.dtype, np.uint16)
@@ -33,19 +33,19 @@ class Resampled(unittest.TestCase):
 
     @settings(max_examples=40, deadline=None)
     @given(_SIZES, st.integers(0, 255), st.sampled_from([(30, 50), (30, 50, 3)]))
-    def test_has_the_size_that_was_asked_for_and_keeps_an_even_colour(
+    def test_resampled_has_the_size_that_was_asked_for_and_keeps_an_even_colour(
         self, size: tuple[int, int], level: int, shape: tuple[int, ...]
     ) -> None:
         small = resample(np.full(shape, level, np.uint8), size)
         self.assertEqual(small.shape, (size[1], size[0], *shape[2:]))
         self.assertLessEqual(np.abs(small.astype(int) - level).max(), 1)
 
-    def test_at_its_own_size_is_the_same(self) -> None:
+    def test_resampled_at_its_own_size_is_the_same(self) -> None:
         self.assertIs(resample(_PHOTO, (320, 256)), _PHOTO)
 
 
 class SeeThrough(unittest.TestCase):
-    def test_what_is_hidden_gives_its_neighbours_no_colour(self) -> None:
+    def test_invisible_pixels_give_their_neighbours_no_colour(self) -> None:
         """Red beside see-through green: at half the pixels, nothing that is seen is greenish."""
         pixels = np.zeros((40, 40, 3), np.uint8)
         pixels[:, :19], pixels[:, 19:] = (255, 0, 0), (0, 255, 0)
@@ -65,7 +65,7 @@ class SeeThrough(unittest.TestCase):
         self.assertEqual((colours.shape, opaque.shape), ((10, 15), (10, 15)))
         self.assertTrue((colours == 90).all() and (opaque == 255).all())
 
-    def test_of_nothing_visible_is_white(self) -> None:
+    def test_see_through_of_nothing_visible_is_white(self) -> None:
         pixels = np.zeros((8, 8), np.uint8)
         colours, share = resample_seen(pixels, np.zeros((8, 8), bool), (4, 4))
         self.assertTrue((colours == 255).all() and not share.any())

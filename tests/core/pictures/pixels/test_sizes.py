@@ -27,15 +27,15 @@ def facts(width_px: int, height_px: int, *shown_pt: tuple[float, float]) -> Pict
 
 
 class EffectiveResolution(unittest.TestCase):
-    def test_is_stored_pixels_by_displayed_inches(self) -> None:
+    def test_effective_resolution_is_stored_pixels_by_displayed_inches(self) -> None:
         # 4 in wide at 300 ppi is 1200 px; common practice, no source.
         self.assertEqual(facts(1200, 900, (288, 216)).ppi, 300)
         self.assertEqual(facts(600, 450, (288, 216)).ppi, 150)
 
-    def test_counts_the_largest_display(self) -> None:
+    def test_effective_resolution_counts_the_largest_display(self) -> None:
         self.assertEqual(facts(1200, 900, (72, 54), (288, 216)).ppi, 300)
 
-    def test_is_unknown_for_a_picture_no_page_shows(self) -> None:
+    def test_effective_resolution_is_unknown_for_a_picture_no_page_shows(self) -> None:
         self.assertIsNone(facts(10, 10).ppi)
 
 
@@ -47,7 +47,7 @@ class TargetSize(unittest.TestCase):
     def test_little_more_than_asked_is_left(self) -> None:
         self.assertIsNone(target_size((288, 216), (640, 480), 150))
 
-    def test_refuses_no_resolution(self) -> None:
+    def test_target_size_refuses_no_resolution(self) -> None:
         with self.assertRaises(ValueError):
             target_size((72, 72), (10, 10), 0)
 
@@ -56,7 +56,7 @@ class TargetSize(unittest.TestCase):
         st.tuples(st.integers(1, 20000), st.integers(1, 20000)),
         st.floats(1, 2400),
     )
-    def test_is_never_up_and_never_nothing(
+    def test_target_size_is_never_up_and_never_nothing(
         self, shown: tuple[float, float], stored: tuple[int, int], ppi: float
     ) -> None:
         target = target_size(shown, stored, ppi)

@@ -15,7 +15,7 @@ _SIDES = st.tuples(st.integers(1, 9), st.integers(1, 9))
 
 
 class Upright(unittest.TestCase):
-    def test_is_what_pillow_shows_for_every_orientation(self) -> None:
+    def test_upright_is_what_pillow_shows_for_every_orientation(self) -> None:
         """TIFF 6.0, section 8; Exif 2.32, table 4."""
         pixels = np.arange(2 * 3 * 3, dtype=np.uint8).reshape(2, 3, 3)
         for orientation in range(1, 9):
@@ -27,7 +27,7 @@ class Upright(unittest.TestCase):
                 np.testing.assert_array_equal(upright(pixels, orientation), np.asarray(shown))
 
     @given(pixels=_SIDES.flatmap(lambda sides: arrays(np.uint8, sides)), told=st.integers(-3, 300))
-    def test_keeps_every_pixel(self, pixels: np.ndarray, told: int) -> None:
+    def test_upright_keeps_every_pixel(self, pixels: np.ndarray, told: int) -> None:
         turned = upright(pixels, told)
         self.assertEqual(sorted(turned.flat), sorted(pixels.flat))
         self.assertEqual(
@@ -35,7 +35,7 @@ class Upright(unittest.TestCase):
             told in (5, 6, 7, 8) or (pixels.shape[0] == pixels.shape[1]),
         )
 
-    def test_what_is_no_orientation_changes_nothing(self) -> None:
+    def test_an_undefined_orientation_changes_nothing(self) -> None:
         pixels = np.arange(6, dtype=np.uint8).reshape(2, 3)
         for told in (0, 9, -1):
             np.testing.assert_array_equal(upright(pixels, told), pixels)

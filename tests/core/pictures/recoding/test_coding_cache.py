@@ -20,7 +20,7 @@ class Store(FolderCase):
         self.path = self.folder / "below" / "codings"
         self.store = CodingCache(self.path, most_bytes=10_000)
 
-    def test_gives_back_what_was_put(self) -> None:
+    def test_store_gives_back_what_was_put(self) -> None:
         self.assertIsNone(self.store.get("one"))
         self.store.put("one", b"\x00\xffbytes")
         self.assertEqual(self.store.get("one"), b"\x00\xffbytes")
@@ -31,7 +31,7 @@ class Store(FolderCase):
         self.store.put("one", b"bytes")
         self.assertEqual(CodingCache(self.path, most_bytes=10_000).get("one"), b"bytes")
 
-    def test_what_was_unused_longest_makes_room(self) -> None:
+    def test_the_least_recently_used_entry_is_evicted(self) -> None:
         for number in range(10):
             self.store.put(str(number), bytes(1000))
             time.sleep(0.002)
@@ -42,7 +42,7 @@ class Store(FolderCase):
         kept = [number for number in range(10) if self.store.get(str(number)) is not None]
         self.assertLessEqual(len(kept) * 1000 + 900, 10_000)
 
-    def test_what_would_fill_it_is_not_kept(self) -> None:
+    def test_an_entry_as_large_as_the_cache_is_not_stored(self) -> None:
         self.store.put("huge", bytes(2000))
         self.assertIsNone(self.store.get("huge"))
 

@@ -48,7 +48,7 @@ def score_of(pixels: Pixels, work: RecodeJob) -> float:
 
 
 class LeastScore(unittest.TestCase):
-    def test_is_reached_by_more_quality_and_more_pixels(self) -> None:
+    def test_least_score_is_reached_by_more_quality_and_more_pixels(self) -> None:
         for pixels in (np.asarray(data.astronaut()), np.asarray(data.coffee())):
             for least in (45.0, 65.0):
                 with self.subTest(least=least, shape=pixels.shape):
@@ -57,7 +57,7 @@ class LeastScore(unittest.TestCase):
                     # A few places of a picture score some points beside the whole.
                     self.assertGreater(score_of(pixels, work), least - 6)
 
-    def test_costs_no_more_than_it_takes(self) -> None:
+    def test_least_score_costs_no_more_than_it_takes(self) -> None:
         pixels = np.asarray(data.astronaut())
         weights = []
         for least in (0.0, 30.0, 50.0, 70.0):
@@ -66,14 +66,14 @@ class LeastScore(unittest.TestCase):
             weights.append(picture.weight)
         self.assertEqual(weights, sorted(weights))
 
-    def test_is_no_measure_of_what_is_to_look_otherwise(self) -> None:
+    def test_least_score_is_no_measure_of_what_is_to_look_otherwise(self) -> None:
         work = job(np.asarray(data.coffee()), 80.0)
         grey = replace(work.treatment, colour=ColourChange.GREY)
         picture = recode(replace(work, treatment=grey)).picture
         assert picture is not None
         self.assertEqual((picture.width_px, picture.height_px), work.target_px)
 
-    def test_is_held_by_what_is_left_of_a_cut_picture(self) -> None:
+    def test_least_score_is_held_by_what_is_left_of_a_cut_picture(self) -> None:
         half = (0.0, 0.0, 0.5, 0.5)
         work = replace(job(np.asarray(data.coffee()), 65.0), cut=half, target_px=(100, 66))
         picture = recode(work).picture

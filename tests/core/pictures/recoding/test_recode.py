@@ -97,7 +97,7 @@ class Recoding(unittest.TestCase):
         height=st.integers(1, 60),
         quality=st.sampled_from((None, 20, 75, 95)),
     )
-    def test_is_never_heavier_and_says_why(
+    def test_recoding_is_never_heavier_and_says_why(
         self, seed: int, width: int, height: int, quality: int | None
     ) -> None:
         rng = np.random.default_rng(seed)
@@ -109,19 +109,19 @@ class Recoding(unittest.TestCase):
         if quality is None and recoded.picture is not None:
             self.assertTrue(np.array_equal(decode_coded(recoded.picture), pixels))
 
-    def test_of_a_small_jpeg_leaves_it(self) -> None:
+    def test_recoding_of_a_small_jpeg_leaves_it(self) -> None:
         recoded = recode(job(jpeg(_PHOTO, 30), replace(_GOOD, quality=90)))
         self.assertIs(recoded.action, Action.KEEP)
         self.assertIsNone(recoded.picture)
 
-    def test_of_damaged_bytes_leaves_them_and_says_so(self) -> None:
+    def test_recoding_of_damaged_bytes_leaves_them_and_says_so(self) -> None:
         for content in (b"", b"\xff\xd8\xff\xe0 no picture"):
             broken = replace(jpeg(_PHOTO, 80), data=content)
             recoded = recode(job(broken))
             self.assertIs(recoded.action, Action.KEEP)
             self.assertIn("kept", recoded.reason)
 
-    def test_without_loss_keeps_the_samples_of_a_jpeg(self) -> None:
+    def test_recoding_without_loss_keeps_the_samples_of_a_jpeg(self) -> None:
         stored = jpeg(_PHOTO, 85)
         recoded = recode(replace(job(stored, _EXACT), may_repack=True, holder=Holder.FILE))
         assert recoded.picture is not None
@@ -157,7 +157,7 @@ class Kept(FolderCase):
         self.assertEqual(len({job_key(one) for one in (first, *others)}), 6)
         self.assertEqual(job_key(replace(first, replacement=Path("other.png"))), "")
 
-    def test_what_is_exact_becomes_lossy_only_where_that_is_worth_it(self) -> None:
+    def test_lossless_pictures_become_lossy_only_where_that_saves_enough(self) -> None:
         """Grain makes JPEG the lighter; an even page with a few grey strokes does not."""
         rng = np.random.default_rng(7)
         page = np.full((400, 400), 250, np.uint8)
@@ -176,7 +176,7 @@ class Kept(FolderCase):
                 else:
                     self.assertIs(coding, Coding.FLATE)
 
-    def test_drafts_foretell_weight_and_looks_and_are_made_once(self) -> None:
+    def test_drafts_estimate_weight_and_score_and_are_made_once(self) -> None:
         codings = tuple(
             replace(job(raw(_PHOTO), PictureTreatment(quality=quality)), is_draft=True)
             for quality in (40, 80)

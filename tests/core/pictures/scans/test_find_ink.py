@@ -25,13 +25,13 @@ def marks(light: np.ndarray, paper: float) -> np.ndarray:
 
 
 class Ink(unittest.TestCase):
-    def test_of_clean_print_is_what_otsu_finds(self) -> None:
+    def test_ink_of_clean_print_is_what_otsu_finds(self) -> None:
         """The usual way to part two tones (Otsu, 1979), here by scikit-image."""
         light = page(230, 25)
         otsu = light < threshold_otsu(light)
         self.assertGreater((marks(light, 230) == otsu).mean(), 0.995)
 
-    def test_of_pencil_is_as_wide_as_that_of_print(self) -> None:
+    def test_ink_of_pencil_is_as_wide_as_that_of_print(self) -> None:
         black, pencil = marks(page(230, 25), 230).sum(), marks(page(230, 160), 230).sum()
         self.assertLess(abs(int(black) - int(pencil)), 0.06 * black)
 
@@ -44,7 +44,7 @@ class Ink(unittest.TestCase):
 class Filled(unittest.TestCase):
     @settings(max_examples=30, deadline=None)
     @given(st.integers(1, 12), st.integers(1, 12), st.floats(0, 255), st.data())
-    def test_lies_between_what_is_there(
+    def test_filled_lies_between_what_is_there(
         self, rows: int, columns: int, level: float, drawn: st.DataObject
     ) -> None:
         there = np.array(
@@ -56,7 +56,7 @@ class Filled(unittest.TestCase):
         expected = level if there.any() else 255
         np.testing.assert_allclose(means, expected, atol=0.01)
 
-    def test_what_is_known_stays(self) -> None:
+    def test_known_pixels_stay(self) -> None:
         sums = np.random.default_rng(2).uniform(0, 255, (9, 7, 3)).astype(np.float32)
         shares = np.ones((9, 7), np.float32)
         shares[3:5, 2:6] = 0
@@ -66,7 +66,7 @@ class Filled(unittest.TestCase):
         np.testing.assert_allclose(means[known], sums[known], rtol=1e-6)
         self.assertTrue((means[~known] > sums[known].min()).all())
 
-    def test_between_middles_of_cells_it_is_scipys(self) -> None:
+    def test_filled_between_middles_of_cells_it_is_scipys(self) -> None:
         cells = np.random.default_rng(3).uniform(0, 255, (5, 6)).astype(np.float32)
         out = np.empty((40, 48), np.float32)
         spread(cells, 8, out)

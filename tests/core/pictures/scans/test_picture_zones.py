@@ -42,7 +42,7 @@ def share(marks: np.ndarray, place: tuple[slice, slice]) -> float:
 
 
 class Zones(unittest.TestCase):
-    def test_there_are_none_on_a_page_of_text(self) -> None:
+    def test_zones_there_are_none_on_a_page_of_text(self) -> None:
         self.assertLess(zones(text_page()).mean(), 0.01)
 
     def test_a_photo_is_one_and_the_text_above_it_is_not(self) -> None:
@@ -53,7 +53,7 @@ class Zones(unittest.TestCase):
         self.assertGreater(share(marks, _PHOTO), 0.95)
         self.assertLess(share(marks, (slice(60, 440), slice(80, 820))), 0.05)
 
-    def test_a_photo_in_dots_is_one(self) -> None:
+    def test_a_halftone_photo_is_a_picture_zone(self) -> None:
         """A screen of 85 lines an inch, as newspapers have it (common practice, no source)."""
         light = text_page()
         tone = np.asarray(Image.fromarray(data.camera()).resize((600, 500)), np.float32) / 255

@@ -44,7 +44,7 @@ def faults_of(page: NDArray[np.uint8], layers: LayeredPicture) -> list[Fault]:
 
 
 class Print(unittest.TestCase):
-    def test_becomes_paper_and_strokes_a_tenth_as_heavy_as_a_plain_save(self) -> None:
+    def test_print_becomes_paper_and_strokes_a_tenth_as_heavy_as_a_plain_save(self) -> None:
         # FINDINGS, "Scans": 15 to 28 times lighter on clean pages.
         page = scanned(print_page())
         layers = laid_apart(page)
@@ -56,7 +56,7 @@ class Print(unittest.TestCase):
         self.assertEqual(faults_of(page, layers), [])
 
     @unittest.skipUnless(shutil.which("tesseract"), "no text recognition here")
-    def test_is_recognised_as_well_as_before(self) -> None:
+    def test_print_is_recognised_as_well_as_before(self) -> None:
         page = scanned(print_page())
         texts = []
         with TemporaryDirectory() as folder:
@@ -68,7 +68,7 @@ class Print(unittest.TestCase):
         self.assertIn(b"7318", texts[0])
         self.assertEqual(texts[0], texts[1])
 
-    def test_of_two_inks_keeps_both_where_they_cross(self) -> None:
+    def test_print_of_two_inks_keeps_both_where_they_cross(self) -> None:
         image = Image.fromarray(print_page())
         pen = ImageDraw.Draw(image)
         pen.line((10 * _MM, 8 * _MM, 70 * _MM, 9 * _MM), fill=(200, 30, 35), width=6)
@@ -80,7 +80,7 @@ class Print(unittest.TestCase):
         self.assertGreater(float(np.percentile(redness, 10)), 90)
         self.assertLess(int(shown.max(axis=2).min()), 60)  # black is black still
 
-    def test_of_a_coarse_scan_gets_finer_strokes(self) -> None:
+    def test_print_of_a_coarse_scan_gets_finer_strokes(self) -> None:
         page = scanned(print_page())
         coarse = np.asarray(Image.fromarray(page).resize((page.shape[1] // 2, page.shape[0] // 2)))
         layers = laid_apart(coarse, PPI / 2)
@@ -88,13 +88,13 @@ class Print(unittest.TestCase):
             (layers.width_px, layers.height_px), (page.shape[1] // 2 * 2, page.shape[0] // 2 * 2)
         )
 
-    def test_below_ninety_ppi_stays_one_picture(self) -> None:
+    def test_print_below_ninety_ppi_stays_one_picture(self) -> None:
         small = np.asarray(Image.fromarray(scanned(print_page())).resize((266, 177)))
         self.assertIsNone(split_page(small, 75, _FINENESS, may_be_jbig2=True))
 
 
 class Pictures(unittest.TestCase):
-    def test_on_a_page_stay_pictures(self) -> None:
+    def test_pictures_on_a_page_stay_pictures(self) -> None:
         page = scanned(print_page(120, 90)).copy()
         photo = np.asarray(Image.fromarray(data.astronaut()).resize((500, 500)))
         page[400:900, 700:1200] = photo
@@ -105,7 +105,7 @@ class Pictures(unittest.TestCase):
         self.assertFalse(places[:, :500].any())
         self.assertEqual(faults_of(page, layers), [])
 
-    def test_that_are_the_page_are_not_laid_apart(self) -> None:
+    def test_pictures_that_are_the_page_are_not_laid_apart(self) -> None:
         photo = np.asarray(Image.fromarray(data.astronaut()).resize((1000, 1000)))
         self.assertIsNone(split_page(photo, PPI, _FINENESS, may_be_jbig2=True))
 

@@ -15,7 +15,7 @@ def marks(rows: list[list[bool]]) -> np.ndarray:
 
 class Rectangles(unittest.TestCase):
     @given(st.lists(st.lists(st.booleans(), min_size=7, max_size=7), min_size=1, max_size=9))
-    def test_hold_every_marked_square(self, rows: list[list[bool]]) -> None:
+    def test_rectangles_hold_every_marked_square(self, rows: list[list[bool]]) -> None:
         marked = marks(rows)
         held = np.zeros_like(marked)
         for left, top, right, low in rectangles(marked):
@@ -24,7 +24,7 @@ class Rectangles(unittest.TestCase):
         if not marked.any():
             self.assertFalse(held.any())
 
-    def test_around_a_block_is_one(self) -> None:
+    def test_rectangles_around_a_block_is_one(self) -> None:
         marked = np.zeros((6, 8), np.bool_)
         marked[1:4, 2:7] = True
         self.assertEqual(rectangles(marked), ((2, 1, 7, 4),))
@@ -36,7 +36,7 @@ class Rectangles(unittest.TestCase):
 
 
 class Grown(unittest.TestCase):
-    def test_reaches_all_sides_and_shrinks_back(self) -> None:
+    def test_grown_reaches_all_sides_and_shrinks_back(self) -> None:
         marked = np.zeros((7, 7), np.bool_)
         marked[3, 3] = True
         larger = dilated(marked, 1)

@@ -96,7 +96,7 @@ class InDocuments(FolderCase):
                 read = read_by_tesseract(self.picture_of(copy))
                 self.assertGreater(len(wanted & read), 0.85 * len(wanted))
 
-    def test_a_person_may_ask_for_less_and_is_told_what_it_costs(self) -> None:
+    def test_a_smaller_readable_size_can_be_asked_for_and_its_cost_is_named(self) -> None:
         copy, proof = self.lighten("feather", coarse=True)
         self.assertLess(self.picture_of(copy).width, 200)
         picture = next(outcome for outcome in copy.outcomes if outcome.size_px)
@@ -105,22 +105,22 @@ class InDocuments(FolderCase):
 
 
 class Words(TestCase):
-    def test_are_not_seen_in_photos(self) -> None:
+    def test_words_are_not_seen_in_photos(self) -> None:
         """Open photos that the registry package scikit-image carries."""
         for photo in (data.astronaut(), data.chelsea(), data.coffee(), data.rocket()):
             self.assertEqual(find_words(luma(photo[..., :3])), [])
 
-    def test_are_found_on_plain_ground_and_on_photos(self) -> None:
+    def test_words_are_found_on_plain_ground_and_on_photos(self) -> None:
         for on in (None, pale_photo()):
             self.assertGreater(len(find_words(luma(np.asarray(lettered(on=on))))), 10)
 
-    def test_are_lost_where_their_letters_have_three_pixels(self) -> None:
+    def test_words_are_lost_where_their_letters_have_three_pixels(self) -> None:
         picture = lettered()
         few = picture.resize((picture.width // 3, picture.height // 3), Image.Resampling.LANCZOS)
         lost, count = lost_words(np.asarray(picture), np.asarray(few))
         self.assertGreater(len(lost), 0.9 * count)
 
-    def test_are_kept_where_every_pixel_is(self) -> None:
+    def test_words_are_kept_where_every_pixel_is(self) -> None:
         picture = np.asarray(lettered())
         self.assertEqual(lost_words(picture, picture.copy()), ([], 0))
 

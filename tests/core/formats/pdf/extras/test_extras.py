@@ -38,7 +38,7 @@ def extras(sheet: WeightSheet) -> dict[ExtraKind, int]:
 
 
 class Extras(FolderCase):
-    def test_are_found_each_with_its_weight(self) -> None:
+    def test_extras_are_found_each_with_its_weight(self) -> None:
         # Streams as they are, so that their bytes are known.
         path = bloated().save(self.folder / "a.pdf", compress_streams=False)
         found = extras(weigh(Source(path=path)))
@@ -66,19 +66,19 @@ class Extras(FolderCase):
         self.addCleanup(pdf.close)
         return weigh(Source(path=copy.path)), pdf
 
-    def test_that_no_page_needs_go_in_lossy_presets(self) -> None:
+    def test_extras_that_no_page_needs_go_in_lossy_presets(self) -> None:
         sheet, pdf = self.copy_with("reading-desk")
         left = {ExtraKind.ATTACHMENTS, ExtraKind.SCRIPTS, ExtraKind.METADATA}
         self.assertEqual(set(extras(sheet)), left)
         self.assertNotIn("/Thumb", pdf.pages[0].obj)
         self.assertNotIn("/PieceInfo", pdf.Root)
 
-    def test_stay_where_nothing_may_change(self) -> None:
+    def test_extras_stay_where_nothing_may_change(self) -> None:
         sheet, pdf = self.copy_with("as-it-was")
         self.assertEqual(len(extras(sheet)), 5)
         self.assertIn("/Thumb", pdf.pages[0].obj)
 
-    def test_that_people_put_in_always_stay(self) -> None:
+    def test_extras_that_people_put_in_always_stay(self) -> None:
         for preset in ("as-it-was", "reading-desk", "post"):
             _, pdf = self.copy_with(preset)
             self.assertEqual(pdf.attachments["ledger.csv"].get_file().read_bytes()[:4], b"ring")
@@ -106,11 +106,11 @@ class Archives(FolderCase):
         builder.pdf.Root.Metadata = xmp
         return Source(path=builder.save(self.folder / f"a{part}.pdf"))
 
-    def test_are_recognised_by_their_claim(self) -> None:
+    def test_archives_are_recognised_by_their_claim(self) -> None:
         # ISO 19005-1, 6.7.11: pdfaid:part and pdfaid:conformance.
         self.assertEqual(weigh(self.archive(2, "B")).rules.standard, "PDF/A-2b")
 
-    def test_of_part_one_get_no_object_streams(self) -> None:
+    def test_archives_of_part_one_get_no_object_streams(self) -> None:
         # ISO 19005-1, 6.1.4 rests on PDF 1.4, which has none; part 2 allows them.
         for part, has_them in ((1, False), (2, True)):
             source = self.archive(part, "B")
@@ -122,7 +122,7 @@ class Archives(FolderCase):
 
 
 class Fonts(FolderCase):
-    def test_used_by_many_pages_count_once(self) -> None:
+    def test_fonts_used_by_many_pages_count_once(self) -> None:
         builder = PdfBuilder()
         font_file = builder.pdf.make_stream(NOISE)
         for number in range(3):

@@ -312,7 +312,7 @@ class Written(FolderCase):
         self.lighten(preset_named("feather"))
         self.assertEqual((self.folder / "b.pdf").read_bytes(), once)
 
-    def test_what_is_clipped_away_is_cut_on_request(self) -> None:
+    def test_clipped_parts_of_pictures_are_cut_on_request(self) -> None:
         builder = PdfBuilder().jpeg("A", landscape(900, 600, 3), 95)
         content = b"q 100 400 100 60 re W n 300 0 0 200 50 330 cm /A Do Q "
         builder.page(content=text_page("Cropped") + content)

@@ -155,7 +155,7 @@ class FontCase(FolderCase):
 
 
 class TrueType(FontCase):
-    def test_become_the_same_bytes_at_any_time(self) -> None:
+    def test_true_type_become_the_same_bytes_at_any_time(self) -> None:
         pdf = pikepdf.new()
         source = self.page_of(simple_font(pdf), "(Reed warblers)", pdf)
         sheet, contents = weigh(source), []
@@ -188,7 +188,7 @@ class TrueType(FontCase):
             before["glyf"][before.getGlyphName(number)], after["glyf"][after.getGlyphName(number)]
         )
 
-    def test_keep_a_byte_encoding_table_that_is_their_only_cmap(self) -> None:
+    def test_true_type_keep_a_byte_encoding_table_that_is_their_only_cmap(self) -> None:
         """Office suites write nothing but a (1, 0) subtable of format 0."""
         font = TTFont(FONTS / "Vera.ttf")
         names = font.getBestCmap()
@@ -210,7 +210,7 @@ class TrueType(FontCase):
         kept = TTFont(io.BytesIO(self.font_file("/FontFile2")))
         self.assertEqual(kept["cmap"].getcmap(1, 0).cmap, table.cmap)
 
-    def test_are_named_as_subsets(self) -> None:
+    def test_true_type_are_named_as_subsets(self) -> None:
         pdf = pikepdf.new()
         self.lighten(self.page_of(simple_font(pdf), "(Fen)", pdf), preset(subset=True))
         with pikepdf.open(self.folder / "b.pdf") as made:
@@ -218,7 +218,7 @@ class TrueType(FontCase):
             self.assertRegex(str(font.BaseFont), r"^/[A-Z]{6}\+BitstreamVeraSans-Roman$")
             self.assertEqual(font.BaseFont, font.FontDescriptor.FontName)
 
-    def test_of_form_fields_stay_whole(self) -> None:
+    def test_true_type_of_form_fields_stay_whole(self) -> None:
         pdf = pikepdf.new()
         font = pdf.make_indirect(simple_font(pdf))
         pdf.Root.AcroForm = pikepdf.Dictionary(
@@ -344,7 +344,7 @@ class Type1(FontCase):
         canvas.save()
         return Source(path=path)
 
-    def test_becomes_cff_with_the_same_looks(self) -> None:
+    def test_type1_becomes_cff_with_the_same_looks(self) -> None:
         for name in ("DarkGardenMK", "callig15", "_ab_____"):
             with self.subTest(font=name):
                 (self.folder / "b.pdf").unlink(missing_ok=True)
@@ -373,7 +373,7 @@ class Type1(FontCase):
 
 
 class StandardFonts(FontCase):
-    def test_go_on_request_and_never_from_an_archive(self) -> None:
+    def test_standard_fonts_go_on_request_and_never_from_an_archive(self) -> None:
         pdf = pikepdf.new()
         font = simple_font(pdf)
         font.BaseFont = font.FontDescriptor.FontName = pikepdf.Name.Helvetica
@@ -391,7 +391,7 @@ class SpareFonts(FontCase):
     def font_part(self, source: Source) -> Part:
         return next(part for part in weigh(source).parts if part.font)
 
-    def test_are_those_whose_codes_a_standard_explains(self) -> None:
+    def test_spare_fonts_are_those_whose_codes_a_standard_explains(self) -> None:
         win, letters = pikepdf.Name.WinAnsiEncoding, [65, pikepdf.Name("/eacute")]
         kinds: dict[str, tuple[bool, object, int]] = {
             "named": (True, win, 32),
@@ -427,7 +427,7 @@ class SpareFonts(FontCase):
         decided = plan(weigh(source), preset(), exceptions=chosen)
         self.assertIsNot(decided.by_part()[part.id].action, Action.DROP)
 
-    def test_leave_the_words_and_are_told_of(self) -> None:
+    def test_unembedded_fonts_leave_the_text_and_are_reported(self) -> None:
         pdf = pikepdf.new()
         source = self.page_of(simple_font(pdf), f"({WORDS.replace('(', '').replace(')', '')})", pdf)
         sheet, part = weigh(source), self.font_part(source)
@@ -449,7 +449,7 @@ class SpareFonts(FontCase):
 
 
 class Uses(FontCase):
-    def test_are_found_wherever_content_can_be(self) -> None:
+    def test_uses_are_found_wherever_content_can_be(self) -> None:
         """Forms, patterns, drawn fonts, annotations and states (ISO 32000-1, 7.8, 8.7, 9.6.5)."""
         pdf = pikepdf.new()
         font = pdf.make_indirect(simple_font(pdf))

@@ -66,7 +66,7 @@ def merged_by_number(files: tuple[bytes, ...]) -> list[MergedFont]:
 
 
 class TrueTypeFiles(FontCase):
-    def test_have_the_letters_of_all_at_their_numbers(self) -> None:
+    def test_true_type_files_have_the_letters_of_all_at_their_numbers(self) -> None:
         files = tuple(map(some_letters, CHAPTERS))
         (merged,) = merged_by_number(files)
         self.assertEqual(merged.members, (0, 1, 2, 3))
@@ -75,12 +75,12 @@ class TrueTypeFiles(FontCase):
             expected |= outlines(file)
         self.assertEqual(outlines(merged.plain), expected)
 
-    def test_of_other_designs_stay_apart(self) -> None:
+    def test_true_type_files_of_other_designs_stay_apart(self) -> None:
         files = (some_letters("Reed"), some_letters("Sedge", font="VeraBd"), some_letters("Fen"))
         (merged,) = merged_by_number(files)
         self.assertEqual(merged.members, (0, 2))
 
-    def test_whose_numbers_mean_other_letters_stay_apart(self) -> None:
+    def test_true_type_files_whose_numbers_mean_other_letters_stay_apart(self) -> None:
         other = TTFont(io.BytesIO(some_letters("Reed warbler")))
         other.setGlyphOrder([f"g{number}" for number in range(other["maxp"].numGlyphs)])
         glyphs = other["glyf"].glyphs
@@ -90,7 +90,7 @@ class TrueTypeFiles(FontCase):
         other.save(changed)
         self.assertEqual(merged_by_number((some_letters("Reed"), changed.getvalue())), [])
 
-    def test_that_are_damaged_are_passed_over(self) -> None:
+    def test_true_type_files_that_are_damaged_are_passed_over(self) -> None:
         files = (some_letters("Reed"), b"\0\1\0\0" + bytes(40), b"", some_letters("Sedge"))
         (merged,) = merged_by_number(files)
         self.assertEqual(merged.members, (0, 3))
@@ -124,7 +124,7 @@ class TrueTypeFiles(FontCase):
             (merged,) = merge_fonts(tuple(pair))
             self.assertEqual(merged.members, (0, 1))
 
-    def test_of_a_document_become_one(self) -> None:
+    def test_true_type_files_of_a_document_become_one(self) -> None:
         pdf = pikepdf.new()
         for words in CHAPTERS:
             font = composite_font(pdf)
@@ -169,7 +169,7 @@ class CffFiles(Type1Case):
         (self.folder / "b.pdf").unlink()
         return self.saved(whole)
 
-    def test_of_a_document_become_one(self) -> None:
+    def test_cff_files_of_a_document_become_one(self) -> None:
         for name in ("DarkGardenMK", "callig15"):
             with self.subTest(font=name):
                 source = self.put_together(name)

@@ -50,7 +50,7 @@ class Reading(unittest.TestCase):
         as_digits = binary[:start] + binary[start:end].hex().encode() + b"\n" + binary[end:]
         self.assertEqual(set(read_type1(as_digits).letters), set(read_type1(binary).letters))
 
-    def test_what_is_written_in_another_way_is_said(self) -> None:
+    def test_unusual_syntax_is_reported(self) -> None:
         font = self.font()
         start = font.index(b"eexec")
         for name, data in {

@@ -26,7 +26,7 @@ class DamagedFiles(FolderCase):
         assert made.copy.path is not None
         return made.copy.path
 
-    def test_without_their_end_become_whole_copies(self) -> None:
+    def test_damaged_files_without_their_end_become_whole_copies(self) -> None:
         """Their trailer is put together again, and has no /Size (ISO 32000-1, table 15)."""
         whole = report(self.folder / "whole.pdf").path.read_bytes()
         cut = self.folder / "cut.pdf"
@@ -36,7 +36,7 @@ class DamagedFiles(FolderCase):
             self.assertEqual(len(pdf.pages), 2)
         self.assertEqual(len(pypdfium2.PdfDocument(copy)), 2)
 
-    def test_of_which_pages_are_lost_are_refused(self) -> None:
+    def test_damaged_files_of_which_pages_are_lost_are_refused(self) -> None:
         lost = self.folder / "lost.pdf"
         whole = report(
             self.folder / "whole.pdf", object_stream_mode=pikepdf.ObjectStreamMode.disable
@@ -47,7 +47,7 @@ class DamagedFiles(FolderCase):
         with self.assertRaisesRegex(UnreadableFileError, "a page of it is lost"):
             weigh(Source(path=lost))
 
-    def test_with_odd_values_are_read_as_far_as_they_make_sense(self) -> None:
+    def test_damaged_files_with_odd_values_are_read_as_far_as_they_make_sense(self) -> None:
         source = report(self.folder / "report.pdf")
         changes = {
             "/Width": pikepdf.Name("/Odd"),
@@ -65,7 +65,7 @@ class DamagedFiles(FolderCase):
                 sheet = weigh(Source(path=odd))
                 self.assertEqual(sum(part.size_bytes for part in sheet.parts), sheet.size_bytes)
 
-    def test_whose_copy_another_reader_cannot_open_have_none(self) -> None:
+    def test_damaged_files_whose_copy_another_reader_cannot_open_have_none(self) -> None:
         source = report(self.folder / "report.pdf")
         sheet = weigh(source)
         out = self.folder / "copy.pdf"
@@ -82,7 +82,7 @@ class DamagedFiles(FolderCase):
             make(source, sheet, ORDER, out)
         self.assertEqual(list(self.folder.iterdir()), [source.path])
 
-    def test_that_cannot_be_read_back_are_said_to_be_damaged(self) -> None:
+    def test_damaged_files_that_cannot_be_read_back_are_said_to_be_damaged(self) -> None:
         with pikepdf.Pdf.open(report(self.folder / "report.pdf").path) as pdf:
             pdf.Root.Pages.Type = pikepdf.Name("/Odd")
             pdf.Root.Pages.Kids = pikepdf.Array([])
@@ -92,7 +92,7 @@ class DamagedFiles(FolderCase):
 
 
 class WhatNobodyForesaw(FolderCase):
-    def test_is_told_as_damage_of_that_file_and_logged(self) -> None:
+    def test_unforeseen_errors_are_reported_as_damage_of_that_file_and_logged(self) -> None:
         source = Source(path=self.folder / "odd.pdf")
         with (
             self.assertLogs("lighten.damage", "WARNING"),
@@ -111,7 +111,7 @@ class WhatNobodyForesaw(FolderCase):
 
 
 class Values(FolderCase):
-    def test_of_another_kind_count_as_not_there(self) -> None:
+    def test_values_of_another_kind_count_as_not_there(self) -> None:
         pdf = pikepdf.new()
         pdf.Root.Odd = pikepdf.Array([3, pikepdf.Object.parse(b"2.5"), True, pikepdf.Name("/X")])
         whole, part, truth, name = pdf.Root.Odd

@@ -52,7 +52,7 @@ class DrawnLetters(FolderCase):
     def parts(self, source: Source) -> list[Part]:
         return [part for part in weigh(source).parts if part.kind is PartKind.PICTURE]
 
-    def test_show_their_pictures_at_the_size_and_place_of_the_text(self) -> None:
+    def test_drawn_letters_show_their_pictures_at_the_size_and_place_of_the_text(self) -> None:
         content = (
             b"q 2 0 0 2 0 0 cm BT /D 20 Tf 14 TL 50 200 Td (ab) Tj T* [(b) -500 (a)] TJ ET Q "
             b"BT /D 30 Tf 100 Tz 3 Tc 1 0 0 1 60 90 Tm (aab) Tj 50 Tz (b) ' 0 0 (ab) \" ET\n"
@@ -77,7 +77,7 @@ class DrawnLetters(FolderCase):
             )
         self.assertEqual({width for _, _, width in ours}, {40.0, 20.0, 30.0, 15.0, 7.5})
 
-    def test_in_a_font_that_a_graphics_state_chose_have_their_size(self) -> None:
+    def test_drawn_letters_in_a_font_that_a_graphics_state_chose_have_their_size(self) -> None:
         builder = letters_of_pictures(b"/G gs BT 1 0 0 1 60 90 Tm (a) Tj ET\n")
         resources = builder.pdf.pages[0].obj.Resources
         resources.ExtGState = pikepdf.Dictionary(
@@ -89,7 +89,7 @@ class DrawnLetters(FolderCase):
         shown = [part.picture.largest_display_pt for part in parts if part.picture]
         self.assertIn((36.0, 36.0), [tuple(map(round, one)) for one in shown if one])
 
-    def test_become_coarser_pictures_as_the_text_needs_them(self) -> None:
+    def test_drawn_letters_become_coarser_pictures_as_the_text_needs_them(self) -> None:
         """At 8 points 1,600 pixels are 14,400 ppi."""
         source = Source(
             path=letters_of_pictures(b"BT /D 8 Tf 72 700 Td (abba) Tj ET\n").save(

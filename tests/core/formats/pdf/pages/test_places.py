@@ -19,7 +19,7 @@ class Places(FolderCase):
         builder = PdfBuilder().flate("A", PHOTO).page(Show("A", (144, 0, 0, 96, 72, 400)))
         self.source = Source(path=builder.save(self.folder / "a.pdf"))
 
-    def test_what_is_stored_comes_out_pixel_by_pixel(self) -> None:
+    def test_a_region_at_the_embedded_resolution_is_returned_pixel_by_pixel(self) -> None:
         """As poppler's pdfimages has it."""
         subprocess.run(["pdfimages", "-png", "a.pdf", "p"], cwd=self.folder, check=True)
         theirs = np.asarray(Image.open(self.folder / "p-000.png").convert("RGB"))

@@ -61,7 +61,7 @@ class Strokes(FolderCase):
         self.assertIsNot(proof.verdict, Verdict.CHECK, proof.reasons)
         return copy.bytes_after / copy.bytes_before, out.name
 
-    def test_weigh_less_than_half(self) -> None:
+    def test_strokes_weigh_less_than_half(self) -> None:
         """DOMAIN: 182 kB with pressure, 92 kB without (common practice, no source)."""
         for pressure, wanted in (
             (False, DrawingTreatment(tolerance_pt=0.1)),
@@ -127,7 +127,7 @@ def _distance(point: tuple[float, float], start: np.ndarray, end: np.ndarray) ->
 
 
 class Worth(FolderCase):
-    def test_of_simplifying_is_told_for_strokes_and_not_for_text(self) -> None:
+    def test_simplifying_is_worth_it_for_strokes_and_not_for_text(self) -> None:
         for content, is_worth in ((handwriting(pressure=False), True), (b"BT ET " * 9000, False)):
             with self.subTest(is_worth=is_worth):
                 pdf = pikepdf.new()

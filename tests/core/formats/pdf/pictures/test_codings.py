@@ -65,7 +65,7 @@ class Codings(FolderCase):
     def as_poppler_sees_it(self) -> np.ndarray:
         return as_poppler_sees(self.folder)
 
-    def test_of_plain_samples_are_read_as_poppler_reads_them(self) -> None:
+    def test_codings_of_plain_samples_are_read_as_poppler_reads_them(self) -> None:
         raw = RGB.tobytes()
         cases: dict[str, tuple[bytes, Any]] = {
             "none": (raw, None),
@@ -169,7 +169,7 @@ class Codings(FolderCase):
         )
         np.testing.assert_array_equal(self.as_poppler_sees_it() > 0, LINES)
 
-    def test_what_cannot_be_read_says_so(self) -> None:
+    def test_an_undecodable_picture_is_reported(self) -> None:
         told = BitonalParameters(dictionary=b"/K -1 /Columns 96 /Rows 64")
         with self.assertRaises(ValueError):
             decode_bitonal(b"", "JBIG2Decode", told, width_px=96, height_px=64)
@@ -194,7 +194,7 @@ class Treated(FolderCase):
         self.addCleanup(pdf.close)
         return copy, pdf.pages[0].obj.Resources.XObject["/A"]
 
-    def test_two_tone_on_request_is_group_4(self) -> None:
+    def test_bitonal_on_request_is_group_4(self) -> None:
         page = logbook(640, 440, 3)
         _, picture = self.lighten(
             page.tobytes(),
@@ -204,7 +204,7 @@ class Treated(FolderCase):
         )
         self.assertEqual((picture.Filter, picture.BitsPerComponent), ("/CCITTFaxDecode", 1))
 
-    def test_two_tones_are_jbig2_where_nobody_asked_otherwise(self) -> None:
+    def test_bitonal_pictures_become_jbig2_by_default(self) -> None:
         black = print_of("Lapwing 8 ringed at 08:36")
         height, width = black.shape
         entries = {
@@ -259,7 +259,7 @@ class Treated(FolderCase):
                 )
                 self.assertEqual(str(picture.ColorSpace), space)
 
-    def test_what_leaves_its_palette_leaves_how_that_was_counted(self) -> None:
+    def test_a_picture_that_loses_its_palette_loses_its_decode_array(self) -> None:
         """Decode of [0 255] is usual for places only (ISO 32000-1, table 90); poppler looks."""
         random = np.random.default_rng(3)
         entries = random.integers(0, 256, (200, 4), np.uint8)
@@ -304,7 +304,7 @@ class Treated(FolderCase):
         self.assertEqual((picture.SMask.Width, picture.SMask.Height), (300, 200))
         self.assertTrue(any("see-through" in one.reason for one in copy.outcomes))
 
-    def test_stencils_stay_stencils(self) -> None:
+    def test_masks_stay_masks(self) -> None:
         lines = logbook(640, 440, 3)[..., 0] > 128
         copy, picture = self.lighten(
             np.packbits(lines, axis=1).tobytes(),

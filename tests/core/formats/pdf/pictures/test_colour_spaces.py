@@ -12,7 +12,7 @@ def space(text: bytes) -> pikepdf.Object:
 
 
 class ColourSpaces(unittest.TestCase):
-    def test_tell_their_colours(self) -> None:
+    def test_colour_spaces_name_their_colours(self) -> None:
         for text, colours in (
             (b"/DeviceGray", 1),
             (b"/DeviceCMYK", 4),
@@ -34,7 +34,7 @@ class ColourSpaces(unittest.TestCase):
         read = read_colour(pikepdf.Array([pikepdf.Name.ICCBased, profile]))
         self.assertEqual((read.colours, profile_of(read)), (3, b"profile"))
 
-    def test_that_are_damaged_are_not_understood_and_stop_nobody(self) -> None:
+    def test_damaged_colour_spaces_are_not_understood_and_stop_nothing(self) -> None:
         for text in (
             b"/ICCBased",
             b"[/ICCBased]",

@@ -48,7 +48,7 @@ class InlinePictures(FolderCase):
         path = builder.save(self.folder / "a.pdf", compress_streams=packed)
         return Source(path=path)
 
-    def test_are_parts_that_poppler_lists_alike(self) -> None:
+    def test_inline_pictures_are_parts_that_poppler_lists_alike(self) -> None:
         source = self.save(text_page("before") + jpeg_in_line() + text_page("after"))
         listed = subprocess.run(
             ["pdfimages", "-list", source.path], capture_output=True, text=True, check=True
@@ -61,7 +61,7 @@ class InlinePictures(FolderCase):
         self.assertEqual(row[3:5], ["600", "400"])
         self.assertAlmostEqual(part.picture.ppi or 0, float(row[-4]), delta=1)
 
-    def test_weigh_what_they_take_up_in_their_content(self) -> None:
+    def test_inline_pictures_weigh_what_they_take_up_in_their_content(self) -> None:
         data = as_jpeg(PHOTO)
         for packed in (True, False):
             with self.subTest(packed=packed):
@@ -69,7 +69,7 @@ class InlinePictures(FolderCase):
                 (part,) = pictures(sheet)
                 self.assertAlmostEqual(part.size_bytes / len(data), 1, delta=0.05)
 
-    def test_become_lighter_and_look_the_same_in_poppler(self) -> None:
+    def test_inline_pictures_become_lighter_and_look_the_same_in_poppler(self) -> None:
         source = self.save(text_page("before") + jpeg_in_line() + text_page("after"))
         sheet = weigh(source)
         out = self.folder / "b.pdf"
@@ -78,7 +78,7 @@ class InlinePictures(FolderCase):
         before, after = drawn_by_poppler(source.path), drawn_by_poppler(out)
         self.assertLess(np.abs(before.astype(int) - after).mean(), 0.6)
 
-    def test_that_repeat_on_each_page_are_kept_once(self) -> None:
+    def test_inline_pictures_that_repeat_on_each_page_are_kept_once(self) -> None:
         source = self.save(*[text_page(f"page {number}") + jpeg_in_line() for number in range(6)])
         sheet = weigh(source)
         (part,) = pictures(sheet)
@@ -91,7 +91,7 @@ class InlinePictures(FolderCase):
         assert proof is not None
         self.assertEqual(str(proof.verdict), "same")
 
-    def test_of_every_coding_show_the_same_when_taken_out(self) -> None:
+    def test_inline_pictures_of_every_coding_look_the_same_as_objects(self) -> None:
         grey = np.ascontiguousarray(PHOTO[::2, ::2, 0])
         packed = zlib.compress(grey.tobytes())
         letters = base64.a85encode(packed) + b"~>"
@@ -134,7 +134,7 @@ class InlinePictures(FolderCase):
                         drawn_by_poppler(source.path), drawn_by_poppler(self.folder / "lifted.pdf")
                     )
 
-    def test_in_colours_named_by_the_page_take_the_colours_along(self) -> None:
+    def test_inline_pictures_in_colours_named_by_the_page_take_the_colours_along(self) -> None:
         builder = PdfBuilder()
         builder.page(
             content=inline("/W 60 /H 40 /BPC 8 /CS /Own", PHOTO[:40, :60].tobytes(), "9 0 0 6 1 1")
@@ -148,7 +148,7 @@ class InlinePictures(FolderCase):
             [part.picture.colour for part in pictures(sheet) if part.picture], ["CalRGB"]
         )
 
-    def test_whose_colours_differ_from_page_to_page_stay(self) -> None:
+    def test_inline_pictures_whose_colours_differ_from_page_to_page_stay(self) -> None:
         builder = PdfBuilder()
         content = inline("/W 60 /H 40 /BPC 8 /CS /Own", PHOTO[:40, :60].tobytes(), "9 0 0 6 1 1")
         builder.page(content=content).page(content=b"")
@@ -160,18 +160,18 @@ class InlinePictures(FolderCase):
         )
         self.assertEqual(pictures(weigh(Source(path=builder.save(self.folder / "a.pdf")))), [])
 
-    def test_that_are_small_stay_where_they_are(self) -> None:
+    def test_inline_pictures_that_are_small_stay_where_they_are(self) -> None:
         source = self.save(inline("/W 8 /H 8 /BPC 8 /CS /G", bytes(64), "9 0 0 9 1 1") * 30)
         self.assertEqual(pictures(weigh(source)), [])
 
-    def test_have_thumbnails(self) -> None:
+    def test_inline_pictures_have_thumbnails(self) -> None:
         source = self.save(jpeg_in_line())
         (part,) = pictures(weigh(source))
         write_thumbnails(source, weigh(source), [part.id], self.folder)
         with Image.open(self.folder / thumbnail_name(part.id)) as image:
             self.assertAlmostEqual(image.width / image.height, 1.5, delta=0.02)
 
-    def test_in_forms_are_found(self) -> None:
+    def test_inline_pictures_in_forms_are_found(self) -> None:
         builder = PdfBuilder()
         form = builder.pdf.make_stream(jpeg_in_line("1 0 0 1 0 0"))
         form.Subtype, form.BBox = pikepdf.Name.Form, pikepdf.Array([0, 0, 1, 1])
@@ -188,7 +188,7 @@ class InlinePictures(FolderCase):
         seed=st.integers(0, 99),
         count=st.integers(1, 4),
     )
-    def test_of_any_bytes_are_found_whole(
+    def test_inline_pictures_of_any_bytes_are_found_whole(
         self, sides: tuple[int, int], seed: int, count: int
     ) -> None:
         """Their bytes may look like operators; the picture taken out has each of them."""

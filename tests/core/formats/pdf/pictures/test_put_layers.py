@@ -45,7 +45,7 @@ class Layers(FolderCase):
         subprocess.run(command, cwd=self.folder, check=True, capture_output=True)
         return np.asarray(Image.open(self.folder / f"{name}-seen.png").convert("RGB")).astype(int)
 
-    def test_are_a_fraction_and_show_the_same_in_poppler_and_pdfium(self) -> None:
+    def test_layers_are_a_fraction_and_show_the_same_in_poppler_and_pdfium(self) -> None:
         copy = self.copy()
         self.assertLess(copy.bytes_after, 0.2 * copy.bytes_before)
         outcome = next(outcome for outcome in copy.outcomes if outcome.is_layered)
@@ -58,7 +58,7 @@ class Layers(FolderCase):
         self.assertEqual(proof.verdict, "close", proof.reasons)
         self.assertTrue(any("150 ppi" in remark for remark in proof.remarks))
 
-    def test_are_paper_and_a_stencil_that_pdfimages_lists(self) -> None:
+    def test_layers_are_paper_and_a_mask_that_pdfimages_lists(self) -> None:
         self.copy()
         listed = subprocess.run(
             ["pdfimages", "-list", "copy.pdf"], cwd=self.folder, check=True, capture_output=True
@@ -67,7 +67,7 @@ class Layers(FolderCase):
         self.assertIn("stencil" if "stencil" in listed else "mask", listed)
         self.assertIn("jpeg", listed)
 
-    def test_leave_the_words_behind_the_scan_where_they_are(self) -> None:
+    def test_layers_leave_the_words_behind_the_scan_where_they_are(self) -> None:
         self.copy()
         words = [
             subprocess.run(
@@ -78,7 +78,7 @@ class Layers(FolderCase):
         self.assertIn(b"Ringed", words[0])
         self.assertEqual(words[0].split(b"<page")[1], words[1].split(b"<page")[1])
 
-    def test_are_not_laid_apart_again(self) -> None:
+    def test_layers_are_not_laid_apart_again(self) -> None:
         copy = self.copy()
         layered = replace(self.source, path=copy.path)
         decisions = plan(weigh(layered), preset_named("scan-stack")).by_part()
@@ -105,7 +105,7 @@ class Layers(FolderCase):
             self.assertEqual(told.verdict, "check")
             self.assertIn("ink is missing", " ".join(told.reasons))
 
-    def test_of_an_archive_file_of_part_one_have_no_jbig2(self) -> None:
+    def test_layers_of_an_archive_file_of_part_one_have_no_jbig2(self) -> None:
         rules = replace(self.sheet.rules, standard="PDF/A-1b")
         self.sheet = replace(self.sheet, rules=rules)
         copy = self.copy()
