@@ -12,8 +12,8 @@ from lighten import (
     ExtraKind,
     FilterKind,
     PageColours,
-    PictureClass,
     PartKind,
+    PictureClass,
     PictureCoding,
     Switch,
 )

@@ -125,8 +125,8 @@ VERDICTS_EXPLAINED: Mapping[Verdict, Explanation] = MappingProxyType(
         Verdict.CLOSE: Explanation(
             title="Close",
             summary="pictures differ a little, nothing written is lost",
-            does="Text, links, fields and bookmarks are equal and all words stay readable; pictures "
-            "differ a little, as the preset allows.",
+            does="Text, links, fields and bookmarks are equal and all words stay readable; "
+            "pictures differ a little, as the preset allows.",
             use="Send it. The worst place is one click away in the loupe.",
         ),
         Verdict.CHECK: Explanation(
