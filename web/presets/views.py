@@ -132,7 +132,7 @@ class PictureClassSerializer(serializers.Serializer[Any]):
 
 def _titled(name: str, enum: type[StrEnum]) -> serializers.Serializer[Any]:
     """Return a serializer of a list of values with their titles."""
-    fields = {
+    fields: dict[str, serializers.Field[Any, Any, Any, Any]] = {
         "value": serializers.ChoiceField(choices=list(enum)),
         "title": serializers.CharField(),
     }
