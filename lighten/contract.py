@@ -152,6 +152,24 @@ class PagedReading(Reading, Protocol):
 
 
 @runtime_checkable
+class LockstepReading(PagedReading, Protocol):
+    """Reading of pages that can be compared by what they are drawn from, without drawing them."""
+
+    def pages_drawn_alike(
+        self, copy: Path, pages: Collection[int], treated: Collection[str]
+    ) -> Mapping[int, bool]:
+        """Return those of `pages` that the file at `copy` draws from the same contents.
+
+        With each, whether its text may read otherwise, as only a font file explains it.
+        treated: pictures that are taken to differ, by part id. Other pictures have the same pixels,
+        whatever codes them; the files of fonts may differ, which `changed_fonts` compares.
+        """
+
+    def page_text(self, page: int) -> str:
+        """Return the text of a page, counted from 1. Raises: UnreadableFileError."""
+
+
+@runtime_checkable
 class PicturesReading(Reading, Protocol):
     """Second reading of a document without pages, which looks as its pictures do."""
 

@@ -30,6 +30,7 @@ from lighten.proving.pictures import PicturePair, compare_picture
 from lighten.proving.read_picture import finest_provable_mm
 from lighten.proving.treated import Intent, intent_of
 from lighten.proving.treated_boxes import copy_ppi, picture_pairs, shown_area, treated_boxes
+from lighten.proving.undrawn import UndrawnPages, undrawn_pages
 from lighten.proving.verdict import proof_from
 from lighten.registry import format_named
 
@@ -65,6 +66,8 @@ def prove(
     format_ = format_named(sheet.format)
     permitted = permitted_losses(sheet, outcomes)
     sizes: tuple[Sizes, Sizes] = ((), ())
+    boxes = treated_boxes(sheet, outcomes) if format_.offers.has_pages else {}
+    undrawn = UndrawnPages()
     pictures: tuple[PictureProof, ...] = ()
     is_laid_out = lays_out and format_.offers.can_be_laid_out
     share = _PICTURES_SHARE if is_laid_out else 1.0
@@ -83,6 +86,8 @@ def prove(
             fonts = _changed_fonts(before, copy, permitted)
             if isinstance(before, PagedReading) and isinstance(after, PagedReading):
                 sizes = before.page_sizes, after.page_sizes
+                if not (fonts or known_pages):
+                    undrawn = undrawn_pages(before, copy, sheet, boxes, permitted)
             elif isinstance(before, PicturesReading) and isinstance(after, PicturesReading):
                 pairs = picture_pairs(sheet, outcomes)
                 pictures = _pictures(pairs, before, after, share_of(progress, 0, share))
@@ -100,15 +105,15 @@ def prove(
         pages, remarks = laid_out.pages, laid_out.remarks
         faults += laid_out.faults
     elif format_.offers.has_pages:
-        boxes = treated_boxes(sheet, outcomes)
         batch = PageBatch(
             format=sheet.format,
             original=original,
             copy=copy,
             pages=tuple((page, tuple(boxes.get(page, ()))) for page in range(1, len(sizes[0]) + 1)),
             permitted=permitted,
+            text_only=undrawn.text_only,
         )
-        pages = compare_all_pages(batch, progress, known_pages)
+        pages = compare_all_pages(batch, progress, (*known_pages, *undrawn.proofs))
     has_text = any(preserved_features[0].values())
     unprovable = (
         *_left_to_readers(sheet, outcomes),

@@ -1,12 +1,12 @@
 """Pages of two documents side by side; runs in a worker process."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from lighten.contract import PagedReading, PageView
+from lighten.contract import LockstepReading, PagedReading, PageView
 from lighten.model.errors import UnreadableFileError
 from lighten.model.proofs import Box, PageProof, PictureProof
 from lighten.model.source import Source
@@ -31,7 +31,7 @@ from lighten.proving.treated import Intent, below, blurred_places, is_lost, scor
 from lighten.proving.treated_boxes import TreatedBox
 from lighten.registry import format_named
 
-__all__ = ["PageBatch", "compare_pages"]
+__all__ = ["PageBatch", "compare_pages", "equal_page"]
 
 # About the resolution of a screen; text and thin lines remain distinct.
 PROOF_DPI = 100.0
@@ -42,13 +42,17 @@ _REDRAWN_BOUNDS = 0.05, 0.8
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PageBatch:
-    """Some pages to compare, with the treated pictures on each, and what may be missing."""
+    """Some pages to compare, with the treated pictures on each, and what may be missing.
+
+    text_only: pages that are drawn from the same contents, of which only text is to be read.
+    """
 
     format: str
     original: Source
     copy: Source
     pages: tuple[tuple[int, tuple[TreatedBox, ...]], ...]
     permitted: PermittedLosses = field(default_factory=PermittedLosses)
+    text_only: frozenset[int] = frozenset()
 
 
 def compare_pages(batch: PageBatch) -> tuple[PageProof, ...]:
@@ -57,12 +61,34 @@ def compare_pages(batch: PageBatch) -> tuple[PageProof, ...]:
     with format_.read(batch.original) as original, format_.read(batch.copy) as copy:
         assert isinstance(original, PagedReading) and isinstance(copy, PagedReading)
         return tuple(
-            replace(
+            equal_page(page, original.page_sizes[page - 1], boxes)
+            if page in batch.text_only and _have_same_text(original, copy, page)
+            else replace(
                 _compare(original, copy, page, boxes, batch.permitted),
                 size_pt=original.page_sizes[page - 1],
             )
             for page, boxes in batch.pages
         )
+
+
+def equal_page(page: int, size_pt: tuple[float, float], boxes: Iterable[TreatedBox]) -> PageProof:
+    """Return the proof of a page on which nothing differs."""
+    return PageProof(
+        page=page,
+        likeness=1.0,
+        stray=0.0,
+        is_text_same=True,
+        size_pt=size_pt,
+        pictures=tuple(_unchanged(page, treated) for treated in boxes),
+    )
+
+
+def _have_same_text(original: PagedReading, copy: PagedReading, page: int) -> bool:
+    try:
+        assert isinstance(original, LockstepReading) and isinstance(copy, LockstepReading)
+        return original.page_text(page) == copy.page_text(page)
+    except UnreadableFileError:
+        return False
 
 
 def _compare(

@@ -96,6 +96,8 @@ def cut_score(
     Its pixels lie a fraction beside where they lay, and a reader that draws few pixels takes others
     of them: both are drawn finely and brought to the screen's pixels by their means.
     """
+    from PIL import Image
+
     if not treated.is_cut or treated.intent is not Intent.SAME_LOOKS:
         return None
     width_pt, height_pt = original.page_sizes[page - 1]
@@ -114,10 +116,7 @@ def cut_score(
         )
     except UnreadableFileError:
         return None
-    blocks = height, _DRAWN_FINER, width, _DRAWN_FINER, 3
-    one, other = (
-        np.round(pixels.reshape(blocks).mean(axis=(1, 3))).astype(np.uint8) for pixels in drawn
-    )
+    one, other = (np.asarray(Image.fromarray(pixels).reduce(_DRAWN_FINER)) for pixels in drawn)
     return score_of(one, other, is_cut=True)
 
 

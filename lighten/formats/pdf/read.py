@@ -17,7 +17,9 @@ from lighten.formats.pdf.extras.annotations import ANNOTATION_KINDS, annotations
 from lighten.formats.pdf.fonts.compare_fonts import changed_fonts
 from lighten.formats.pdf.objects.open_file import locked, open_pdf
 from lighten.formats.pdf.objects.page_boxes import crop_box
+from lighten.formats.pdf.objects.part_ids import part_object_id
 from lighten.formats.pdf.objects.values import array_of, dictionary_of, numbers_of, text_of
+from lighten.formats.pdf.pages.same_drawing import SameDrawing
 from lighten.formats.pdf.pages.shown_pictures import shown_pictures
 from lighten.model.errors import UnreadableFileError
 from lighten.model.kinds import ExtraKind
@@ -65,6 +67,14 @@ class PdfReading:
             except pikepdf.PdfError as error:
                 return (f"fonts were not compared: contents cannot be decoded ({error})",)
 
+    def pages_drawn_alike(
+        self, copy: Path, pages: Collection[int], treated: Collection[str]
+    ) -> Mapping[int, bool]:
+        """See `LockstepReading`."""
+        with open_pdf(self._source) as before, open_pdf(replace(self._source, path=copy)) as after:
+            walk = SameDrawing(before, after, differing={part_object_id(id_) for id_ in treated})
+            return walk.equal_pages(pages)
+
     def annotation_boxes(self, page: int, kinds: Collection[ExtraKind]) -> tuple[Box, ...]:
         """Return the boxes of annotations of those kinds on a page, in points from lower left."""
         if ANNOTATION_KINDS.isdisjoint(kinds):
@@ -73,6 +83,17 @@ class PdfReading:
             with open_pdf(self._source) as pdf:
                 self._annotations = dict(_annotations(pdf))
         return tuple(box for kind, box in self._annotations.get(page, ()) if kind in kinds)
+
+    @pdfium_serialised
+    def page_text(self, page: int) -> str:
+        """See `LockstepReading`."""
+        import pypdfium2
+
+        self._size_of(page)
+        try:
+            return _text_of_page(self._opened(page))
+        except pypdfium2.PdfiumError as error:
+            raise UnreadableFileError(f"page {page} cannot be read ({error})") from error
 
     @pdfium_serialised
     def view(self, page: int, dpi: float) -> PageView:
@@ -87,9 +108,7 @@ class PdfReading:
             drawn = self._opened(page)
             bitmap = drawn.render(scale=dpi / _POINTS_PER_INCH, rev_byteorder=True)
             pixels = np.array(bitmap.to_numpy()[..., :3])
-            text_page = drawn.get_textpage()
-            text = text_page.get_text_bounded()
-            text_page.close()
+            text = _text_of_page(drawn)
         except pypdfium2.PdfiumError as error:
             raise UnreadableFileError(f"page {page} cannot be drawn ({error})") from error
         if pixels.ndim == 2 or pixels.shape[2] == 1:
@@ -210,6 +229,13 @@ class PdfReading:
         except (pypdfium2.PdfiumError, ValueError) as error:
             raise UnreadableFileError(f"page {page} cannot be drawn ({error})") from error
         return np.repeat(pixels, 3, axis=2) if pixels.shape[2] == 1 else pixels
+
+
+def _text_of_page(page: Any) -> str:
+    text_page = page.get_textpage()
+    text: str = text_page.get_text_bounded()
+    text_page.close()
+    return text
 
 
 def _covers(sides: Box, box: Box) -> bool:
