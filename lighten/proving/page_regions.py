@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from lighten.contract import PageView
 from lighten.model.proofs import Box
-from lighten.pictures.pixels.planes import luma
+from lighten.pictures.pixels.planes import luma, tile_means
 from lighten.pictures.scores.likeness import WINDOW_PX, Comparison
 
 __all__ = [
@@ -85,8 +85,10 @@ def changed_block(
     if not rows or not columns:
         return
     height, width = rows * _BLOCK_PX, columns * _BLOCK_PX
-    off = before.pixels[:height, :width].astype(np.int16) - after.pixels[:height, :width]
-    means = off.reshape(rows, _BLOCK_PX, columns, _BLOCK_PX, 3).mean(axis=(1, 3))
+    one, other = (
+        tile_means(view.pixels[:height, :width], rows, columns) for view in (before, after)
+    )
+    means = one - other
     # At the edge of what may change, drawing changes too.
     steps = np.abs(means).max(axis=2) * whole_windows(outside, (rows, columns))
     if steps.max() > _MOST_BLOCK_STEP:

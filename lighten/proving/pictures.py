@@ -14,7 +14,7 @@ from lighten.pictures.pixels.planes import luma
 from lighten.pictures.pixels.sizes import SCREEN_PPI, pixels_at
 from lighten.pictures.scores.held_text import TILE_PX
 from lighten.pictures.scores.likeness import WINDOW_PX, compare, tones_alike
-from lighten.pictures.words.legibility import ENOUGH_PPI, READ_PPI
+from lighten.pictures.words.legibility import ENOUGH_PPI, READ_PPI, light_at
 from lighten.proving.read_picture import PictureRead, read_picture, unreadable_words
 from lighten.proving.treated import Intent, below, blurred_places, is_lost, score_of
 
@@ -188,7 +188,7 @@ def _unreadable(
     ppi = copy.shape[1] / width_pt * _POINTS_PER_INCH
     if pair.intent not in (Intent.SAME_LOOKS, Intent.GREY) or ppi >= ENOUGH_PPI:
         return "", ()
-    at_reading = at_shown_size(original, shown, READ_PPI, original)
+    at_reading = light_at(original, _shown_px(shown, READ_PPI, original))
     share = width_pt / at_reading.shape[1]
 
     def to_points(place: tuple[int, int, int, int]) -> tuple[Box, float]:

@@ -10,8 +10,9 @@ from lighten.contract import PagedReading
 from lighten.model.errors import UnreadableFileError
 from lighten.model.proofs import Box
 from lighten.pictures.pixels.filters import level
+from lighten.pictures.pixels.planes import luma
 from lighten.pictures.pixels.sizes import SCREEN_PPI, pixels_at
-from lighten.pictures.words.legibility import ENOUGH_PPI, READ_PPI
+from lighten.pictures.words.legibility import ENOUGH_PPI, READ_PPI, light_at
 from lighten.proving.page_regions import (
     POINTS_PER_INCH,
 )
@@ -135,8 +136,8 @@ def _at_reading_size(
     treated: TreatedBox,
     box: Box,
     stored: tuple[NDArray[np.uint8], NDArray[np.uint8]] | None,
-) -> NDArray[np.uint8] | None:
-    """Return the original at reading resolution; None if the copy needs no reading of words.
+) -> NDArray[np.float32] | None:
+    """Return the original's light at reading resolution; None where words need not be read.
 
     stored: both as they are stored; None where they have to be drawn.
     """
@@ -146,13 +147,11 @@ def _at_reading_size(
     sides_pt = box[2] - box[0], box[3] - box[1]
     finest = pixels_at(sides_pt, READ_PPI)
     if stored is not None:
-        before = stored[0]
-        height = min(before.shape[0], finest[1])
-        return before if before.shape[1] <= finest[0] else at_size(before, (finest[0], height))
+        return light_at(stored[0], finest)
     # No finer than the original is.
     own_ppi = POINTS_PER_INCH * treated.original_px[0] / (treated.box[2] - treated.box[0])
     size = pixels_at(sides_pt, min(READ_PPI, max(ppi, own_ppi)))
-    return level(original.render_region_at_size(page, box, size), treated.turned_degrees)
+    return luma(level(original.render_region_at_size(page, box, size), treated.turned_degrees))
 
 
 def _stored(

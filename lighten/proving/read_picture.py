@@ -32,6 +32,7 @@ _INK_WORDS = {
     FaultKind.ADDED_INK: "ink stands that the original does not have",
 }
 
+Floats = NDArray[np.float32]
 Pixels = NDArray[np.uint8]
 Place = tuple[int, int, int, int]
 
@@ -101,7 +102,7 @@ def read_picture(
 
 
 def unreadable_words(
-    original: Pixels,
+    original: Floats,
     copy: Pixels,
     *,
     name: str,
@@ -109,7 +110,8 @@ def unreadable_words(
 ) -> tuple[str, tuple[Box, ...]]:
     """Say which words can no longer be read, and where; "" for none.
 
-    original, copy: (height, width, 3) uint8, the original no finer than words are looked for.
+    original: its light, (height, width) float32, no finer than words are looked for. copy:
+    (height, width, 3) uint8.
     to_points: a place in pixels of the original.
     """
     lost, count = lost_words(original, copy)

@@ -12,7 +12,7 @@ from lighten.pictures.faults.align import aligned
 from lighten.pictures.pixels.planes import luma, reduced
 from lighten.pictures.words.find_words import Word, find_words
 
-__all__ = ["ENOUGH_PPI", "READ_PPI", "at_reading_size", "lost_words", "readable_share"]
+__all__ = ["ENOUGH_PPI", "READ_PPI", "at_reading_size", "light_at", "lost_words", "readable_share"]
 
 Floats = NDArray[np.float32]
 Pixels = NDArray[np.uint8]
@@ -52,17 +52,16 @@ def readable_share(light: Floats, *, is_photo: bool = False) -> float:
     return 1.0 if _NEARLY_ALL <= share < 1 else share
 
 
-def lost_words(original: Pixels, copy: Pixels) -> tuple[list[Word], int]:
+def lost_words(before: Floats, copy: Pixels) -> tuple[list[Word], int]:
     """Return the words that can no longer be read in a copy, and how many there are in all.
 
-    original, copy: (height, width, 3) uint8 of the same picture, the original at `READ_PPI` or its
-    own pixels. None are lost where the copy has as many pixels, or hardly fewer.
+    before: the original's light, (height, width) float32, at `READ_PPI` or its own pixels. copy:
+    (height, width, 3) uint8. None are lost where the copy has as many pixels, or hardly fewer.
     """
-    height, width = original.shape[:2]
+    height, width = before.shape
     scale = min(copy.shape[0] / height, copy.shape[1] / width)
     if scale > _NEARLY_ALL:
         return [], 0
-    before = luma(original)
     words = find_words(before)
     if not words:
         return [], 0
@@ -103,7 +102,13 @@ def at_reading_size(pixels: Pixels, shown_px: tuple[int, int], ppi: float) -> Fl
     """
     height, width = pixels.shape[:2]
     share = min(1.0, max(shown_px[0] / width, shown_px[1] / height) * READ_PPI / ppi)
-    light = luma(pixels)
     if share > _NEARLY_ALL:
-        return light
-    return reduced(light, max(1, round(height * share)), max(1, round(width * share)))
+        return luma(pixels)
+    return light_at(pixels, (max(1, round(width * share)), max(1, round(height * share))))
+
+
+def light_at(pixels: Pixels, size_px: tuple[int, int]) -> Floats:
+    """Return the light of a picture over (width, height) pixels, no more than it has."""
+    light = luma(pixels)
+    height, width = min(size_px[1], light.shape[0]), min(size_px[0], light.shape[1])
+    return light if light.shape == (height, width) else reduced(light, height, width)

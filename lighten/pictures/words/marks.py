@@ -6,7 +6,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.compiled import compiled
-from lighten.pictures.pixels.planes import box_means
 
 __all__ = ["Mark", "find_marks", "following"]
 
@@ -36,17 +35,15 @@ def find_marks(light: Floats) -> tuple[Marks, Marks]:
 
     light: (height, width) float32, 0 to 255.
     """
-    around = box_means(light, _AROUND_PX)
-    spread = np.sqrt(np.maximum(0, box_means(light * light, _AROUND_PX) - around * around))
-    step = np.maximum(np.float32(_LEAST_STEP), np.float32(_SHARE_OF_SPREAD) * spread)
-    depth = around - light
+    depth, step = np.empty_like(light), np.empty_like(light)
+    _deepen(light, _AROUND_PX // 2, np.zeros((2, light.shape[1])), depth, step)
     labels, parents = np.empty(light.shape, np.int32), np.empty(light.size // 2 + 2, np.int32)
     found = []
-    for depths in (depth, -depth):
+    for sign in (1.0, -1.0):
         table = np.zeros((_MOST_MARKS, len(Mark)), np.int32)
         count = np.zeros(1, np.int64)
         labels[:] = 0
-        _label(depths, step, (labels, parents), table, count)
+        _label(depth, step, sign, (labels, parents), table, count)
         found.append(table[: count[0]])
     return found[0], found[1]
 
@@ -89,23 +86,65 @@ def _follow(
 
 
 @compiled
+def _deepen(
+    light: Floats, radius: int, sums: NDArray[np.float64], depth: Floats, step: Floats
+) -> None:  # pragma: no cover - compiled
+    """Write how much darker each pixel is than the mean around it, and how much makes it ink.
+
+    radius: of the square around. sums: zeros, (2, width), of light and its squares by column.
+    """
+    height, width = light.shape
+    side = 2 * radius + 1
+    share = 1.0 / (side * side)
+    for y in range(-radius, radius + 1):
+        row = min(height - 1, max(0, y))
+        for x in range(width):
+            value = light[row, x]
+            sums[0, x] += value
+            sums[1, x] += value * value
+    for y in range(height):
+        if y:
+            entering, leaving = min(height - 1, y + radius), max(0, y - radius - 1)
+            for x in range(width):
+                new, old = light[entering, x], light[leaving, x]
+                sums[0, x] += new - old
+                sums[1, x] += new * new - old * old
+        total, squares = 0.0, 0.0
+        for x in range(-radius, radius + 1):
+            column = min(width - 1, max(0, x))
+            total += sums[0, column]
+            squares += sums[1, column]
+        for x in range(width):
+            if x:
+                right, left = min(width - 1, x + radius), max(0, x - radius - 1)
+                total += sums[0, right] - sums[0, left]
+                squares += sums[1, right] - sums[1, left]
+            mean = total * share
+            spread = np.sqrt(max(0.0, squares * share - mean * mean))
+            depth[y, x] = mean - light[y, x]
+            step[y, x] = max(_LEAST_STEP, _SHARE_OF_SPREAD * spread)
+
+
+@compiled
 def _label(
     depth: Floats,
     step: Floats,
+    sign: float,
     work: tuple[Marks, Marks],
     table: Marks,
     count: NDArray[np.int64],
 ) -> None:  # pragma: no cover - compiled
     """Join neighbours, corners too, in two passes; then gather each mark's box and area.
 
-    work: labels, all 0, and room for what each label belongs to.
+    sign: 1 for dark marks, -1 for light ones. work: labels, all 0, and room for what each label
+    belongs to.
     """
     labels, parents = work
     height, width = depth.shape
     last = 0
     for y in range(height):
         for x in range(width):
-            if depth[y, x] <= step[y, x]:
+            if sign * depth[y, x] <= step[y, x]:
                 continue
             found = 0
             for place in range(4):
@@ -161,7 +200,7 @@ def _label(
             table[mark, 2] = max(table[mark, 2], x + 1)
             table[mark, 3] = max(table[mark, 3], y + 1)
             table[mark, 4] += 1
-            table[mark, 5] += int(depth[y, x] * 16)
+            table[mark, 5] += int(sign * depth[y, x] * 16)
     for mark in range(used):
         table[mark, 5] //= table[mark, 4]
     count[0] = used
