@@ -69,10 +69,11 @@ def pack(data: bytes) -> bytes:
     return _packed_at(data, _CONTENT_LEVEL)
 
 
-def _packed_at(data: bytes, level: int) -> bytes:
+def _packed_at(data: bytes, level: int, quickly: bytes = b"") -> bytes:
+    """quickly: `data` packed at `Effort.QUICK`, where it has been."""
     import deflate
 
-    quickly = bytes(deflate.zlib_compress(data, Effort.QUICK))
+    quickly = quickly or bytes(deflate.zlib_compress(data, Effort.QUICK))
     if level == Effort.QUICK:
         return quickly
     if _is_repetitive(quickly, data):
@@ -109,13 +110,12 @@ def pack_rows(
     """
     plain = rows.tobytes()
     if not may_filter:
-        return _packed(plain, 1, effort)
+        return PackedRows(data=_packed_at(plain, effort), predictor=1)
     filtered = filtered_rows(np.ascontiguousarray(rows), pixel_bytes).tobytes()
-    quick = [_packed(plain, 1, Effort.QUICK), _packed(filtered, 15, Effort.QUICK)]
-    is_plain = len(quick[0].data) <= len(quick[1].data)
-    if effort is Effort.QUICK:
-        return quick[0 if is_plain else 1]
-    return _packed(plain, 1, effort) if is_plain else _packed(filtered, 15, effort)
+    quick = [_packed_at(one, Effort.QUICK) for one in (plain, filtered)]
+    if len(quick[0]) <= len(quick[1]):
+        return PackedRows(data=_packed_at(plain, effort, quick[0]), predictor=1)
+    return PackedRows(data=_packed_at(filtered, effort, quick[1]), predictor=15)
 
 
 def pack_tiff_rows(
@@ -133,7 +133,7 @@ def pack_tiff_rows(
     quick = [_packed_at(data, Effort.QUICK) for data in candidates]
     is_plain = len(quick[0]) <= len(quick[1])
     chosen = (pixels if is_plain else differences).astype(order, copy=False)
-    return _packed(chosen.tobytes(), 1 if is_plain else 2, effort)
+    return PackedRows(data=_packed_at(chosen.tobytes(), effort), predictor=1 if is_plain else 2)
 
 
 def _some_rows(rows: NDArray[np.uint8] | NDArray[np.uint16]) -> NDArray[Any]:
@@ -153,11 +153,6 @@ def unpack_tiff_rows(
     if packed.predictor != 1:
         samples = np.cumsum(samples, axis=1, dtype=samples.dtype)
     return samples.astype(np.uint16) if bits == 16 else samples.astype(np.uint8)
-
-
-def _packed(data: bytes, predictor: int, effort: Effort) -> PackedRows:
-    packed = _packed_at(data, effort)
-    return PackedRows(data=packed, predictor=predictor)
 
 
 def unpack_rows(
