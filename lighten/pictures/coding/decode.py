@@ -225,13 +225,16 @@ def _decode_samples(stored: StoredPicture, _at_least: Size | None) -> Pixels:
 
 
 def _as_colours(stored: StoredPicture, levels: Pixels) -> Pixels:
-    """Map levels of one sample a pixel through the palette."""
+    """Map levels of one sample a pixel through the palette; those beyond it count as its last.
+
+    Source: ISO 32000-2, 8.6.6.3.
+    """
     if stored.palette is None:
         return _spread(levels, stored.bits)
     entries = np.frombuffer(stored.palette, np.uint8)
     if stored.entry_colours == 1:
-        return entries[levels]
-    return entries.reshape(-1, stored.entry_colours)[levels]
+        return np.take(entries, levels, mode="clip")
+    return np.take(entries.reshape(-1, stored.entry_colours), levels, axis=0, mode="clip")
 
 
 def _spread(levels: Pixels, bits: int) -> Pixels:

@@ -5,6 +5,7 @@ glyph number (ISO 32000-2, 9.6.5.4 and 9.7.4). Both files are read by FreeType, 
 in writing either of them.
 """
 
+import ctypes
 from collections.abc import Iterator
 from typing import Any
 
@@ -112,9 +113,15 @@ class _Face:
         except freetype.FT_Exception:
             return None
         slot = self._face.glyph
-        outline = slot.outline
-        points = np.array(outline.points, np.float64).reshape(-1, 2)
-        return slot.metrics.horiAdvance, points, tuple(outline.tags), tuple(outline.contours)
+        # The library's own lists take a call for each point.
+        outline = slot.outline._FT_Outline
+        points = ctypes.cast(outline.points, ctypes.POINTER(ctypes.c_long))
+        return (
+            slot.metrics.horiAdvance,
+            np.array(points[: 2 * outline.n_points], np.float64).reshape(-1, 2),
+            outline.tags[: outline.n_points],
+            tuple(outline.contours[: outline.n_contours]),
+        )
 
     def drawn(self, glyph: int) -> Any:
         """Return the glyph drawn without hints: its offset, and (height, width) uint8."""
