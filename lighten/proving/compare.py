@@ -22,7 +22,7 @@ from lighten.model.source import Progress, Source, no_progress, share_of
 from lighten.model.weights import WeightSheet
 from lighten.parallel import open_workers
 from lighten.pictures.scans.failing_places import LAYERS_READ_PPI
-from lighten.proving.laid_out import compare_laid_out
+from lighten.proving.laid_out import compare_laid_out, may_change_layout
 from lighten.proving.page_batches import compare_all_pages
 from lighten.proving.pages import PageBatch
 from lighten.proving.permitted_losses import PermittedLosses, permitted_losses
@@ -41,6 +41,7 @@ _STRUCTURE = ("broken references", "pictures in use")
 # Of the whole time, where pages are laid out as well.
 _PICTURES_SHARE = 0.4
 
+_SAME_LAYOUT = "pages were not laid out: only pictures and what no page shows have changed"
 _LAID_OUT_BY = "laid-out pages: LibreOffice, drawn by pdfium"
 
 Promises = Mapping[str, tuple[str, ...]]
@@ -60,7 +61,8 @@ def prove(
     """Compare a copy with its original: structure, text, looks.
 
     sheet: of the original. outcomes: name the treated pictures, which may differ a little.
-    lays_out: what has no pages of its own is laid out to some, where an office suite is installed.
+    lays_out: what has no pages of its own is laid out to some, where an office suite is installed
+    and anything changed that its layout may depend on.
     known_pages: that an earlier copy showed by the same decisions; they are not drawn again.
     """
     format_ = format_named(sheet.format)
@@ -69,7 +71,8 @@ def prove(
     boxes = treated_boxes(sheet, outcomes) if format_.offers.has_pages else {}
     undrawn = UndrawnPages()
     pictures: tuple[PictureProof, ...] = ()
-    is_laid_out = lays_out and format_.offers.can_be_laid_out
+    can_be_laid_out = lays_out and format_.offers.can_be_laid_out
+    is_laid_out = can_be_laid_out and may_change_layout(sheet, outcomes)
     share = _PICTURES_SHARE if is_laid_out else 1.0
     if fault := _why_unreadable(copy, format_, sheet.pages):
         return _unsound(fault)
@@ -99,7 +102,7 @@ def prove(
         return _unsound(fault)
     faults = [*_broken_promises(*preserved_features, permitted), *_other_sizes(*sizes), *fonts]
     pages: tuple[PageProof, ...] = ()
-    remarks: tuple[str, ...] = ()
+    remarks: tuple[str, ...] = (_SAME_LAYOUT,) if can_be_laid_out and not is_laid_out else ()
     if is_laid_out:
         laid_out = compare_laid_out(original, copy, sheet, share_of(progress, share, 1))
         pages, remarks = laid_out.pages, laid_out.remarks

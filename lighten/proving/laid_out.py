@@ -8,6 +8,8 @@ from tempfile import TemporaryDirectory
 
 from lighten.contract import ConvertingFormat, PagedReading
 from lighten.model.errors import LightenError
+from lighten.model.kinds import ExtraKind
+from lighten.model.plans import Action, Outcome
 from lighten.model.proofs import PageProof
 from lighten.model.source import Progress, Source
 from lighten.model.weights import WeightSheet
@@ -17,12 +19,26 @@ from lighten.proving.pages import PageBatch
 from lighten.proving.permitted_losses import PermittedLosses
 from lighten.registry import LAID_OUT_AS, format_named
 
-__all__ = ["LaidOut", "compare_laid_out", "lay_out_both"]
+__all__ = ["LaidOut", "compare_laid_out", "lay_out_both", "may_change_layout"]
 
 # Some drawing takes seconds a page; everything else is proved without it.
 _LONGEST_S = 30.0
 _TOO_LONG = "drawing them takes too long"
 _NO_SUITE = "pages were not laid out: no office suite is installed here"
+# Extras that lie beside the pages: no layout depends on them.
+_BESIDE_PAGES = frozenset(
+    {
+        ExtraKind.THUMBNAILS,
+        ExtraKind.METADATA,
+        ExtraKind.PICTURE_METADATA,
+        ExtraKind.CAMERA_DATA,
+        ExtraKind.LOCATION,
+        ExtraKind.MAKERS_NOTES,
+        ExtraKind.LEFTOVERS,
+        ExtraKind.PRINTER_SETTINGS,
+        ExtraKind.VIEW_SETTINGS,
+    }
+)
 _NOT_LAID_OUT = "pages were not laid out: the office suite made none of these files"
 
 
@@ -33,6 +49,22 @@ class LaidOut:
     pages: tuple[PageProof, ...] = ()
     faults: tuple[str, ...] = ()
     remarks: tuple[str, ...] = ()
+
+
+def may_change_layout(sheet: WeightSheet, outcomes: tuple[Outcome, ...]) -> bool:
+    """Return whether anything changed that the layout of pages may depend on.
+
+    Pictures keep their frames and are compared by themselves. A file of an old form is converted,
+    which may always change its layout.
+    """
+    if isinstance(format_named(sheet.format), ConvertingFormat):
+        return True
+    return any(
+        outcome.action not in (Action.KEEP, Action.PACK)
+        and part.picture is None
+        and part.extra_kind not in _BESIDE_PAGES
+        for part, outcome in zip(sheet.parts, outcomes, strict=True)
+    )
 
 
 def compare_laid_out(

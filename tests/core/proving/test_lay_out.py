@@ -3,14 +3,16 @@
 import shutil
 import unittest
 from collections.abc import Sequence
+from dataclasses import replace
 from pathlib import Path
 
 import pypdfium2
 
-from lighten import Order, Source, Verdict, make, weigh
+from lighten import Order, Source, Verdict, make, make_copy, plan, preset_named, prove, weigh
+from lighten.model.plans import Action
 from lighten.model.source import no_progress
 from lighten.office_suite import OfficeSuite
-from lighten.proving.laid_out import compare_laid_out
+from lighten.proving.laid_out import compare_laid_out, may_change_layout
 from tests.builders import FolderCase
 from tests.core.formats.docx import samples as docx_samples
 from tests.core.formats.odt import samples as odt_samples
@@ -75,6 +77,22 @@ class LaidOut(FolderCase):
                 self.assertIs(made.proof.verdict, Verdict.CLOSE, made.proof.reasons)
                 self.assertGreaterEqual(len(made.proof.pages), 1)
                 self.assertTrue(all(page.is_text_same for page in made.proof.pages))
+
+    def test_pages_are_laid_out_only_where_more_than_pictures_changed(self) -> None:
+        source = docx_samples.handbook(self.folder / "a.docx")
+        sheet = weigh(source)
+        copy = make_copy(source, sheet, plan(sheet, preset_named("Post")), self.folder / "b.docx")
+        self.assertTrue(may_change_layout(sheet, copy.outcomes))
+        only_pictures = tuple(
+            outcome if part.picture is not None else replace(outcome, action=Action.KEEP)
+            for part, outcome in zip(sheet.parts, copy.outcomes, strict=True)
+        )
+        self.assertFalse(may_change_layout(sheet, only_pictures))
+        proof = prove(
+            source, Source(path=self.folder / "b.docx"), sheet, only_pictures, lays_out=True
+        )
+        self.assertEqual(proof.pages, ())
+        self.assertTrue(any("not laid out" in remark for remark in proof.remarks))
 
     def test_a_paragraph_that_is_gone_is_seen(self) -> None:
         source = docx_samples.handbook(self.folder / "a.docx")
