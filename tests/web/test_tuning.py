@@ -15,6 +15,7 @@ from rest_framework.test import APIClient
 from lighten import DEFAULT_PRESET, PRESETS
 from lighten.model.preset_json import treatment_to_json
 from tests.web.cases import ApiCase
+from web.satchels.models import Copy
 
 
 def treatment(**photo: Any) -> dict[str, Any]:
@@ -117,6 +118,17 @@ class Tuning(ApiCase):
             self.send("patch", self.path, {"treatment": treatment(quality=quality)})
         found = self.document()["estimates"]
         self.assertEqual(set(found), {"current", *(preset.name for preset in PRESETS)})
+
+    def test_estimates_follow_finished_copies_and_no_lighter_preset_looks_heavier(self) -> None:
+        self.send("patch", self.path, {"preset": "reading-desk"})
+        self.post(f"{self.path}/runs", {})
+        found = self.document()["estimates"]
+        made = Copy.objects.get(document_id=self.document()["id"]).bytes_after
+        self.assertEqual({found["reading-desk"][key] for key in ("bytes", "low", "high")}, {made})
+        order = ("as-it-was", "print-room", "reading-desk", "post", "feather")
+        sizes = [found[name]["bytes"] for name in order]
+        self.assertEqual(sizes, sorted(sizes, reverse=True))
+        self.assertLessEqual(found["post"]["high"], made)
 
     def test_more_documents_ask_the_database_no_more_often(self) -> None:
         self.shown()

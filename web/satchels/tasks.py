@@ -318,3 +318,6 @@ def _finish(copy: Copy, made: dict[str, Any], *, seconds: float) -> None:
     if not is_kept:
         for path in (copy.path, *(Path(piece["path"]) for piece in made["pieces"])):
             path.unlink(missing_ok=True)
+        return
+    document.refresh_from_db()
+    keep_estimates(document, orders_of(document.satchel))

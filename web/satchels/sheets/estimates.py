@@ -1,9 +1,10 @@
 """Estimates of orders for documents."""
 
+from itertools import pairwise
 from typing import Any
 
 from lighten import estimate
-from web.satchels.models import Document
+from web.satchels.models import CopyState, Document
 from web.satchels.sheets.orders import (
     Orders,
     SatchelOrder,
@@ -17,6 +18,8 @@ __all__ = ["CURRENT", "keep_estimates", "show_estimates"]
 
 CURRENT = "current"
 _MOST_KEPT = 24
+# Shipped presets of which each asks for no more than the one before it.
+_GENTLEST_FIRST = ("as-it-was", "print-room", "reading-desk", "post", "feather")
 Json = dict[str, Any]
 
 
@@ -43,12 +46,34 @@ def keep_estimates(document: Document, orders: Orders) -> None:
     """Work out every estimate anew and keep it with the document, so that no page has to wait."""
     if document.state != Document.State.WEIGHED:
         return
-    by_key = {order.key(document): order for order in _by_name(orders).values()}
-    fresh = {key: _worked_out(document, order, key) for key, order in by_key.items()}
+    keys = {name: order.key(document) for name, order in _by_name(orders).items()}
+    fresh = {
+        keys[name]: _worked_out(document, order, keys[name])
+        for name, order in _by_name(orders).items()
+    }
+    for key, made_bytes in _made_bytes(document).items():
+        if key in fresh:
+            fresh[key] = fresh[key] | dict.fromkeys(("bytes", "low", "high"), made_bytes)
+    _bound_by_gentler(fresh, [keys[name] for name in _GENTLEST_FIRST if name in keys])
     others = {key: kept for key, kept in document.estimates.items() if key not in fresh}
     kept_keys = list(others)[-max(0, _MOST_KEPT - len(fresh)) :]
     document.estimates = {key: others[key] for key in kept_keys} | fresh
     Document.objects.filter(pk=document.pk).update(estimates=document.estimates)
+
+
+def _made_bytes(document: Document) -> dict[str, int]:
+    """Return the bytes of the document's finished copies, by the keys of their orders."""
+    made = document.copies.filter(state__in=(CopyState.DONE, CopyState.NONE))
+    return dict(made.order_by("finished_at").values_list("key", "bytes_after"))
+
+
+def _bound_by_gentler(estimates: dict[str, Json], keys: list[str]) -> None:
+    """Show no order heavier than one that is gentler. keys: of such orders, the gentlest first."""
+    for gentler, key in pairwise(keys):
+        bounds = {name: estimates[gentler][name] for name in ("bytes", "low", "high")}
+        estimates[key] = estimates[key] | {
+            name: min(estimates[key][name], bound) for name, bound in bounds.items()
+        }
 
 
 def _by_name(orders: Orders) -> dict[str, SatchelOrder]:
