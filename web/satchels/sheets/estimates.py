@@ -64,7 +64,8 @@ def keep_estimates(document: Document, orders: Orders) -> None:
 def _made_bytes(document: Document) -> dict[str, int]:
     """Return the bytes of the document's finished copies, by the keys of their orders."""
     made = document.copies.filter(state__in=(CopyState.DONE, CopyState.NONE))
-    return dict(made.order_by("finished_at").values_list("key", "bytes_after"))
+    found = made.order_by("finished_at").values_list("key", "bytes_after")
+    return {key: size for key, size in found if size is not None}
 
 
 def _bound_by_gentler(estimates: dict[str, Json], keys: list[str]) -> None:
