@@ -287,7 +287,12 @@ def _settled(
             break
         coded: dict[str, tuple[Trial, ...]] = {}
         for part_id, made in try_pictures(
-            fitting.source, fitting.sheet, uncoded, fitting.cache, for_good=True
+            fitting.source,
+            fitting.sheet,
+            uncoded,
+            fitting.cache,
+            for_good=True,
+            known=trials.known_words(),
         ):
             coded[part_id] = made
             share = (number + len(coded) / len(uncoded)) / _MOST_ROUNDS

@@ -70,7 +70,7 @@ def run_trials(
     done = 1
     for decisions, for_good in rounds:
         fresh: dict[str, tuple[Trial, ...]] = {}
-        known = frozenset(trials.pictures)
+        known = trials.known_words()
         made_now = try_pictures(source, sheet, decisions, cache, for_good=for_good, known=known)
         for part_id, made in made_now:
             fresh[part_id] = made
@@ -90,13 +90,13 @@ def try_pictures(
     cache: CodingCache | None = None,
     *,
     for_good: bool = False,
-    known: frozenset[str] | None = None,
+    known: Mapping[str, int] | None = None,
 ) -> Iterator[tuple[str, tuple[Trial, ...]]]:
     """Yield the result of each decision on the pictures, by part id, as soon as it is known.
 
     decisions: see `decisions_to_try`. for_good: coded as a copy will have them and kept in the
-    cache for it, instead of quickly. known: pictures that were tried before, of all others it is
-    found out how many pixels their words need; None for all of them. Raises: as `weigh`.
+    cache for it, instead of quickly. known: how many pixels across the words of pictures need that
+    were tried before; of all others it is found out. None for not at all. Raises: as `weigh`.
     """
     parts = [sheet.part(part_id) for part_id in decisions]
     with (
@@ -110,6 +110,7 @@ def try_pictures(
                 decisions[part.id],
                 is_draft=not for_good,
                 seeks_words=known is not None and part.id not in known,
+                words_px=(known or {}).get(part.id),
             )
             for part in parts
         )
@@ -130,6 +131,7 @@ def _draft_job(
     *,
     is_draft: bool,
     seeks_words: bool,
+    words_px: int | None,
 ) -> DraftJob:
     assert part.picture is not None
     codings = (editing.job(part, decision) for decision in decisions)
@@ -140,6 +142,7 @@ def _draft_job(
         ),
         shown_px=_shown_px(part.picture),
         seeks_words=seeks_words,
+        words_px=words_px,
     )
 
 

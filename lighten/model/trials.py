@@ -54,6 +54,10 @@ class Trials:
                 best = trial
         return best
 
+    def known_words(self) -> dict[str, int]:
+        """Return, for each picture tried so far, the fewest pixels that its words need."""
+        return {part_id: self.words_px(part_id) for part_id in self.pictures}
+
     def words_px(self, part_id: str) -> int:
         """Return the fewest pixels across that keep a picture's words readable; 0 for no words."""
         return max((trial.words_px for trial in self.pictures.get(part_id, ())), default=0)

@@ -40,12 +40,14 @@ class DraftJob:
     """One picture and the codings to make of it.
 
     codings: drafts, or for good, as each says itself. shown_px: width and height to judge them at,
-    or None not to. seeks_words: how many pixels its words need is to be found out.
+    or None not to. seeks_words: how many pixels its words need is to be found out. words_px: so
+    many, where that is known.
     """
 
     codings: tuple[RecodeJob, ...]
     shown_px: Size | None
     seeks_words: bool = False
+    words_px: int | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -116,7 +118,9 @@ def _draft_picture(job: DraftJob) -> tuple[Draft, ...]:
     if not job.codings:
         return ()
     decoded = _decoded_for_all(job.codings, job.shown_px)
-    words_px = readable_px(replace(job.codings[0], cut=None)) if job.seeks_words else None
+    words_px = job.words_px
+    if job.seeks_words:
+        words_px = readable_px(replace(job.codings[0], cut=None))
     judges: dict[bool, Judge] = {}
     smaller: list[Pixels] = [] if decoded is None else [decoded]
     drafts = []
