@@ -214,13 +214,22 @@ def _reduce(plane: Floats, line: Floats, out: Floats) -> None:  # pragma: no cov
             share = np.float32((min(end, at + 1.0) - max(start, float(at))) / down)
             for x in range(old_width):
                 line[x] += plane[at, x] * share
-        for x in range(width):
-            left, right = x * over, min((x + 1) * over, float(old_width))
-            first, last = int(left), min(int(np.ceil(right)), old_width)
-            total = np.float32(0)
-            for at in range(first, last):
-                total += line[at] * np.float32(min(right, at + 1.0) - max(left, float(at)))
-            out[y, x] = total / np.float32(over)
+        _reduce_line(line, over, out[y])
+
+
+@jit_helper
+def _reduce_line(line, over, out):  # type: ignore[no-untyped-def] # pragma: no cover - compiled
+    """Write the means of `over` samples each, the first and last by their shares."""
+    size = line.size
+    for x in range(out.size):
+        left, right = x * over, min((x + 1) * over, float(size))
+        first, last = int(left), min(int(np.ceil(right)), size)
+        total = line[first] * np.float32(min(right, first + 1.0) - left)
+        for at in range(first + 1, last - 1):
+            total += line[at]
+        if last - 1 > first:
+            total += line[last - 1] * np.float32(right - (last - 1))
+        out[x] = total / np.float32(over)
 
 
 def tile_means(pixels: Pixels, rows: int, columns: int) -> Floats:
