@@ -264,7 +264,7 @@ def _load(name: str, machine_code: bytes) -> int:
 
 
 def _compile(function: FunctionType, args: tuple[object, ...]) -> bytes:
-    """Its name among others, a line by itself, then its machine code."""
+    """Return the entry's name on a line by itself, and its machine code."""
     import llvmlite.binding as llvm
     from numba import njit, void
 

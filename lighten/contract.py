@@ -87,7 +87,7 @@ class Offers:
     first_picture: str = ""
 
     def kind_of(self, media_type: str) -> FileKind:
-        """Raises: KeyError."""
+        """Return the kind of file with that media type. Raises: KeyError."""
         for kind in self.kinds:
             if kind.media_type == media_type:
                 return kind
@@ -202,7 +202,7 @@ class MembersReading(Reading, Protocol):
 
     @property
     def malformed(self) -> frozenset[str]:
-        """Members that are to be XML, and are not."""
+        """Return the members that should be XML and cannot be parsed."""
 
 
 class Editing(Protocol):
@@ -257,7 +257,7 @@ class Format(Protocol):
         """Return whether the file has this format by its content, sound or not. Raises: OSError."""
 
     def weigh(self, source: Source, progress: Progress) -> WeightSheet:
-        """Every part, adding up to the file."""
+        """Weigh a file: list its parts, which add up to its size."""
 
     def edit(self, source: Source, sheet: WeightSheet) -> AbstractContextManager[Editing]:
         """The document to be changed in memory. Raises: as `weigh`."""

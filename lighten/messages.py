@@ -43,7 +43,7 @@ class Message:
         return without + bodies
 
     def as_bytes(self) -> bytes:
-        """Without sender, date and receivers, which the mail program adds that sends it."""
+        """Serialise a message without sender, date and recipients, which the mail program adds."""
         return self._built().as_bytes()
 
     def _built(self, *, empty: bool = False) -> EmailMessage:

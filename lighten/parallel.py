@@ -154,7 +154,7 @@ def open_workers() -> Iterator[Workers]:
 
 @contextmanager
 def keep_workers() -> Iterator[None]:
-    """One set of workers for all pieces of work within, whoever opens workers for them."""
+    """Share one set of workers among all work inside the block."""
     if _kept.get() is not None:
         yield
         return

@@ -27,7 +27,7 @@ Json = dict[str, Any]
 
 
 def sheet_report(sheet: WeightSheet) -> Json:
-    """`bytes` is the sum of `parts[].bytes`."""
+    """Return the sheet as JSON values; `bytes` is the sum of `parts[].bytes`."""
     return {
         "bytes": sheet.size_bytes,
         "kind": sheet.format,
@@ -124,7 +124,9 @@ def comparison_report(proof: Proof) -> Json:
 
 
 def _page(page: PageProof) -> Json:
-    """Boxes are left, low, right, high in points from the page's lower left."""
+    """Return a page's proof as JSON values. Boxes: left, low, right, high in points from the lower
+    left.
+    """
     return {
         "page": page.page,
         "verdict": str(verdict_of_page(page)),

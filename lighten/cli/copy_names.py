@@ -20,7 +20,7 @@ class CopyNames:
         self._owners: dict[str, Path] = {}
 
     def claim(self, out: Path, original: Path) -> None:
-        """From now on the name is of the copy of `original`."""
+        """Reserve a name for the copy of `original`."""
         self._owners[_key(out)] = original.resolve()
 
     def free(self, out: Path, original: Path) -> Path:

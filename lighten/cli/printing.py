@@ -81,7 +81,7 @@ class progress_bar:  # noqa: N801 - reads as a statement: with progress_bar(...)
 
 
 def wait_text(seconds: float) -> str:
-    """About how long, as one would say it."""
+    """Return a rounded duration in words."""
     if seconds < 1.5:
         return "a second left"
     if seconds < 90:

@@ -118,7 +118,7 @@ def _read(path: Path) -> dict[str, Any]:
 
 
 def _write(path: Path, text: str) -> None:
-    """Whole or not at all."""
+    """Write a file so that it appears whole or not at all."""
     partial = path.with_name(temporary_name(path.name))
     partial.write_text(text, encoding="utf-8")
     partial.replace(path)

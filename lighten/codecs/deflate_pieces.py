@@ -27,7 +27,7 @@ _EMPTY = b"\x00\x00\xff\xff"
 
 
 def joined(pieces: Iterable[bytes]) -> Iterator[bytes]:
-    """One raw Deflate stream out of whole ones, in order. Raises: as `clear_final_block`."""
+    """Join whole raw Deflate streams into one, in order. Raises: as `clear_final_block`."""
     waiting: bytes | None = None
     for piece in pieces:
         if waiting is not None:
@@ -56,7 +56,7 @@ def clear_final_block(piece: bytes) -> bytes:
 
 @jit_helper
 def _bits(data: NDArray[np.uint8], at: int, count: int) -> int:  # pragma: no cover - compiled
-    """`count` bits from the bit `at`; zeros beyond the end."""
+    """Return `count` bits from the bit `at`; zeros beyond the end."""
     value = 0
     for place in range(count):
         byte = (at + place) >> 3
@@ -171,7 +171,7 @@ def _find_end(
     room: Room,
     found: NDArray[np.int64],
 ) -> None:  # pragma: no cover - compiled
-    """found: 1 if sound, the bit where the last block begins, the bit after the stream.
+    """Write to `found`: 1 if sound, the bit where the last block begins, the bit after the stream.
 
     tables: extra bits of lengths and of distances, order of the lengths of codes.
     """

@@ -65,12 +65,12 @@ _BAND_ROWS, _BAND_EVERY, _MANY_ROWS = 24, 192, 600
 
 
 def pack(data: bytes) -> bytes:
-    """`data`, of some content, as a zlib stream about as small as it gets."""
+    """Pack content as a zlib stream, about as small as it gets."""
     return _packed_at(data, _CONTENT_LEVEL)
 
 
 def _packed_at(data: bytes, level: int, quickly: bytes = b"") -> bytes:
-    """quickly: `data` packed at `Effort.QUICK`, where it has been."""
+    """Pack at a level of libdeflate. quickly: `data` packed at `Effort.QUICK`, if that was done."""
     import deflate
 
     quickly = quickly or bytes(deflate.zlib_compress(data, Effort.QUICK))
@@ -121,7 +121,7 @@ def pack_rows(
 def pack_tiff_rows(
     samples: NDArray[np.uint8] | NDArray[np.uint16], *, effort: Effort = Effort.BEST
 ) -> PackedRows:
-    """(height, width[, colours]) whole samples packed, as differences where that helps.
+    """Pack (height, width[, colours]) whole samples, as differences where that helps.
 
     Those of 16 bits least significant byte first, as a TIFF of that order has them.
     """
@@ -206,7 +206,7 @@ def _unpack_as_png(
 
 
 def pack_samples(levels: NDArray[np.uint8], bits: int) -> NDArray[np.uint8]:
-    """(height, width) uint8 levels of `bits` (1, 2, 4 or 8) packed into bytes, row by row."""
+    """Pack (height, width) uint8 levels of `bits` (1, 2, 4 or 8) into bytes, row by row."""
     if bits == 8:
         return levels
     height, width = levels.shape

@@ -59,7 +59,7 @@ def _tell(pipe: IO[bytes], data: bytes) -> None:
 
 
 def _hear(pipe: IO[bytes]) -> bytes:
-    """Raises: EOFError where the other process ended."""
+    """Read an answer of the helper process. Raises: EOFError where that process ended."""
     head = pipe.read(_LENGTH.size)
     if len(head) < _LENGTH.size:
         raise EOFError

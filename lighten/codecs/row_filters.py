@@ -11,7 +11,7 @@ Bytes = NDArray[np.uint8]
 
 
 def filtered_rows(rows: Bytes, pixel_bytes: int) -> Bytes:
-    """Rows with the filter each that leaves the least sum of magnitudes (RFC 2083, 9.6).
+    """Filter each row by the PNG filter with the least sum of magnitudes (RFC 2083, 9.6).
 
     rows: (height, bytes a row). Returns (height, 1 + bytes a row), the number of the filter first.
     """
@@ -26,7 +26,7 @@ def filtered_rows(rows: Bytes, pixel_bytes: int) -> Bytes:
 def _filter(
     rows: Bytes, pixel_bytes: int, tried: Bytes, costs: NDArray[np.int64], out: Bytes
 ) -> None:  # pragma: no cover - compiled
-    """tried, costs: room for a row by each filter, and what it costs."""
+    """Filter every row. tried, costs: room for a row by each filter, and for its cost."""
     height, width = rows.shape
     for y in range(height):
         costs[:] = 0

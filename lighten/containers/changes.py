@@ -52,7 +52,7 @@ class Changes:
         return self.renamed.get(member, member)
 
     def names_alone(self) -> "Changes":
-        """Without contents, to go to another process."""
+        """Return the changes without contents, to send to another process."""
         return Changes(renamed=self.renamed, media_types=self.media_types)
 
 
@@ -81,7 +81,7 @@ class MemberStream:
 def pack_stream(
     name: str, stream: MemberStream, before: Member | None, workers: Workers
 ) -> PackedMember:
-    """Rewritten and packed, several pieces at a time."""
+    """Rewrite and pack a member too long for memory, several pieces at a time."""
     seconds = stream.bytes_about / _PACKED_A_SECOND
     pieces = ((stream.work, piece) for piece in stream.pieces())
     return pack_pieces(name, workers.in_processes(_work_and_pack, pieces, seconds=seconds), before)
@@ -112,7 +112,7 @@ def with_other_ending(member: str, suffix: str) -> str:
 
 
 def pack_job(job: MemberJob) -> PackedMember:
-    """Rewritten and packed; runs in a worker process."""
+    """Rewrite and pack a member; runs in a worker process."""
     if job.rewrite is None:
         return pack_member(job.name, job.content, job.before)
     content = job.rewrite(job.content)

@@ -15,7 +15,7 @@ class Package(XmlMembers):
 
     @property
     def is_signed(self) -> bool:
-        """Any change would end a signature."""
+        """Return whether any change would invalidate a signature."""
         raise NotImplementedError
 
 
@@ -24,15 +24,15 @@ class PackageDocument(Protocol):
 
     @property
     def package(self) -> Package:
-        """Its members."""
+        """Return the package of the document."""
 
     @property
     def media_type(self) -> str:
-        """Media type of the file, as IANA lists it."""
+        """Return the media type of the file, as IANA lists it."""
 
     @property
     def pictures(self) -> Sequence[MemberPicture]:
-        """Each once, with all its showings."""
+        """Return each picture once, with all its placements."""
 
     def members_of(self, extra: ExtraKind) -> frozenset[str]:
-        """Members that are nothing but extras of that kind."""
+        """Return the members that hold extras of that kind and nothing else."""

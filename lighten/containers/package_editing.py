@@ -73,7 +73,7 @@ class PackageEditing:
         raise NotImplementedError
 
     def streams(self, plan: Plan) -> Mapping[str, MemberStream]:
-        """Members that are too long to be worked on at once, by their names."""
+        """Return the members that are too long to be rewritten in memory, by name."""
         return {}
 
     def order(self, names: list[str]) -> list[str]:
@@ -290,7 +290,7 @@ class PackageEditing:
 
 
 def _is_long_text(member: Member) -> bool:
-    """Films and the like gain nothing from being packed."""
+    """Return whether a long member is text; films and sounds gain nothing from packing."""
     return member.size_bytes > _LONG_BYTES and len(member.packed) < 0.8 * member.size_bytes
 
 

@@ -17,7 +17,9 @@ def package_offers(
     can_be_laid_out: bool = True,
     has_fonts: bool = True,
 ) -> Offers:
-    """has_fonts: files may bring fonts along. Others: see `Offers`."""
+    """Describe the choices that packages offer. has_fonts: files may embed fonts. Others: see
+    `Offers`.
+    """
     return Offers(
         kinds=kinds,
         has_pages=False,

@@ -83,7 +83,7 @@ class PackageOutcomes:
 
     @cached_property
     def _within_members(self) -> frozenset[ExtraKind]:
-        """Extras that are inside members which hold other things as well."""
+        """Yield the outcomes of extras inside members that hold other content as well."""
         return frozenset(
             part.extra
             for part in self.sheet.parts

@@ -9,7 +9,7 @@ _LEVEL = 1
 
 
 def weight_within(member: Member, content: bytes, without: bytes) -> int:
-    """Bytes of the member that go when its content becomes `without`; never below 0."""
+    """Return the bytes that the member loses when its content becomes `without`; never below 0."""
     import deflate
 
     if len(without) >= len(content):

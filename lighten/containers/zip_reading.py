@@ -35,7 +35,7 @@ class ZipReading:
         return frozenset(self._file.namelist())
 
     def content(self, member: str) -> bytes:
-        """Raises: UnreadableFileError; KeyError."""
+        """Return the content of a member. Raises: UnreadableFileError; KeyError."""
         try:
             return self._file.read(member)
         except (zipfile.BadZipFile, ValueError, OSError) as error:
@@ -75,7 +75,7 @@ class ZipReading:
 
 
 def name_of(element: Any) -> str:
-    """Without its namespace; "" for comments and instructions."""
+    """Return an element's name without its namespace; "" for comments and instructions."""
     return element.tag.split("}")[-1] if isinstance(element.tag, str) else ""
 
 
@@ -103,7 +103,7 @@ def crop_to(pixels: NDArray[np.uint8], sight: Sight) -> NDArray[np.uint8]:
 
 
 def open_zip(path: Path, name: str) -> zipfile.ZipFile:
-    """Raises: UnreadableFileError."""
+    """Open a ZIP archive for reading. Raises: UnreadableFileError."""
     try:
         return zipfile.ZipFile(io.BytesIO(path.read_bytes()))
     except (zipfile.BadZipFile, OSError, ValueError) as error:

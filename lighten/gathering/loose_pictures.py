@@ -165,6 +165,6 @@ def _as_coded(page: TiffPage, coding: Coding, data: bytes) -> CodedPicture:
 
 
 def _palette(file: TiffFile, page: TiffPage) -> bytes:
-    """Entries one after the other; a TIFF has all reds first (TIFF 6.0, section 5)."""
+    """Return palette entries in turn; a TIFF has all reds first (TIFF 6.0, section 5)."""
     colours = np.array(file.numbers(page.directory, tags.COLOUR_MAP), np.uint16)
     return (colours >> _UPPER_8).astype(np.uint8).reshape(3, -1).T.tobytes()

@@ -99,7 +99,7 @@ def _only_picture(source: Source) -> LoosePicture:
 
 
 def is_blank(pixels: Pixels, ppi: float) -> bool:
-    """Nothing but paper, shade and some dust is on it. pixels: grey or sRGB, uint8."""
+    """Return whether a page shows only paper, shade and some dust. pixels: grey or sRGB, uint8."""
     margin = round(_MARGIN_MM / _MM_PER_INCH * ppi)
     light = np.ascontiguousarray(luma(pixels)[margin:-margin, margin:-margin])
     if min(light.shape, default=0) < margin:

@@ -35,7 +35,7 @@ class Placed:
 
 
 def sheet_pt(size_px: tuple[int, int]) -> tuple[float, float] | None:
-    """Width and height of the paper that a picture of a whole sheet has the shape of, if any."""
+    """Return the paper size with the aspect ratio of a whole scanned sheet, in points, if any."""
     across, down = size_px
     for short, long in _PAPER_PT.values():
         if abs(max(size_px) / min(size_px) / (long / short) - 1) < _LIKE_A_SHEET:

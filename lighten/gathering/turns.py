@@ -39,7 +39,7 @@ def is_on_its_side(turn: Turn) -> bool:
 
 
 def _then(first: Turn, second: Turn) -> Turn:
-    """Both, one after the other (ISO 32000-1, 8.3.4)."""
+    """Multiply two matrices, the first applied first (ISO 32000-1, 8.3.4)."""
     a, b, c, d, e, f = first
     g, h, i, j, k, m = second
     return (

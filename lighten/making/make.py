@@ -25,7 +25,7 @@ _TRIALS_SHARE = 0.3
 
 
 def weigh(source: Source, progress: Progress = no_progress) -> WeightSheet:
-    """Every part of the file, adding up to its size to the byte; only reads it.
+    """Weigh a file: list its parts, which add up to its size to the byte. Only reads the file.
 
     Raises: UnreadableFileError, PasswordNeededError, UnsupportedFileError, LimitExceededError.
     """

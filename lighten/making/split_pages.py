@@ -75,7 +75,7 @@ def make_pieces(
 
 
 def take_pages(source: Source, first: int, last: int, out: Path) -> None:
-    """Some pages of a document, counted from 1, as a file of their own at `out`.
+    """Write some pages of a document, counted from 1, to a file of their own at `out`.
 
     Raises: LightenError for a kind of document that has no pages to cut it at.
     """
@@ -120,7 +120,7 @@ def split_copy(
 
 
 def _splittable(format_name: str) -> Splittable:
-    """Raises: LightenError for a kind of document that has no pages to cut it at."""
+    """Return the format as one that splits. Raises: LightenError for documents without pages."""
     format_ = format_named(format_name)
     if not isinstance(format_, Splittable):
         raise LightenError("This kind of file cannot be cut into pieces.")

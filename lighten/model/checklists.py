@@ -144,7 +144,7 @@ def checklist_to_json(checklist: Checklist) -> Json:
 
 
 def checklist_from_json(stored: Any) -> Checklist:
-    """Raises: BadPresetError with the place of the first mistake."""
+    """Read a checklist. Raises: BadPresetError with the path of the first mistake."""
     try:
         return from_json(stored, Checklist, "checklist")
     except JsonMistakeError as error:
@@ -163,7 +163,7 @@ def limit_to_json(named: NamedLimit) -> Json:
 
 
 def limit_from_json(stored: Any) -> NamedLimit:
-    """Raises: BadPresetError with the place of the first mistake."""
+    """Read a limit. Raises: BadPresetError with the path of the first mistake."""
     if not isinstance(stored, dict) or stored.get("schema") != SCHEMA:
         raise BadPresetError(f'This is no file of a limit: its schema is not "{SCHEMA}".')
     if stored.get("version") != VERSION:

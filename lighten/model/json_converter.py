@@ -27,7 +27,7 @@ class JsonMistakeError(ValueError):
 
 
 def new_converter() -> "cattrs.Converter":
-    """Strict: no type is turned into another, no key is let pass that no field has."""
+    """Return a strict converter: it converts no types and refuses unknown keys."""
     import cattrs
 
     converter = cattrs.Converter(forbid_extra_keys=True)

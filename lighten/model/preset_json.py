@@ -126,7 +126,7 @@ def _restored(stored: Any, kind: type[Value], where: str) -> Value:
 
 
 def _extras(stored: Any, kind: Any) -> frozenset[ExtraKind]:
-    """Kinds by their names in this version or an earlier one."""
+    """Read kinds of extras by their present or former names."""
     from cattrs.errors import IterableValidationError, IterableValidationNote
 
     if not isinstance(stored, list):

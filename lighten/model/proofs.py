@@ -103,7 +103,7 @@ class Proof:
 
     @property
     def suspects(self) -> frozenset[str]:
-        """Ids of the pictures that may be behind the faults.
+        """Return the ids of pictures that may be behind the faults.
 
         Those with faults; all of a page with faults for which these do not account.
         """

@@ -141,7 +141,7 @@ class PictureTreatment:
 
     @property
     def only_loses_colour(self) -> bool:
-        """Light and dark stay as they are."""
+        """Return whether a treatment changes colour only, and keeps light and dark."""
         return self.colour is ColourChange.GREY and not self.filters
 
 

@@ -115,7 +115,7 @@ def is_layers(decision: Decision) -> bool:
 
 
 def is_plain(decision: Decision) -> bool:
-    """Fewer pixels and a quality are all it asks for."""
+    """Return whether a decision asks for fewer pixels and a quality only."""
     treatment = decision.picture
     return (
         treatment is not None

@@ -130,7 +130,7 @@ class PictureFacts:
 
     @property
     def ppi(self) -> float | None:
-        """Pixels per inch where it is shown largest, along its coarser side.
+        """Return the pixels per inch of the largest placement, along its coarser side.
 
         Effective resolution = stored pixels / displayed inches (common practice, no source).
         """
@@ -222,7 +222,7 @@ class Rules:
 
     @property
     def allows_jbig2(self) -> bool:
-        """Archives take two tones in Group 4 where the first part of PDF/A is asked for."""
+        """Return whether JBIG2 may be used; PDF/A-1 asks for Group 4."""
         return not self.standard.startswith("PDF/A-1")
 
 

@@ -151,7 +151,7 @@ class Curves:
         return _UP[quality]
 
     def _across(self, width_px: int) -> float:
-        """0 at the smaller size, 1 at the larger one, by the logarithm of the width."""
+        """Return 0 at the smaller size and 1 at the larger one, by the logarithm of the width."""
         small, large = self.widths_px
         return math.log(width_px / small) / math.log(large / small) if large > small else 1.0
 

@@ -88,7 +88,7 @@ def _at_assumed_size(facts: PictureFacts, treatment: Treatment) -> PictureFacts:
 
 
 def _as_lines(facts: PictureFacts, own: PictureTreatment) -> PictureTreatment:
-    """Stencils and pictures of two tones have no use for greys and colours."""
+    """Adapt a treatment to masks and bitonal pictures, which have no greys and colours."""
     if facts.picture_class is PictureClass.MASK:
         own = replace(own, colour=ColourChange.KEEP, quality=None)
     if own.coding is PictureCoding.GROUP_4 and facts.picture_class not in (

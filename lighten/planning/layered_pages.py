@@ -13,7 +13,7 @@ Box = tuple[float, float, float, float]
 
 
 def in_layers_already(sheet: WeightSheet) -> frozenset[str]:
-    """Ids of pictures in colour or grey over most of which strokes or a masked picture lie."""
+    """Return the ids of pictures mostly covered by strokes or by a masked picture."""
     by_page: dict[int, list[tuple[str, PictureFacts, Box]]] = {}
     for part in sheet.parts:
         for placement in part.picture.placements if part.picture else ():

@@ -85,7 +85,7 @@ def layers_decision(part: Part, facts: PictureFacts) -> Decision:
 
 
 def _workable(sheet: WeightSheet) -> Iterator[tuple[Part, PictureFacts]]:
-    """Pictures that a page shows and that can be worked on, the heaviest first."""
+    """Return the treatable pictures that a page shows, the heaviest first."""
     for part in sorted(sheet.parts, key=lambda part: (-part.size_bytes, part.id)):
         facts = part.picture
         if facts is not None and not facts.untouchable and facts.placements:

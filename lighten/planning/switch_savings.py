@@ -22,7 +22,7 @@ _PEN = Treatment(drawing=DrawingTreatment(tolerance_pt=0.1))
 
 
 def switch_savings(sheet: WeightSheet, trials: Trials | None = None) -> dict[str, int]:
-    """Bytes that come off by each switch alone.
+    """Return the bytes that each switch saves by itself.
 
     Keys: those of fonts' switches, "drawing", and "extra." with a kind of extra.
     """

@@ -197,7 +197,9 @@ def _counts(before: Promises, after: Promises) -> dict[str, tuple[int, int]]:
 def _pictures(
     pairs: list[PicturePair], before: PicturesReading, after: PicturesReading, progress: Progress
 ) -> tuple[PictureProof, ...]:
-    """Both documents are read once for all; threads, since decoding lets go of the interpreter."""
+    """Compare pictures in threads, as decoding releases the interpreter's lock; both documents are
+    opened once.
+    """
     proofs: list[PictureProof] = []
     with open_workers() as workers:
         for proof in workers.in_threads(partial(_compare, before, after), pairs):

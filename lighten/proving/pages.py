@@ -144,7 +144,8 @@ def _judge(
     free: tuple[Box, ...],
     permitted: PermittedLosses,
 ) -> PageProof:
-    """Strict outside the treated pictures, by the picture's own measure inside them.
+    """Judge a page strictly outside the treated pictures, and by the picture's own measure inside
+    them.
 
     free: where annotations were that were to go, and anything may be now.
     """

@@ -128,7 +128,7 @@ def unreadable_words(
 
 
 def finest_provable_mm(ppi: float) -> float:
-    """Dots smaller than that could be lost unseen at a fineness."""
+    """Return the size below which a lost dot could go unseen at a resolution."""
     return round(_PROVABLE_MM_TIMES_PPI / ppi, 2)
 
 

@@ -84,7 +84,7 @@ class SideBySide:
         raise UnreadableFileError("There is no such place in this document.")
 
     def _page_reading(self, side: str) -> PagedReading:
-        """Laid out when the first page is asked for. Raises: UnreadableFileError."""
+        """Return a reading of pages, laid out on first use. Raises: UnreadableFileError."""
         if self._laid_out is None:
             both = self._lay_out()
             if both is None:
@@ -125,7 +125,7 @@ class SideBySide:
 
 @contextmanager
 def read_both(original: Source, copy: Path) -> Iterator[SideBySide]:
-    """Both files opened. Raises: as `Format.read`."""
+    """Open both files for reading. Raises: as `Format.read`."""
     format_ = format_of(original)
     copied = replace(original, path=copy)
     with ExitStack() as stack:

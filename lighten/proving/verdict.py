@@ -20,7 +20,7 @@ def proof_from(
     has_text: bool = False,
     may_be_same: bool = True,
 ) -> Proof:
-    """has_text: words and whatever hangs on them were compared, besides what is seen.
+    """Decide the verdict. has_text: text and what depends on it were compared besides looks.
 
     may_be_same: nothing in it was too fine to be proved.
     """

@@ -63,7 +63,7 @@ def as_pdf(source: Source) -> Iterator[Source | None]:
 
 
 def count_pages(pdf: Source) -> int:
-    """Raises: UnreadableFileError."""
+    """Return the number of pages. Raises: UnreadableFileError."""
     from lighten.formats.pdf.read import read_pdf
 
     with read_pdf(pdf) as reading:
@@ -73,7 +73,7 @@ def count_pages(pdf: Source) -> int:
 def drawn_pages(
     pdf: Source, first: int, last: int, ppi: float, *, in_greys: bool
 ) -> Iterator[DrawnPage]:
-    """Some pages of a PDF, counted from 1, drawn at `ppi`.
+    """Draw some pages of a PDF, counted from 1, at `ppi`.
 
     in_greys: colours are not wanted; drawing is quicker without. Raises: UnreadableFileError,
     LimitExceededError.
@@ -165,7 +165,7 @@ def pages_of_pictures(source: Source, ppi: float) -> Iterator[DrawnPage]:
 
 
 def _as_light(picture: LoosePicture) -> Pixels:
-    """Upright, as grey or sRGB. Raises: as `decode`."""
+    """Return a page upright, as grey or sRGB. Raises: as `decode`."""
     pixels = upright(decode_on_white(picture.stored), picture.orientation)
     if picture.stored.profile:
         return through_profile(pixels, picture.stored.profile)

@@ -51,7 +51,9 @@ class ReducedPage:
 
 
 def reduce_colours(pixels: Pixels, ppi: float, wanted: RasterTreatment) -> ReducedPage:
-    """pixels: (height, width) grey or (height, width, 3) sRGB, uint8, as drawn at `ppi`."""
+    """Reduce the colours of a page. pixels: (height, width) grey or (height, width, 3) sRGB, uint8,
+    drawn at `ppi`.
+    """
     if pixels.ndim == 3 and is_without_colour(pixels):
         pixels = np.ascontiguousarray(pixels[..., 0])
     match wanted.colours:
@@ -66,7 +68,9 @@ def reduce_colours(pixels: Pixels, ppi: float, wanted: RasterTreatment) -> Reduc
 
 
 def _has_photo(grey: Pixels, ppi: float) -> bool:
-    """Some centimetres of the page are mostly neither paper nor ink, and no flat colour."""
+    """Return whether some centimetres of the page are mostly neither paper, nor ink, nor a flat
+    colour.
+    """
     side = max(2, round(_TILE_MM / _MM_PER_INCH * ppi))
     rows, columns = grey.shape[0] // side, grey.shape[1] // side
     if not rows or not columns:
@@ -149,7 +153,7 @@ def _lost_text(
 
 
 def _at_reading_size(grey: Pixels, ppi: float) -> Pixels:
-    """At about 100 ppi, by whole steps, which are quick."""
+    """Reduce to about 100 ppi by a whole factor."""
     from PIL import Image
 
     step = round(ppi / _READ_PPI)

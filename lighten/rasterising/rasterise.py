@@ -150,7 +150,7 @@ class _Batch:
 def _reduced(
     source: Source, wanted: RasterTreatment, progress: Progress, *, may_blur_text: bool
 ) -> Iterator[_Reduced]:
-    """Many pages in processes, as those are drawn one at a time in each; else coded in threads."""
+    """Yield many pages from processes, as each draws one at a time; few are encoded in threads."""
     with as_pdf(source) as pdf, open_workers() as workers:
         count = count_pages(pdf) if pdf is not None else 0
         seconds = count * _SECONDS_A_PAGE
@@ -295,7 +295,7 @@ def _page_number(number: int, count: int) -> dict[int, Field]:
 
 
 def _at_worst(drawn: DrawnPage, page: ReducedPage) -> tuple[Pixels | None, Pixels | None]:
-    """About a word, where the page has lost most, as it was drawn and as it is now."""
+    """Cut out about a word where the page has lost most, as drawn and as it is now."""
     if page.worst is None:
         return None, None
     left, top, width, height = page.worst

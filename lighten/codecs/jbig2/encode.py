@@ -16,7 +16,7 @@ _TEMPLATES = (0, 1, 2)
 
 
 def encode_jbig2(black: NDArray[np.bool_]) -> bytes:
-    """(height, width) pixels, true where black, as a PDF embeds them; every pixel as it is."""
+    """Encode (height, width) pixels, true where black, losslessly for embedding in a PDF."""
     templates = _TEMPLATES if black.size < _TRIED_BELOW_PX else _TEMPLATES[:1]
     plain = min((all_pixels(1, black, template) for template in templates), key=len)
     size = black.shape[1], black.shape[0]

@@ -169,7 +169,9 @@ def _group(
     following: Numbers,
     leaders: Numbers,
 ) -> None:  # pragma: no cover - compiled
-    """heads, following: by width and height, groups whose first letter has them, in a chain."""
+    """Group letters of equal size in chains. heads, following: by width and height, groups whose
+    first letter has that size.
+    """
     groups = 0
     for n in range(len(order)):
         letter = order[n]

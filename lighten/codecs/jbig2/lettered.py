@@ -183,7 +183,7 @@ def _erase(
     rows: NDArray[np.uint64],
     pixels: Bytes,
 ) -> None:  # pragma: no cover - compiled
-    """White where those letters are."""
+    """Make the pixels of those letters white."""
     for n in range(len(placed)):
         letter = placed[n]
         for y in range(height[letter]):

@@ -54,7 +54,7 @@ class Letters:
 
 
 def find_letters(black: NDArray[np.bool_]) -> Letters:
-    """(height, width), true where black. Ink hangs together over corners as well."""
+    """Find connected ink in (height, width) pixels, true where black; corners connect as well."""
     row, begin, end = _runs(black)
     parent = np.arange(len(row), dtype=np.int32)
     starts = np.searchsorted(row, np.arange(black.shape[0] + 1)).astype(np.int32)
@@ -83,7 +83,7 @@ def find_letters(black: NDArray[np.bool_]) -> Letters:
 
 
 def _runs(black: NDArray[np.bool_]) -> tuple[Numbers, Numbers, Numbers]:
-    """Row, first column, and column after the last, of each run of black in a row."""
+    """Return row, first column, and column after the last of each run of black in a row."""
     bands = [_runs_of_band(black[top : top + _BAND], top) for top in range(0, len(black), _BAND)]
     row, begin, end = (np.concatenate(column) for column in zip(*bands, strict=True))
     return row, begin, end

@@ -26,7 +26,7 @@ ADAPTIVE = (
 
 
 def framed(black: NDArray[np.bool_]) -> tuple[Bytes, tuple[int, int, int]]:
-    """(height, width) pixels with a frame around them, and where the bitmap lies in that."""
+    """Return (height, width) pixels with a white frame, and the position of the bitmap in it."""
     height, width = black.shape
     return np.pad(black.view(np.uint8), FRAME).ravel(), (
         FRAME * (width + 2 * FRAME) + FRAME,

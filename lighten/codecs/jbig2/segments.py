@@ -39,7 +39,7 @@ def bitmap_segment(number: int, size: Size, template: int, code: bytes) -> bytes
 
 
 def dictionary_segment(number: int, template: int, symbols: int, code: bytes) -> bytes:
-    """New symbols, all of which others may use (7.4.2)."""
+    """Build a segment of new symbols, all of which other segments may use (7.4.2)."""
     head = struct.pack(">H", template << 10) + ADAPTIVE[template]
     return _segment(number, _DICTIONARY, head + struct.pack(">II", symbols, symbols) + code)
 

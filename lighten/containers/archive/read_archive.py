@@ -96,14 +96,14 @@ class Archive:
             )
 
     def check(self) -> None:
-        """Raises: UnreadableFileError if any member is not what it says."""
+        """Unpack every member. Raises: UnreadableFileError if one is not as the list says."""
         for name in self.members:
             for _ in self.chunks(name):
                 pass
 
 
 def _unpacked(member: Member) -> Iterator[bytes]:
-    """Raises: zlib.error."""
+    """Inflate a member. Raises: zlib.error."""
     if member.method == STORED:
         yield member.packed
         return
@@ -181,7 +181,9 @@ def _check_limits(name: str, entries: list[zipfile.ZipInfo]) -> None:
 
 
 def _check_entry(name: str, entry: zipfile.ZipInfo) -> None:
-    """Raises if its name leads out of the archive, or it cannot be unpacked."""
+    """Check an entry of the list. Raises if its name leads out of the archive, or its coding is
+    unknown.
+    """
     stored_name = entry.orig_filename
     steps = stored_name.split("/")
     if (

@@ -46,7 +46,7 @@ class PackedMember:
 
 
 def pack_member(name: str, content: bytes, before: Member | None = None) -> PackedMember:
-    """`content` as tight as it gets.
+    """Pack `content` as a member, as small as it gets.
 
     before: how the same content was packed already; kept where that is no heavier.
     """

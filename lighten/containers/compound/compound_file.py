@@ -61,7 +61,7 @@ def read_compound(content: bytes) -> Entry:
 
 
 def _entry(file: Any, record: Any, path: tuple[str, ...], seen: set[int]) -> Entry:
-    """seen: numbers of entries that were met already. Raises: UnreadableFileError for one twice."""
+    """Read a directory entry. seen: numbers already read. Raises: UnreadableFileError."""
     if record.sid in seen:
         raise UnreadableFileError("A compound file with a folder that is within itself.")
     seen.add(record.sid)
@@ -195,7 +195,7 @@ def _links(root: Entry, number: dict[int, int]) -> dict[int, tuple[int, int, int
 
 
 def _sorting(entry: Entry) -> tuple[int, str]:
-    """Short names come first, then as in the alphabet without case (2.6.4)."""
+    """Return the sorting key of a name: by length, then by letters without case (2.6.4)."""
     return len(entry.name.encode("utf-16-le")), entry.name.upper()
 
 

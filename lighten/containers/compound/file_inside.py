@@ -67,7 +67,7 @@ def _place(root: Entry) -> _Place | None:
 
 
 def _packed(stream: Entry, content: bytes) -> _Place | None:
-    """Length of all, a number, name and path, two numbers, the path it came by, the file."""
+    """Build the stream: length, a number, name and path, two numbers, the former path, the file."""
     at = _BEFORE_NAMES
     for _ in range(2):
         at = content.find(b"\0", at, at + _MOST_NAME) + 1

@@ -55,7 +55,7 @@ class _Text:
             self._said.append(data)
 
     def comment(self, _text: Any) -> None:
-        """Nothing that a reader sees."""
+        """Ignore comments, which no reader sees."""
 
     def close(self) -> str:
         return "".join(self._said)

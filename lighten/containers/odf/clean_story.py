@@ -119,7 +119,7 @@ def _rename_uses(root: Any, names: dict[str, str]) -> None:
 
 
 def _is_style_use(key: str) -> bool:
-    """Attributes that name styles: all end alike, whichever kind of style they name."""
+    """Return whether an attribute names a style; the names of all such attributes end alike."""
     name = key.rpartition("}")[2]
     return name.endswith(("style-name", "style-names")) or name == "class-names"
 
@@ -193,7 +193,7 @@ def _is_empty(span: Any) -> bool:
 
 
 def _drop_unused(root: Any, automatic: Any) -> None:
-    """Automatic styles that nothing in the member names, as often as that frees others."""
+    """Remove unused automatic styles, repeatedly, as one may use another."""
     while True:
         used = _names_used(root)
         unused = [

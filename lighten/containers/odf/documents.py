@@ -42,7 +42,7 @@ class OpenDocument:
     pictures: tuple[MemberPicture, ...]
 
     def members_of(self, extra: ExtraKind) -> frozenset[str]:
-        """Members that are nothing but extras of that kind."""
+        """Return the members that hold extras of that kind and nothing else."""
         if extra is ExtraKind.REPEATS:
             return frozenset(name for picture in self.pictures for name in picture.repeats)
         return frozenset(
@@ -65,7 +65,7 @@ def _whole_extra(name: str, size_bytes: int) -> ExtraKind | None:
 
 
 def open_document(source: Source, family: OdfFamily) -> OpenDocument:
-    """Raises: as `open_package`; UnreadableFileError if it is of another kind."""
+    """Open a document of one kind. Raises: as `open_package`; UnreadableFileError for others."""
     package = open_package(source)
     media_type = package.media_type
     if media_type not in {kind.media_type for kind in family.kinds}:
@@ -161,7 +161,7 @@ def _natural_size(package: OdfPackage, member: str) -> tuple[float, float] | Non
 
 
 def page_size(package: OdfPackage, family: OdfFamily) -> tuple[float, float]:
-    """Width and height of the first page between its margins, in points."""
+    """Return width and height of the first page between its margins, in points."""
     if "styles.xml" not in package.archive.members:
         return family.page_pt
     layout = next(package.root("styles.xml").iter("{*}page-layout-properties"), None)

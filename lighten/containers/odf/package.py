@@ -46,7 +46,9 @@ class OdfPackage(Package):
 
 
 def open_package(source: Source) -> OdfPackage:
-    """Raises: as `read_archive`; UnreadableFileError if incomplete; PasswordNeededError."""
+    """Open an OpenDocument package. Raises: as `read_archive`; UnreadableFileError if incomplete;
+    PasswordNeededError.
+    """
     package = OdfPackage(read_archive(source))
     for needed in (MANIFEST, "content.xml"):
         if needed not in package.archive.members:

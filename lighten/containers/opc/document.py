@@ -54,7 +54,7 @@ class OpcDocument:
         return self.leftovers
 
     def members_of(self, extra: ExtraKind) -> frozenset[str]:
-        """Members that are nothing but extras of that kind."""
+        """Return the members that hold extras of that kind and nothing else."""
         match extra:
             case ExtraKind.LEFTOVERS:
                 return self.leftovers

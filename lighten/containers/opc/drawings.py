@@ -284,7 +284,7 @@ def _vml_size(shape: Any) -> tuple[float, float] | None:
 
 
 def _style_size(shape: Any) -> tuple[float, float] | None:
-    """Width and height; of a shape in a group, in its coordinates."""
+    """Return the width and height in a style; of a shape in a group, in the group's coordinates."""
     properties = dict(
         entry.strip().split(":", 1) for entry in shape.get("style", "").split(";") if ":" in entry
     )

@@ -30,7 +30,7 @@ class OpcPackage(Package):
 
     @cached_property
     def defaults(self) -> Mapping[str, str]:
-        """Content types by the endings of names."""
+        """Return content types by file name extension."""
         return {
             element.get("Extension", "").lower(): element.get("ContentType", "")
             for element in self.root(CONTENT_TYPES).iter(f"{_TYPES_NAMESPACE}Default")
@@ -38,7 +38,7 @@ class OpcPackage(Package):
 
     @cached_property
     def overrides(self) -> Mapping[str, str]:
-        """Content types by the names of members."""
+        """Return content types by member name."""
         return {
             element.get("PartName", "").lstrip("/"): element.get("ContentType", "")
             for element in self.root(CONTENT_TYPES).iter(f"{_TYPES_NAMESPACE}Override")
@@ -60,7 +60,7 @@ class OpcPackage(Package):
 
     @cached_property
     def relationships(self) -> Mapping[str, tuple[Relationship, ...]]:
-        """Relationships by the member that they start from; "" for the package itself."""
+        """Return the relationships of each member; those of "" belong to the package."""
         by_source = {}
         for name in self.archive.members:
             if name.endswith(".rels") and "_rels/" in name:
@@ -90,7 +90,7 @@ class OpcPackage(Package):
 
     @property
     def has_macros(self) -> bool:
-        """They may ask by name for anything that the document holds."""
+        """Return whether the package has macros, which may refer to anything by name."""
         return any(name.endswith("vbaProject.bin") for name in self.archive.members)
 
     def names_of(self, member: str) -> Mapping[str, Relationship]:
@@ -99,11 +99,11 @@ class OpcPackage(Package):
 
     @cached_property
     def used(self) -> frozenset[str]:
-        """Members that something in use leads to."""
+        """Return the members that are reachable from members in use."""
         return self.reached(frozenset())
 
     def reached(self, without: frozenset[str]) -> frozenset[str]:
-        """Members that something in use leads to, other than by way of those.
+        """Return the members that are reachable from members in use without passing through those.
 
         A relationship of a kind that is used by its id leads nowhere where no attribute has it.
         """
@@ -157,8 +157,9 @@ _USED_BY_ID = frozenset(
 
 
 def open_package(source: Source) -> OpcPackage:
-    """Raises: as `read_archive`; UnreadableFileError if it says of nothing what it is;
-    PasswordNeededError if it is locked."""
+    """Open an Office Open XML package. Raises: as `read_archive`; UnreadableFileError without
+    content types; PasswordNeededError if it is encrypted.
+    """
     if has_ole_mark(source):
         raise PasswordNeededError(
             f"{source.name}: is locked with a password, which only its own program can open. "

@@ -76,7 +76,7 @@ def picture_showings(package: OpcPackage) -> Iterator[tuple[str, Reference, str]
 
 
 def _leftover_members(package: OpcPackage) -> set[str]:
-    """Members nothing leads to, of kinds that are known to be led to."""
+    """Return unreachable members of kinds that are only used through relationships."""
     return {
         name
         for name in package.archive.members

@@ -45,7 +45,7 @@ def source_of(rels: str) -> str:
 
 
 def read_relationships(root: Any, member: str) -> tuple[Relationship, ...]:
-    """Those of a member, from the root of their XML."""
+    """Read the relationships of a member from the root of their XML."""
     return tuple(
         Relationship(
             id=element.get("Id", ""),

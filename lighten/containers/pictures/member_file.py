@@ -61,7 +61,7 @@ def _unwrapped(content: bytes, bitmap: bytes) -> PictureFile:
 
 
 def natural_size_pt(file: PictureFile) -> tuple[float, float]:
-    """Width and height by its own dots, in points."""
+    """Return width and height by the picture's own resolution, in points."""
     across, down = file.dots or (SCREEN_DOTS, SCREEN_DOTS)
     across, down = (dots if dots > 0 else SCREEN_DOTS for dots in (across, down))
     return file.width_px / across * _POINTS_PER_INCH, file.height_px / down * _POINTS_PER_INCH

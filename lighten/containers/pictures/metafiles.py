@@ -30,13 +30,13 @@ _WMF_WINDOW_SIZE = 0x020C
 
 
 def is_metafile(content: bytes) -> bool:
-    """Drawing commands of a screen, in either of the two kinds."""
+    """Return whether a file is a Windows metafile of either kind."""
     is_emf = content[:4] == b"\1\0\0\0" and content[_EMF_MARK_AT : _EMF_MARK_AT + 4] == _EMF_MARK
     return is_emf or content.startswith((_PLACEABLE, *_WMF_STARTS))
 
 
 def metafile_size(content: bytes) -> tuple[int, int]:
-    """Width and height in its own units, at least 1 each."""
+    """Return width and height in the metafile's own units, at least 1 each."""
     try:
         if content.startswith(_PLACEABLE):
             left, top, right, low = struct.unpack_from("<4h", content, 6)
@@ -98,7 +98,7 @@ def _of_emf(content: bytes) -> bytes | None:
 
 
 def _emf_records(content: bytes) -> Iterator[tuple[int, int, int]]:
-    """Kind, place and length of each record."""
+    """Yield kind, offset and length of each record."""
     at = 0
     while at + 8 <= len(content):
         kind, size = struct.unpack_from("<2I", content, at)

@@ -72,7 +72,7 @@ def clean_story(
 
 
 def _strip_traces(root: Any, word: str, *, keeps_paragraph_ids: bool) -> None:
-    """Numbers of editing sessions, marks of the spelling checker, where pages once ended."""
+    """Remove numbers of editing sessions, marks of the spelling checker, and former page ends."""
     from lxml import etree
 
     names = [f"{word}{name}" for name in _REVISIONS]

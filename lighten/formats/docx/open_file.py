@@ -29,7 +29,7 @@ class TextDocument(OpcDocument):
 
 
 def open_text_document(source: Source) -> TextDocument:
-    """Raises: as `open_package`."""
+    """Open a text document. Raises: as `open_package`."""
     package = open_package(source)
     stories = tuple(story_members(package))
     media_type = KIND_BY_MAIN_TYPE.get(

@@ -20,7 +20,7 @@ _HEADINGS = ("heading", "title")
 
 
 def story_members(package: OpcPackage) -> list[str]:
-    """XML members of the text's own language, the document itself first."""
+    """Return the XML members with text, the document itself first."""
     own = [
         name
         for name in package.archive.members
@@ -74,7 +74,7 @@ def _is_heading(paragraph: Any, headings: Mapping[str, str]) -> bool:
 
 
 def style_names(package: OpcPackage) -> dict[str, str]:
-    """Names of styles by their ids."""
+    """Return the names of styles by their ids."""
     names: dict[str, str] = {}
     for member in package.archive.members:
         if package.content_type(member).endswith("wordprocessingml.styles+xml"):

@@ -46,7 +46,7 @@ def weigh_docx(source: Source, progress: Progress) -> WeightSheet:
 
 
 def _page_size(package: OpcPackage) -> tuple[float, float]:
-    """Width and height between the margins, in points."""
+    """Return width and height between the margins, in points."""
     section = next(package.root(package.main).iter("{*}sectPr"), None)
     size = section.find("{*}pgSz") if section is not None else None
     margins = section.find("{*}pgMar") if section is not None else None

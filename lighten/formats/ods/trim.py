@@ -24,7 +24,7 @@ _SHOWN = (
 
 
 def trim_tables(root: Any, dropped: Collection[ExtraKind]) -> None:
-    """Blank rows and cells behind the last content go that show nothing."""
+    """Remove blank rows and cells after the last content that show nothing."""
     if ExtraKind.PAST_FORMATS not in dropped:
         return
     plain = {"", "Default", *_plain_styles(root)}

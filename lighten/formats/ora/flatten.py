@@ -20,7 +20,7 @@ Canvas = NDArray[np.uint16]
 
 
 def flatten(drawing: Drawing) -> Pixels:
-    """(height, width, 4) uint8, colours not multiplied by opacity.
+    """Flatten the layers: (height, width, 4) uint8, colours not multiplied by opacity.
 
     Raises: UnreadableFileError for a layer that is no picture.
     """
@@ -36,7 +36,7 @@ def flatten(drawing: Drawing) -> Pixels:
 
 
 def read_layer(drawing: Drawing, member: str) -> Pixels:
-    """(height, width, 4) uint8. Raises: UnreadableFileError, LimitExceededError."""
+    """Decode a layer: (height, width, 4) uint8. Raises: UnreadableFileError, LimitExceededError."""
     import pyvips
 
     if member not in drawing.archive.members:

@@ -70,7 +70,9 @@ def _within(group: Group, *, is_seen: bool) -> Iterator[tuple[Layer, bool]]:
 
 
 def open_drawing(source: Source) -> Drawing:
-    """Raises: UnreadableFileError, LimitExceededError, UnsupportedFileError."""
+    """Open a layered drawing. Raises: UnreadableFileError, LimitExceededError,
+    UnsupportedFileError.
+    """
     archive = read_archive(source)
     if STACK not in archive.members:
         raise UnreadableFileError(

@@ -13,7 +13,7 @@ __all__ = ["sheet_of_picture", "weigh_layers"]
 
 
 def weigh_layers(source: Source, picture: WeightSheet, format_name: str) -> WeightSheet:
-    """picture: the sheet of the flattened picture, whose parts come first."""
+    """Weigh each layer. picture: the sheet of the flattened picture, whose parts come first."""
     drawing = open_drawing(source)
     flat = [part for part in picture.parts if part.kind is not PartKind.STRUCTURE]
     size_bytes = source.path.stat().st_size

@@ -94,7 +94,7 @@ class PdfEditing:
         return saved
 
     def apply_rest(self, plan: Plan, workers: Workers) -> Mapping[str, Outcome]:
-        """Fonts, drawing, and all that is packed tighter."""
+        """Apply the plan to fonts, drawing and packing."""
         outcomes = dict(rewrite_fonts(self._pdf, self._sheet, plan, workers))
         saved_on_drawing = simplify_strokes(self._pdf, plan.drawing)
         saved = _pack_streams(self._pdf, workers)
@@ -117,14 +117,14 @@ class PdfEditing:
         return PDF
 
     def _lift(self) -> None:
-        """Pictures within drawing become objects, once."""
+        """Turn pictures inside page drawing into objects, once."""
         if not self._has_lifted:
             lift_inline_pictures(self._pdf)
             self._has_lifted = True
 
 
 def _treats_inline_pictures(sheet: WeightSheet, plan: Plan) -> bool:
-    """Pictures within page drawing are coded anew, or kept once where they repeat."""
+    """Return whether inline pictures are re-encoded, or stored once where they repeat."""
     decisions = plan.by_part()
     if not any(part.picture and part.picture.is_inline for part in sheet.parts):
         return False
@@ -144,7 +144,7 @@ def _drop_extras(pdf: pikepdf.Pdf, sheet: WeightSheet, plan: Plan) -> None:
 
 
 def _still_held(pdf: pikepdf.Pdf, sheet: WeightSheet, plan: Plan) -> dict[str, Outcome]:
-    """Pictures that no page shows and that something leads to all the same: they stay."""
+    """Return pictures that no page shows and that something else still refers to: they stay."""
     decisions = plan.by_part()
     dropped = [
         part for part in sheet.parts if part.picture and decisions[part.id].action is Action.DROP

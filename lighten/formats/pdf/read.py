@@ -211,7 +211,7 @@ class PdfReading:
 
     @pdfium_serialised
     def render_region(self, page: int, dpi: float, box: Box) -> NDArray[np.uint8]:
-        """Part of a page as pdfium shows it, cut to the page. Raises: UnreadableFileError."""
+        """Render part of a page by pdfium, cut to the page. Raises: UnreadableFileError."""
         import pypdfium2
 
         width_pt, height_pt = self._size_of(page)
@@ -239,7 +239,7 @@ def _text_of_page(page: Any) -> str:
 
 
 def _covers(sides: Box, box: Box) -> bool:
-    """Some of the box shows another picture."""
+    """Return whether another picture covers part of the box."""
     across = min(sides[2], box[2]) - max(sides[0], box[0])
     upward = min(sides[3], box[3]) - max(sides[1], box[1])
     return across > _NEAR_PT and upward > _NEAR_PT
@@ -322,7 +322,7 @@ def _annotations(
 
 
 def _bookmarks(pdf: pikepdf.Pdf, numbers: dict[tuple[int, int], int]) -> Iterator[str]:
-    """Titles, in reading order, indented, each with where it leads."""
+    """Yield the titles of bookmarks in reading order, indented, each with its target."""
     waiting = [(dictionary_of(pdf.Root.get("/Outlines")).get("/First"), 0)]
     seen: set[tuple[int, int]] = set()
     while waiting and len(seen) < _MOST_BOOKMARKS:

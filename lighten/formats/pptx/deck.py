@@ -26,7 +26,7 @@ class Deck:
 
     @cached_property
     def slides(self) -> tuple[str, ...]:
-        """Members, in the order in which they are shown."""
+        """Return the members of slides in the order in which they are shown."""
         links = self.package.names_of(self.package.main)
         listed = self.package.root(self.package.main).find("{*}sldIdLst")
         targets = [
@@ -38,7 +38,7 @@ class Deck:
 
     @cached_property
     def size_pt(self) -> tuple[float, float]:
-        """Width and height of a slide, in points."""
+        """Return width and height of a slide, in points."""
         size = self.package.root(self.package.main).find("{*}sldSz")
         try:
             width, height = (float(size.get(side)) / _EMU_PER_POINT for side in ("cx", "cy"))
@@ -66,7 +66,7 @@ class Deck:
         return frozenset(gone)
 
     def only_by_way_of(self, gone: frozenset[str]) -> frozenset[str]:
-        """Those members, and all that only they lead to."""
+        """Return those members, and all that is reachable only through them."""
         if not gone:
             return gone
         return (self.package.used - self.package.reached(gone)) | gone
@@ -85,7 +85,7 @@ class Deck:
         return "notes" if "notes" in content_type else ""
 
     def title_of(self, slide: str) -> str:
-        """Its title, or else the first words on it."""
+        """Return the title of a slide, or else its first words."""
         first = ""
         for shape in self.package.root(slide).iter("{*}sp"):
             words = _words_of(shape)

@@ -44,7 +44,7 @@ class PptxEditing(OpcEditing):
         return stories | dict(self._font_rewrites(plan))
 
     def _font_rewrites(self, plan: Plan) -> Iterator[tuple[str, Rewrite]]:
-        """Fonts with the letters in use."""
+        """Return rewrites of embedded fonts to the letters in use."""
         decisions = plan.by_part()
         fonts = [
             name

@@ -70,7 +70,7 @@ class Presentation(OpcDocument):
 
 
 def open_presentation(source: Source) -> Presentation:
-    """Raises: as `open_package`."""
+    """Open a presentation. Raises: as `open_package`."""
     package = open_package(source)
     kind = KIND_BY_MAIN_TYPE.get(package.content_type(package.main))
     if kind is None:
@@ -96,7 +96,7 @@ def open_presentation(source: Source) -> Presentation:
 def _removed_with(
     deck: Deck, pictures: tuple[MemberPicture, ...], unused_layouts: frozenset[str]
 ) -> Iterator[tuple[str, ExtraKind]]:
-    """Members that are weighed by themselves, and go with an extra all the same."""
+    """Return members that are weighed by themselves but removed together with an extra."""
     package = deck.package
     notes = frozenset(
         name for name in package.archive.members if package.content_type(name).endswith(_NOTES_TYPE)

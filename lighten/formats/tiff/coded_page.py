@@ -51,7 +51,7 @@ def pixel_fields(
 
 
 def chunk_of(coded: CodedPicture, order: str) -> bytes:
-    """Its one strip. Samples of 16 bits lie in the order of bytes of the file."""
+    """Return the page's one strip. Samples of 16 bits are in the byte order of the file."""
     if coded.bits != 16 or order == "<":
         return coded.data
     swapped = np.frombuffer(zlib.decompress(coded.data), "<u2").astype(">u2").tobytes()

@@ -180,7 +180,7 @@ def _with_pixels(
 
 
 def _declared_resolution(page: TiffPage) -> tuple[float, float]:
-    """Per inch or centimetre, as the page counts."""
+    """Return the resolution per inch or centimetre, in the page's own unit."""
     assert page.dots is not None
     return page.dots[0] / page.units_per_inch, page.dots[1] / page.units_per_inch
 

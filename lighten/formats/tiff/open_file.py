@@ -14,7 +14,7 @@ __all__ = ["open_tiff"]
 
 @contextmanager
 def open_tiff(source: Source) -> Iterator[TiffFile]:
-    """Its directories, over bytes that are read as they are needed.
+    """Read the directories of a TIFF over bytes that are loaded when needed.
 
     Raises: UnreadableFileError if damaged or cut short; LimitExceededError.
     """

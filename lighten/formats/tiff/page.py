@@ -173,7 +173,7 @@ def pages_of(file: TiffFile) -> tuple[TiffPage, ...]:
 
 
 def previews_of(file: TiffFile) -> Iterator[Directory]:
-    """Smaller versions of pages, as directories of their own or below a page's."""
+    """Return reduced versions of pages, in directories of their own or below a page's."""
     reduced = [one for one in file.pages if _is_preview(file, one)]
     if len(reduced) < len(file.pages):
         yield from reduced

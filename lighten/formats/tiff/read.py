@@ -133,7 +133,7 @@ def _as_light(image: Any, page: TiffPage) -> NDArray[np.uint8]:
 
 
 def _shown(samples: NDArray[np.uint8] | NDArray[np.uint16], page: TiffPage) -> NDArray[np.uint8]:
-    """Samples as light, (height, width, 3), through the page's own profile."""
+    """Convert samples to sRGB, (height, width, 3), through the page's own profile."""
     if samples.dtype == np.uint16:
         samples = samples >> np.uint16(8)
     pixels = samples.astype(np.uint8)

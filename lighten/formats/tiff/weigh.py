@@ -64,7 +64,7 @@ def _whole_obstacle(pages: tuple[TiffPage, ...]) -> tuple[str, ...]:
 
 
 def taken_at(file: TiffFile, directory: Directory) -> str:
-    """When a page was made, as "2026-05-04 05:12:00"; "" where it does not say."""
+    """Return when a page was made, as "2026-05-04 05:12:00"; "" if unknown."""
     entry = directory.entries.get(tags.TIME)
     return "" if entry is None else parse_time(file.raw(entry))
 

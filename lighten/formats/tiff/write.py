@@ -47,7 +47,7 @@ class PageToWrite:
 
 
 def shorts(order: str, *values: int) -> Field:
-    """order: "<" or ">", as `struct` writes it."""
+    """Pack 16-bit numbers. order: "<" or ">", as `struct` writes it."""
     return Field(type=_SHORT, data=struct.pack(f"{order}{len(values)}H", *values))
 
 
@@ -123,7 +123,7 @@ class _Writer:
         return Field(type=_LONG_8, data=struct.pack(f"{self._order}{len(places)}Q", *places))
 
     def _put(self, data: bytes) -> int:
-        """At an even place, as section 2 asks."""
+        """Write at an even offset (TIFF 6.0, section 2)."""
         at = self._out.tell()
         if at % 2:
             self._out.write(b"\0")

@@ -41,7 +41,7 @@ def id_of_name(element: Any) -> str:
 
 
 def stray_names(package: OpcPackage, sheets: Collection[Sheet]) -> tuple[StrayName, ...]:
-    """Hidden and broken names, in the order of the file."""
+    """Return hidden and broken names, in the order of the file."""
     from lxml import etree
 
     elements = list(package.root(package.main).iterfind("{*}definedNames/{*}definedName"))

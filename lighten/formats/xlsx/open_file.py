@@ -119,7 +119,7 @@ class Workbook(OpcDocument):
 
 
 def open_workbook(source: Source, progress: Progress = no_progress) -> Workbook:
-    """Raises: as `open_package`; UnreadableFileError if a sheet is cut short."""
+    """Open a workbook. Raises: as `open_package`; UnreadableFileError if a sheet is cut short."""
     package = open_package(source)
     kind = KIND_BY_MAIN_TYPE.get(package.content_type(package.main))
     if kind is None:

@@ -82,7 +82,7 @@ class XlsxReading(OpcReading):
         return {kind: tuple(entries) for kind, entries in features.items()}
 
     def sheets(self) -> Iterator[tuple[str, str, str]]:
-        """Title, state, and member of each."""
+        """Return title, visibility and member of each sheet."""
         links = self.relations(self.main)
         for sheet in self.tree(self.main).iterfind("{*}sheets/{*}sheet"):
             target = links.get(link_of(sheet), ("", ""))[1]

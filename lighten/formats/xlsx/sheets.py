@@ -84,7 +84,7 @@ def open_stream(package: OpcPackage, member: str, *, is_plain: bool) -> SheetStr
 
 
 def listed_sheets(package: OpcPackage) -> Iterator[tuple[str, bool, str]]:
-    """Title, whether it is hidden, and member of each sheet."""
+    """Return title, visibility and member of each sheet."""
     links = package.names_of(package.main)
     for sheet in package.root(package.main).iterfind("{*}sheets/{*}sheet"):
         relation = relation_of(sheet)

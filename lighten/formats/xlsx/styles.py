@@ -64,7 +64,7 @@ class CellStyles:
 
 
 def read_styles(content: bytes) -> CellStyles:
-    """Raises: as `parse_xml`."""
+    """Read the table of cell styles. Raises: as `parse_xml`."""
     root = parse_xml(content, "styles", "")
     formats = _children(root, "cellXfs")
     fills = [_is_visible_fill(fill) for fill in _children(root, "fills")]
@@ -134,7 +134,7 @@ def _renumber(elements: Iterable[Any], name: str, numbers: NDArray[np.int32]) ->
 
 
 def _drop_names(root: Any, kept: Collection[str]) -> None:
-    """Named styles that no format rests on, but for the usual one and those in `kept`."""
+    """Remove named styles that no format uses, except the default one and those in `kept`."""
     formats, named = _children(root, "cellXfs"), _children(root, "cellStyles")
     needed = {0} | {_number(own, "xfId") for own in formats}
     for style in named:

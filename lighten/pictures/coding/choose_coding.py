@@ -57,7 +57,7 @@ def lightest_coding(job: RecodeJob, pixels: Pixels, small: Pixels) -> tuple[Code
 
 
 def code_restyled(pixels: Pixels, job: RecodeJob) -> CodedPicture:
-    """Pixels that were given other colours or filters, as the treatment asks."""
+    """Encode pixels whose colours or look were changed, as the treatment asks."""
     is_small_palette = job.treatment.colour in (ColourChange.COLOURS_256, ColourChange.COLOURS_16)
     if is_small_palette or job.is_exact:
         return _exactly(job, pixels)
@@ -78,7 +78,8 @@ def code_restyled(pixels: Pixels, job: RecodeJob) -> CodedPicture:
 def _best_of_few_colours(
     job: RecodeJob, pixels: Pixels, small: Pixels, *, is_bitonal: bool
 ) -> tuple[CodedPicture, bool]:
-    """Exact at full size, which is often lighter than smoothed at a smaller one; else smoothed.
+    """Encode a picture of few colours exactly at full size, which is often lighter than smoothed at
+    a smaller one; else smoothed.
 
     Photos and shaded maps brought to a palette become JPEG, finely, where that halves them.
     """

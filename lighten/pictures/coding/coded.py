@@ -64,7 +64,7 @@ class CodedPicture:
 
 
 def decode_coded(picture: CodedPicture) -> NDArray[np.uint8]:
-    """Its pixels, palettes resolved: (height, width) or (height, width, n) uint8.
+    """Decode a coded picture, palettes resolved: (height, width) or (height, width, n) uint8.
 
     Those of PNG and WebP on white where they are see-through.
     """
@@ -98,7 +98,7 @@ def decode_coded(picture: CodedPicture) -> NDArray[np.uint8]:
 
 
 def _unpacked(picture: CodedPicture) -> NDArray[np.uint8]:
-    """Samples, or places in the palette, as they were packed."""
+    """Unpack samples, or palette indexes, as they were packed."""
     colours = 1 if picture.palette is not None else picture.colours
     width, height = picture.width_px, picture.height_px
     if picture.predictor == 2 or picture.bits == 16:

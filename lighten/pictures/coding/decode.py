@@ -238,7 +238,7 @@ def _as_colours(stored: StoredPicture, levels: Pixels) -> Pixels:
 
 
 def _spread(levels: Pixels, bits: int) -> Pixels:
-    """Levels of a few bits over the whole range of 0 to 255."""
+    """Scale levels of a few bits to the range of 0 to 255."""
     if bits >= 8:
         return levels
     return (levels * (255 // ((1 << bits) - 1))).astype(np.uint8)

@@ -114,7 +114,7 @@ def encode_as_jpeg(
 
 
 def encode_as_jpeg2000(pixels: NDArray[np.uint8], *, quality: int, floor: float) -> CodedPicture:
-    """JPEG 2000 as true to the pixels as a JPEG of that quality is; else as `encode_as_jpeg`."""
+    """Encode as JPEG 2000 with the error of a JPEG of that quality; else as `encode_as_jpeg`."""
     if pixels.ndim == 3 and pixels.shape[2] != 3:
         return encode_as_jpeg(pixels, quality=quality, floor=floor)
     jpeg = decode_jpeg(encode_jpeg(pixels, quality=quality, chroma=Chroma.FULL))

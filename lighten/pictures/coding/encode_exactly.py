@@ -46,7 +46,7 @@ def encode_lines(
     may_be_jbig2: bool = False,
     holder: Holder = Holder.STREAM,
 ) -> CodedPicture:
-    """(height, width) of 0 and 255 alone, one bit a pixel: the smallest coding that may be."""
+    """Encode (height, width) of 0 and 255, one bit a pixel, by the smallest permitted coding."""
     height, width = pixels.shape
     if holder is Holder.FILE:
         return _as_png(pixels)
@@ -175,7 +175,7 @@ def _as_png(
 
 
 def is_black_and_white(pixels: NDArray[np.uint8]) -> bool:
-    """Grey pixels of 0 and 255 alone."""
+    """Return whether a grey picture has only pixels of 0 and 255."""
     some = pixels[:: max(1, len(pixels) // 40)]
     if ((some != 0) & (some != 255)).any():
         return False
@@ -191,7 +191,9 @@ def _pack_exactly(
     holder: Holder,
     is_draft: bool,
 ) -> CodedPicture:
-    """is_draft: pack quickly, and predict the result of `effort` by `share`."""
+    """Pack samples or palette indexes. is_draft: pack quickly, and predict the result of `effort`
+    by `share`.
+    """
     height, width = pixels.shape[:2]
     colours = 1 if pixels.ndim == 2 else pixels.shape[2]
     is_tiff = holder is Holder.TIFF

@@ -47,7 +47,7 @@ class Rendering(Protocol):
         """Return a key that is equal for renderings with equal results."""
 
     def pixels(self, width_px: int, height_px: int) -> NDArray[np.uint8]:
-        """(height, width, 3) uint8, sRGB. Raises: ValueError."""
+        """Return the pixels as rendered: (height, width, 3) uint8, sRGB. Raises: ValueError."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -68,7 +68,7 @@ def as_sharp(original: Floats, share: float) -> Floats:
 def _step(
     original: Floats, copy: Floats, step: NDArray[np.float64]
 ) -> None:  # pragma: no cover - compiled
-    """One step of Lucas and Kanade over the whole: across and down, in pixels."""
+    """Take one step of Lucas and Kanade over the whole picture: across and down, in pixels."""
     height, width = original.shape
     xx = yy = xy = xd = yd = 0.0
     for y in range(1, height - 1):
@@ -155,7 +155,7 @@ def _find_tones(
 
 @compiled
 def _spread(tones: Floats, out: Floats) -> None:  # pragma: no cover - compiled
-    """Between the middles of tiles by straight lines."""
+    """Interpolate linearly between the centres of tiles."""
     rows, columns = tones.shape
     height, width = out.shape
     for y in range(height):
@@ -175,7 +175,7 @@ def _spread(tones: Floats, out: Floats) -> None:  # pragma: no cover - compiled
 def _compare_fine(
     fine: Floats, original: Floats, copy: Floats, sums: NDArray[np.float64]
 ) -> None:  # pragma: no cover - compiled
-    """sums: products and squares of the original's fine detail with the difference of the copy."""
+    """Add up `sums`: products and squares of the original's detail with the copy's difference."""
     height, width = fine.shape
     together = alone = 0.0
     for y in range(height):

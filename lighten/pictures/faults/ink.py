@@ -112,7 +112,7 @@ def _hold(
     thresholds: tuple[Floats, Floats],
     beyond: tuple[Floats, Floats],
 ) -> None:  # pragma: no cover - compiled
-    """Differences against their thresholds; on dark ground, light and dark change places."""
+    """Compare differences with their thresholds; on dark ground, light and dark change places."""
     before, after = both
     highest_before, lowest_before, highest_after, lowest_after = around[:4]
     light, dark, mean, usual, steps = around[4:]

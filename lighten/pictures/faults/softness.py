@@ -48,7 +48,7 @@ def _add_energies(
     coarse_copy: Floats,
     sums: NDArray[np.float64],
 ) -> None:  # pragma: no cover - compiled
-    """sums: count of edge pixels, and sums of squares of each plane."""
+    """Add up `sums`: count of edge pixels, and sums of squares of each plane."""
     height, width = fine.shape
     pixels = 0
     of_fine = of_coarse = of_fine_copy = of_coarse_copy = 0.0

@@ -47,7 +47,7 @@ def stroke_bands(original: Floats, copy: Floats, tile_px: int) -> Iterator[Band]
 def _find_strokes(
     plane: Floats, tile_px: int, counts: NDArray[np.int64], out: NDArray[np.bool_]
 ) -> None:  # pragma: no cover - compiled
-    """Marks tiles where two fifths are ground, within 24 levels, and an edge of 18 levels is sharp.
+    """Mark tiles where two fifths are ground, within 24 levels, and an edge of 18 levels is sharp.
 
     At half the pixels; a mark is a dot of .3 mm at least, which is some pixels. counts: room.
     """

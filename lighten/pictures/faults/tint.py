@@ -30,7 +30,7 @@ def tile_colours(pixels: NDArray[np.uint8], rows: int, columns: int) -> NDArray[
 
 
 def lab_of(pixels: NDArray[np.float32] | NDArray[np.uint8]) -> NDArray[np.float64]:
-    """CIE L*a*b* under D65 of sRGB pixels, (..., 3), 0 to 255."""
+    """Convert sRGB pixels, (..., 3), 0 to 255, to CIE L*a*b* under D65."""
     levels = pixels.astype(np.float64) / 255
     linear = np.where(levels <= 0.04045, levels / 12.92, ((levels + 0.055) / 1.055) ** 2.4)
     xyz = linear @ _TO_XYZ.T

@@ -59,7 +59,7 @@ def read_heic(data: bytes) -> PictureFile:
 
 
 def _check_boxes(data: bytes) -> None:
-    """Boxes follow one another to the end (ISO/IEC 14496-12, 4.2)."""
+    """Check that boxes follow one another to the end (ISO/IEC 14496-12, 4.2)."""
     at = 0
     while at + 8 <= len(data):
         (size,) = struct.unpack(">I", data[at : at + 4])

@@ -157,7 +157,7 @@ def _role(marker: int, content: bytes) -> tuple[Role, int]:
 
 
 def _with_previews(blocks: tuple[Block, ...], *, has_further: bool) -> tuple[Block, ...]:
-    """Further pictures that an index announces lie after the end (CIPA DC-007).
+    """Add further pictures that an index announces after the end (CIPA DC-007).
 
     has_further: they are more than previews of the first.
     """
@@ -219,7 +219,7 @@ def _segments(role: Role, content: bytes) -> list[bytes]:
 
 
 def _more_segments(content: bytes) -> list[bytes]:
-    """XMP that does not fit one segment (XMP part 3, 1.1.3.1); its digest is its name."""
+    """Split XMP that does not fit one segment; its digest is its name (XMP part 3, 1.1.3.1)."""
     name = hashlib.md5(content, usedforsecurity=False).hexdigest().upper().encode()
     room = _MOST_CONTENT - _XMP_MORE_HEAD
     return [

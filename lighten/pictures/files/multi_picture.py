@@ -42,7 +42,7 @@ def further_pictures(data: bytes, index_at: int) -> tuple[FurtherPicture, ...]:
 
 
 def _entries(data: bytes, start: int) -> list[tuple[int, int, int]]:
-    """Attribute, size and offset of each picture. Raises: struct.error."""
+    """Yield attribute, size and offset of each picture. Raises: struct.error."""
     order = "<" if data[start : start + 2] == b"II" else ">"
     (directory,) = struct.unpack_from(f"{order}I", data, start + 4)
     (tags,) = struct.unpack_from(f"{order}H", data, start + directory)

@@ -37,7 +37,7 @@ _COMMENT = "Comment"
 
 
 def metadata_weights(file: PictureFile) -> dict[ExtraKind, int]:
-    """Bytes of each kind of extra in the file, with the heads of the blocks that hold them."""
+    """Return the bytes of each kind of extra in the file, including the headers of its blocks."""
     weights: dict[ExtraKind, int] = _weights_of_more(file)
     for block in file.blocks:
         block_weights = _weights_of(file, block)
@@ -88,7 +88,7 @@ def carried_by(
 def _packets(
     file: PictureFile, dropped: Collection[ExtraKind], *, is_jpeg: bool
 ) -> tuple[bytes, bytes]:
-    """XMP, and where it has to be in two for a JPEG, the second packet."""
+    """Return the XMP packet, and where a JPEG needs two, the second one."""
     xmp = b"".join(file.content(block) for block in file.of_role(Role.XMP)[:1])
     if not xmp:
         return b"", b""

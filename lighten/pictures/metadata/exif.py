@@ -110,7 +110,7 @@ def exif_dots(content: bytes) -> tuple[float, float] | None:
 
 
 def exif_time(content: bytes) -> str:
-    """When the picture was taken, else when it was changed, as "2026-05-04 05:12:00"; or ""."""
+    """Return when the picture was taken or changed, as "2026-05-04 05:12:00"; "" if unknown."""
     try:
         entries = {entry.tag: entry for _, entry in _all_entries(read_exif(content))}
     except ValueError:

@@ -66,7 +66,7 @@ def byte_order(content: bytes) -> str:
 
 
 def read_exif(content: bytes) -> Directory:
-    """Its first directory, with those below and after it. Raises: ValueError if unreadable."""
+    """Read the first directory, with those below and after it. Raises: ValueError if unreadable."""
     order = byte_order(content)
     if not order or len(content) < 8:
         raise ValueError("it does not begin as it should")

@@ -78,7 +78,7 @@ def _kind_of(id_: int) -> ExtraKind:
 
 
 def _resources(content: bytes) -> Iterator[_Resource]:
-    """One after the other; it ends where they do not go on as they should."""
+    """Yield image resources one after the other, up to the first malformed one."""
     at = 0
     while content[at : at + 4] == _MARK and at + 12 <= len(content):
         id_ = int.from_bytes(content[at + 4 : at + 6], "big")

@@ -84,7 +84,7 @@ def rewrite_xmp(content: bytes, dropped: Collection[ExtraKind], *, more: bytes =
 
 
 def join_packets(content: bytes, more: bytes) -> bytes:
-    """One packet with the properties of both. more: as of `rewrite_xmp`, or nothing."""
+    """Join two packets into one with the properties of both. more: as of `rewrite_xmp`."""
     root, further = _parsed(content), _parsed(more)
     first = None if root is None else next(_descriptions(root), None)
     if root is None or further is None or first is None:

@@ -71,7 +71,7 @@ def classify_alone(pixels: NDArray[np.uint8]) -> PictureClass:
 
 
 def is_without_colour(pixels: NDArray[np.uint8]) -> bool:
-    """Red, green and blue are equal in every pixel; exact, not a guess."""
+    """Return whether red, green and blue are equal in every pixel."""
     if pixels.ndim == 2:
         return True
     if pixels.shape[2] != 3:
@@ -85,7 +85,7 @@ def is_without_colour(pixels: NDArray[np.uint8]) -> bool:
 
 
 def _luminance(pixels: NDArray[np.uint8]) -> NDArray[np.int16]:
-    """Luma by ITU-R BT.601, in whole numbers."""
+    """Return luma by ITU-R BT.601, in whole numbers."""
     from PIL import Image
 
     if pixels.ndim == 2:
@@ -104,7 +104,7 @@ def _paper_share(luminance: NDArray[np.int16]) -> float:
 
 
 def _is_page(luminance: NDArray[np.int16]) -> bool:
-    """Strokes on an even ground, or mostly paper."""
+    """Return whether a picture looks like a page: strokes on an even ground, or mostly paper."""
     ground = -_widest(-_widest(luminance))
     depth = np.maximum(ground, _DARKEST_GROUND)
     darker = ground - luminance

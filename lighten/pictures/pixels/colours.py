@@ -35,12 +35,12 @@ def change_colours(pixels: NDArray[np.uint8], treatment: PictureTreatment) -> ND
 
 
 def as_rgb(pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
-    """Grey as three equal channels; colours as they are."""
+    """Return grey as three equal channels, and colours unchanged."""
     return np.repeat(pixels[..., None], 3, axis=2) if pixels.ndim == 2 else pixels
 
 
 def to_grey(pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
-    """Luma by ITU-R BT.601 of sRGB, rounded: (height, width) uint8."""
+    """Convert sRGB to luma by ITU-R BT.601, rounded: (height, width) uint8."""
     from PIL import Image
 
     if pixels.ndim == 2:
@@ -49,7 +49,7 @@ def to_grey(pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
 
 
 def through_profile(pixels: NDArray[np.uint8], profile: bytes) -> NDArray[np.uint8]:
-    """Colours by their own profile as sRGB: (height, width, 3) uint8.
+    """Convert colours by their own profile to sRGB: (height, width, 3) uint8.
 
     pixels: (height, width) grey, (height, width, 3) or 4 inks, 255 full ink; uint8. Relative
     colorimetric with the black point kept, as readers show it.

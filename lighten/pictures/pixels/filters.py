@@ -152,13 +152,13 @@ def _darken(pixels: Pixels, strength: float) -> Pixels:
 
 
 def _by_gamma(pixels: Pixels, exponent: float) -> Pixels:
-    """Middle tones move; black and white stay."""
+    """Move the middle tones; black and white stay."""
     table = (255 * (np.arange(256) / 255) ** exponent).round().astype(np.uint8)
     return np.asarray(table[pixels])
 
 
 def _contrast(pixels: Pixels, strength: float) -> Pixels:
-    """Differences from the middle grow, up to twofold."""
+    """Increase differences from the middle grey, up to twofold."""
     table = np.clip(128 + (np.arange(256) - 128.0) * (1 + strength), 0, 255)
     return np.asarray(table.round().astype(np.uint8)[pixels])
 

@@ -42,7 +42,7 @@ _LENSES, _USUAL_LENS = (0.5, 4.0), 0.72
 
 
 def check_corners(corners: Corners) -> None:
-    """Raises: ValueError unless they lie in the picture, in their order, about a convex sheet."""
+    """Check that corners lie in the picture, around a convex sheet. Raises: ValueError."""
     points = np.array(corners, np.float64)
     if points.shape != (4, 2) or not np.isfinite(points).all():
         raise ValueError("a sheet has four corners of two numbers each")
@@ -230,7 +230,7 @@ def _is_square_enough(quad: Points) -> bool:
 
 
 def _turns(quad: Points) -> list[float]:
-    """Above zero at each corner where one turns with the clock on the way round."""
+    """Return a number for each corner, above zero where the outline turns clockwise."""
     sides = np.roll(quad, -1, axis=0) - quad
     following = np.roll(sides, -1, axis=0)
     return [float(turn) for turn in sides[:, 0] * following[:, 1] - sides[:, 1] * following[:, 0]]

@@ -40,7 +40,7 @@ def gaussian(sigma: float) -> Half:
 
 
 def blurred(plane: Floats, half: Half) -> Floats:
-    """Along both axes; half: a window from its middle on, the same to both sides."""
+    """Blur along both axes. half: a symmetric window, from its middle on."""
     out = np.empty_like(plane)
     _blur(plane, half, np.empty(plane.shape[1] + 2 * len(half), np.float32), out)
     return out
@@ -159,7 +159,8 @@ def _box_means(
 
 
 def luma(pixels: Pixels) -> Floats:
-    """Luma by ITU-R BT.601, 0 to 255, in whole numbers; of other inks than three, their mean.
+    """Return luma by ITU-R BT.601, 0 to 255, in whole numbers; the mean where there are not three
+    channels.
 
     pixels: (height, width) grey or (height, width, n).
     """

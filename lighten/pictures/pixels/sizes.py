@@ -37,7 +37,7 @@ def target_size(
 def upscaled_to(
     size_px: tuple[int, int], longest_px: int, most_px: tuple[int, int]
 ) -> tuple[int, int]:
-    """`size_px` with its longer side brought to `longest_px`, neither beyond `most_px`."""
+    """Return `size_px` with its longer side scaled to `longest_px`, neither beyond `most_px`."""
     share = longest_px / max(size_px)
     width, height = (
         min(most, max(1, round(side * share))) for side, most in zip(size_px, most_px, strict=True)
@@ -46,7 +46,9 @@ def upscaled_to(
 
 
 def pixels_at(shown_pt: tuple[float, float], ppi: float) -> tuple[int, int]:
-    """Whole pixels, at least one each way, that `shown_pt` (in 1/72 inch) takes at `ppi`."""
+    """Return the whole pixels, at least one each way, that `shown_pt` (in 1/72 inch) takes at
+    `ppi`.
+    """
     width_pt, height_pt = shown_pt
     scale = ppi / _POINTS_PER_INCH
     return max(1, round(width_pt * scale)), max(1, round(height_pt * scale))

@@ -83,7 +83,7 @@ def best_candidate(job: RecodeJob) -> Candidate:
 
 
 def can_be_exact(job: RecodeJob) -> bool:
-    """`exact_candidate` can code it."""
+    """Return whether `exact_candidate` can encode the picture."""
     picture = job.picture
     is_plain = not (picture.is_mask or picture.has_opacity or picture.colour_key)
     return is_plain and picture.bits <= 8 and job.replacement is None
@@ -161,7 +161,7 @@ def _lines(job: RecodeJob, pixels: Pixels) -> CodedPicture:
 
 
 def _restyled(job: RecodeJob) -> Candidate:
-    """New colours and filters, on plain grey or sRGB."""
+    """Apply new colours and filters to plain grey or sRGB."""
     pixels, is_plain = _seen_pixels(job)
     pixels, steps = _without_idle_colour(job, cut_out(job, pixels), is_plain=is_plain)
     small = resample(pixels, job.target_px) if job.target_px else pixels
@@ -201,7 +201,7 @@ def _seen_pixels(job: RecodeJob) -> tuple[Pixels, bool]:
 
 
 def _pixels(job: RecodeJob) -> Pixels:
-    """Its samples, at a reduced size where that is enough for the target."""
+    """Decode the samples, at a reduced size where that is enough for the target."""
     return decode(job.picture, at_least=_decoded_size(job)) if job.decoded is None else job.decoded
 
 
@@ -261,7 +261,7 @@ def _with_opacity_inside(job: RecodeJob, opacity: Pixels) -> Candidate:
 
 
 def _keeps_16_bits(job: RecodeJob) -> bool:
-    """Unless other colours, filters or a JPEG were asked for, which have 8."""
+    """Return whether 16 bits stay: other colours, filters and JPEG have 8."""
     is_same = not job.treatment.changes_looks and job.treatment.coding is not PictureCoding.JPEG
     return job.picture.coding in _DEEP_CODINGS and job.picture.bits == 16 and is_same
 
@@ -295,7 +295,7 @@ def _replacement(job: RecodeJob, path: Path) -> Candidate:
 def _without_idle_colour(
     job: RecodeJob, pixels: Pixels, *, is_plain: bool = False
 ) -> tuple[Pixels, list[str]]:
-    """Plain grey where red, green and blue are equal throughout and mean nothing else."""
+    """Return plain grey where red, green and blue are equal throughout."""
     is_bound = (job.picture.has_own_colours or job.picture.is_stretched) and not is_plain
     if pixels.ndim == 3 and not is_bound and is_without_colour(pixels):
         return np.ascontiguousarray(pixels[..., 0]), ["to grey: no colour in it"]

@@ -178,7 +178,7 @@ def _packed_exactly(job: RecodeJob) -> Recoded:
 
 
 def _asks_nothing_new(job: RecodeJob) -> bool:
-    """Just the same pixels, packed tighter."""
+    """Return whether the same pixels are to be packed tighter, and nothing else."""
     is_same = job.target_px is None and job.cut is None and job.replacement is None
     return job.is_exact and is_same and not job.treatment.changes_looks
 

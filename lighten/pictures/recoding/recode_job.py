@@ -59,12 +59,12 @@ class RecodeJob:
 
     @property
     def is_exact(self) -> bool:
-        """No coding with loss may be used."""
+        """Return whether only lossless codings may be used."""
         return self.treatment.quality is None or self.treatment.coding is PictureCoding.LOSSLESS
 
     @property
     def effort(self) -> Effort:
-        """Exact codings are worth the longest search where nothing else is asked for."""
+        """Return the effort of lossless coding: the longest where nothing else was asked for."""
         return Effort.BEST if self.is_exact else Effort.BRIEF
 
 

@@ -85,7 +85,7 @@ def recoded_from_bytes(kept: bytes) -> Recoded:
 
 
 def _of_layers(layers: LayeredPicture | None) -> list[CodedPicture]:
-    """Its pictures: paper, strokes with their colours where these are one, and what stayed one."""
+    """Return the pictures of layers: paper, strokes with their colours, and kept pictures."""
     if layers is None:
         return []
     coded = [layers.paper]
@@ -111,7 +111,7 @@ def _shape(layers: LayeredPicture) -> dict[str, Any]:
 
 
 def _layered(shape: dict[str, Any], coded: list[CodedPicture]) -> LayeredPicture:
-    """Raises: ValueError or IndexError where pictures are missing."""
+    """Restore layers. Raises: ValueError or IndexError where pictures are missing."""
     paper, *others = coded
     ink = None
     if shape["has_ink"]:

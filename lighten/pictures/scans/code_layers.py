@@ -61,7 +61,7 @@ def _can_be_layers(job: RecodeJob) -> bool:
 
 
 def _in_asked_colours(pixels: NDArray[np.uint8], job: RecodeJob) -> NDArray[np.uint8]:
-    """Grey where that was asked for, or where no colour is."""
+    """Convert to grey where that was asked for, or where no colour is."""
     if pixels.ndim == 2:
         return pixels
     if job.treatment.colour is ColourChange.GREY:

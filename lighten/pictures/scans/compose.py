@@ -13,7 +13,9 @@ Marks = NDArray[np.bool_]
 
 
 def compose(layered: LayeredPicture) -> Pixels:
-    """(height, width) or (height, width, 3) uint8, as many pixels as the strokes have."""
+    """Compose the page of its layers: (height, width[, 3]) uint8, as many pixels as the strokes
+    have.
+    """
     page = stretched(decode_coded(layered.paper), (layered.width_px, layered.height_px))
     if layered.ink is not None:
         page = laid_over(page, decode_coded(layered.ink.strokes) == 0, layered.ink.colour)

@@ -38,7 +38,7 @@ def filled(sums: Floats, shares: Floats) -> Floats:
 
 @compiled
 def spread(cells: Floats, cell: int, out: Floats) -> None:  # pragma: no cover - compiled
-    """Between the middles of cells in straight lines."""
+    """Interpolate linearly between the centres of cells."""
     rows, columns = cells.shape
     for y in range(out.shape[0]):
         down = min(max((y + 0.5) / cell - 0.5, 0.0), rows - 1.0)

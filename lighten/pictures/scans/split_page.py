@@ -72,7 +72,7 @@ class _Page:
         return self.scale * max(4, round(length / _MM_PER_INCH * self.ppi / self.scale))
 
     def size_at(self, ppi: float) -> tuple[int, int]:
-        """Width and height in pixels, no finer than it was scanned."""
+        """Return width and height in pixels, no finer than the scan."""
         share = min(1.0, ppi * self.scale / self.ppi)
         height, width = self.pixels.shape[:2]
         return max(1, round(width * share)), max(1, round(height * share))
@@ -148,7 +148,7 @@ def _undone(
 
 
 def _show(page: _Page, boxes: Sequence[Box], shown: Pixels) -> None:
-    """Parts of the page as they were scanned."""
+    """Show parts of the page as they were scanned."""
     for left, top, right, low in boxes:
         piece = page.within((left, top, right, low))
         shown[top:low, left:right] = stretched(piece, (right - left, low - top))
@@ -211,7 +211,7 @@ def _share(boxes: Sequence[Box], page: _Page) -> float:
 
 
 def _clear(strokes: Marks, box: Box, page: _Page) -> None:
-    """No strokes under a picture, but for its edge."""
+    """Remove strokes under a picture, except at its edge."""
     width, height = page.size_px
     left, top, right, low = box
     left, top = (side + _UNDER_EDGE_PX if side else 0 for side in (left, top))

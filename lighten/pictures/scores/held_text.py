@@ -54,7 +54,7 @@ def _tint_of_ink(before: NDArray[np.uint8], after: NDArray[np.uint8]) -> Floats:
 
 
 def _chroma(pixels: NDArray[np.uint8]) -> list[Floats]:
-    """Cb and Cr by ITU-R BT.601."""
+    """Return Cb and Cr by ITU-R BT.601."""
     from PIL import Image
 
     planes = Image.fromarray(pixels).convert("YCbCr").split()[1:]

@@ -96,7 +96,7 @@ def _as_three(pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
 
 
 def _window_of(shape: tuple[int, ...]) -> tuple[int, int]:
-    """Height and width of a window, in a picture that may be smaller."""
+    """Return height and width of a window, in a picture that may be smaller."""
     return min(WINDOW_PX, shape[0]), min(WINDOW_PX, shape[1])
 
 

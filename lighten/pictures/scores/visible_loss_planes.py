@@ -35,7 +35,7 @@ _ROOT_OF_BIAS = np.float32(0.0037930732552754493 ** (1 / 3))
 
 @jit_helper
 def _cube_root(value):  # type: ignore[no-untyped-def] # one number in, one out  # pragma: no cover - compiled
-    """From roots that processors have: the power 5/16, then two steps of Halley's method."""
+    """Return cube roots by the power 5/16 and two steps of Halley's method."""
     quarter = np.sqrt(np.sqrt(value))
     root = quarter * np.sqrt(np.sqrt(quarter))
     for _ in range(2):
@@ -45,7 +45,7 @@ def _cube_root(value):  # type: ignore[no-untyped-def] # one number in, one out 
 
 
 def opponent(linear: Floats) -> Floats:
-    """Red-green, light and blue as the metric wants them, all above zero: (3, height, width).
+    """Convert to the metric's red-green, light and blue planes, all above zero: (3, height, width).
 
     linear: (3, height, width) linear sRGB.
     """
@@ -93,7 +93,7 @@ def _light_of(linear: Floats, out: Floats) -> None:  # pragma: no cover - compil
 
 
 def halved(linear: Floats) -> Floats:
-    """Half as many pixels each way; a last odd one counts by itself."""
+    """Halve the pixels each way; a last odd one counts by itself."""
     planes, height, width = linear.shape
     out = np.empty((planes, (height + 1) // 2, (width + 1) // 2), np.float32)
     _halve(linear, out)
@@ -193,7 +193,7 @@ def _add_differences(
 
 
 def linear_light(pixels: NDArray[np.uint8]) -> Floats:
-    """(height, width, 3) sRGB as linear light, (3, height, width)."""
+    """Convert (height, width, 3) sRGB to linear light, (3, height, width)."""
     out = np.empty((3, *pixels.shape[:2]), np.float32)
     _linear_light(np.ascontiguousarray(pixels), _LINEAR, out)
     return out

@@ -171,7 +171,7 @@ def _loss(score: float) -> float:
 
 
 def _sizes(facts: PictureFacts, words_px: int) -> list[tuple[int, int] | None]:
-    """Sizes worth looking at, its own first; pages held as pictures stay readable.
+    """Return the sizes to consider, the present one first; pages held as pictures stay readable.
 
     words_px: the fewest pixels across that keep its words readable.
     """
@@ -220,7 +220,7 @@ def _corrected(
 def _coarser_lines(
     facts: PictureFacts, tried: Sequence[Trial], floor: float
 ) -> Iterator[Candidate]:
-    """Two tones at fewer pixels, as far as that was tried."""
+    """Yield candidates of bitonal pictures at fewer pixels, as far as they were tried."""
     for trial in tried:
         width = trial.width_px
         if not trial.is_plain or trial.quality is not None or width >= facts.width_px:

@@ -169,7 +169,7 @@ def _is_free(part: Part, decision: Decision) -> bool:
 def _fixed_bytes(
     sheet: WeightSheet, base: Plan, trials: Trials, free: set[str], sizes: Mapping[str, float]
 ) -> float:
-    """Everything but the pictures that something can be done about."""
+    """Return the bytes of everything but the pictures that can be treated."""
     decisions = base.by_part()
     measured = trials.non_picture_bytes.get(non_picture_key(sheet, base))
     return sum(

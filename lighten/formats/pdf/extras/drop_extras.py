@@ -53,7 +53,7 @@ def _holders(pdf: pikepdf.Pdf) -> Iterator[pikepdf.Object]:
 
 
 def _drop_web_capture(pdf: pikepdf.Pdf) -> None:
-    """ISO 32000-1, 14.10."""
+    """Remove the data of Web Capture (ISO 32000-1, 14.10)."""
     _delete(pdf.Root, "/SpiderInfo")
     _delete(pdf.Root.get("/Names"), "/IDS", "/URLS")
 
@@ -63,7 +63,7 @@ def _drop_unused(pdf: pikepdf.Pdf) -> None:
 
 
 def _drop_metadata(pdf: pikepdf.Pdf) -> None:
-    """Document and object descriptions; the producer's line too."""
+    """Remove descriptions of the document and of its objects, and the producer's line."""
     if archive_standard(pdf):
         return
     for value in [pdf.Root, *pdf.objects]:

@@ -28,7 +28,7 @@ class FontUses:
 
 
 def find_font_uses(pdf: pikepdf.Pdf) -> FontUses:
-    """Through pages, forms, patterns, drawn fonts and the appearances of annotations."""
+    """Find the codes shown in each font: on pages, in forms, patterns, glyphs and annotations."""
     walk = _Walk()
     for page in pdf.pages:
         walk.read_stream(page.obj, page.obj.get("/Resources", page.resources), None, 0)
@@ -59,7 +59,7 @@ class _Walk:
         font: pikepdf.Object | None,
         depth: int,
     ) -> None:
-        """`font`: in force where the stream begins."""
+        """Read the codes shown in a stream. font: in force where it begins."""
         key = (stream.objgen, _id(resources), _id(font))
         if depth > _DEEPEST_NESTING or key in self._read:
             return

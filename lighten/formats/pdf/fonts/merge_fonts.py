@@ -155,7 +155,7 @@ class _TrueType:
         return (*tables, *(getattr(head, name) for name in _SHARED_HEAD))
 
     def _codes(self) -> dict[tuple[int, int, int], str]:
-        """Platform, encoding and code of each letter that is found by a code."""
+        """Return platform, encoding and code of each glyph that is found by a code."""
         tables = self.font["cmap"].tables if "cmap" in self.font else ()
         return {
             (table.platformID, table.platEncID, code): name
@@ -264,7 +264,7 @@ class _Cff:
 
 
 def _word(piece: object) -> object:
-    """Hint masks are bytes; numbers may be whole or not."""
+    """Make a word of a charstring comparable: hint masks are bytes, numbers whole or not."""
     return float(piece) if isinstance(piece, int | float) else piece
 
 

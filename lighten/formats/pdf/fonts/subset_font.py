@@ -159,7 +159,7 @@ def _cff_names(top: Any, use: FontUse) -> set[str]:
 
 
 def _parts_of_accented(letters: Any, names: set[str]) -> set[str]:
-    """Base and accent of letters put together by "endchar" (Type 2 format, appendix C)."""
+    """Return base and accent of glyphs composed by "endchar" (Type 2 format, appendix C)."""
     from fontTools.encodings.StandardEncoding import StandardEncoding
 
     parts: set[str] = set()

@@ -122,7 +122,7 @@ def _numbers(key: bytes, plain: bytes) -> tuple[float, ...]:
 
 
 def decrypted(data: bytes, key: int) -> bytes:
-    """Chapter 7.1, with the random bytes that come first."""
+    """Decrypt a portion of a font, without the random bytes at its start (Type 1 format, 7.1)."""
     cipher = np.frombuffer(data, np.uint8)
     plain = np.empty(len(cipher), np.uint8)
     _decrypt(cipher, key, plain)

@@ -106,7 +106,7 @@ def _streams(pdf: pikepdf.Pdf) -> Iterator[tuple[ObjectId, pikepdf.Stream]]:
 
 
 def _is_content(stream: pikepdf.Stream) -> bool:
-    """Not one of the streams that hold the file together, which nothing points to."""
+    """Return False for streams that hold the file together and that nothing refers to."""
     return text_of(stream.get("/Type", "")) not in ("/ObjStm", "/XRef")
 
 
@@ -127,7 +127,7 @@ def _masks(streams: dict[ObjectId, pikepdf.Stream]) -> dict[ObjectId, ObjectId]:
 
 
 def drawing_objects(pdf: pikepdf.Pdf) -> set[ObjectId]:
-    """Streams that draw: page contents, forms, patterns, shadings, glyphs of drawn fonts."""
+    """Return streams that draw: page contents, forms, patterns, shadings, glyphs of drawn fonts."""
     drawing = _page_streams(pdf, "/Contents")
     for value in pdf.objects:
         if isinstance(value, pikepdf.Stream):
@@ -285,7 +285,7 @@ def _unpack_object_streams(spans: FileSpans, streams: dict[ObjectId, pikepdf.Str
 def _sort_private_data(
     pdf: pikepdf.Pdf, belongings: Belongings, references: dict[ObjectId, frozenset[ObjectId]]
 ) -> None:
-    """Streams that only private data of other programs lead to (ISO 32000-1, 14.5)."""
+    """Claim streams that only private data of other programs refer to (ISO 32000-1, 14.5)."""
     seen = set(belongings.pictures) | set(belongings.fonts) | belongings.drawing
     holders = [page.obj for page in pdf.pages] + [pdf.Root]
     holders += [pdf.get_object(form) for form in belongings.drawing]

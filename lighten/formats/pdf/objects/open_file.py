@@ -70,7 +70,7 @@ def is_signed(pdf: pikepdf.Pdf) -> bool:
 
 
 def archive_standard(pdf: pikepdf.Pdf) -> str:
-    """ "PDF/A-2b" and the like, as the file claims in its metadata; "" if it claims nothing.
+    """Return "PDF/A-2b" or the like, as the file's metadata claim; "" without a claim.
 
     Source: ISO 19005-1, 6.7.11 (pdfaid:part and pdfaid:conformance), which 19005-4 does without.
     """

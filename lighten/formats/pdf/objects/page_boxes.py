@@ -21,7 +21,7 @@ def crop_box(page: pikepdf.Page) -> PageBox:
 
 
 def user_unit(page: pikepdf.Page) -> float:
-    """Points a unit of the page (ISO 32000-1, table 30)."""
+    """Return the points in a unit of the page (ISO 32000-1, table 30)."""
     numbers = numbers_of(pikepdf.Array([page.obj.get("/UserUnit", 1)]))
     return numbers[0] if numbers and numbers[0] > 0 else 1.0
 

@@ -23,7 +23,7 @@ _SPACE = 32
 
 
 def has_pictures_in_letters(pdf: pikepdf.Pdf) -> bool:
-    """Some drawn font has pictures to draw with."""
+    """Return whether the glyphs of some drawn font show pictures."""
     return any(
         isinstance(value, pikepdf.Dictionary)
         and value.get("/Subtype") == "/Type3"
@@ -123,14 +123,14 @@ class TextState:
         return replace(self, place=Matrix(1, 0, 0, 1, across * self.stretch, 0) @ self.place)
 
     def _letter_matrix(self) -> Matrix:
-        """ISO 32000-1, 9.4.4, with the font's own matrix before it."""
+        """Return the matrix of a glyph (ISO 32000-1, 9.4.4), with that of the font before it."""
         assert self.font is not None
         sized = Matrix(self.size * self.stretch, 0, 0, self.size, 0, self.rise)
         return matrix_of(self.font.get("/FontMatrix")) @ (sized @ self.place)
 
 
 def _pieces(operands: tuple[object, ...]) -> Iterator[bytes | float]:
-    """Strings and the moves between them."""
+    """Yield the strings of an operand and the moves between them."""
     shown = operands[-1] if operands else None
     for piece in shown if isinstance(shown, tuple) else (shown,):
         if isinstance(piece, bytes):

@@ -45,7 +45,7 @@ def write_excerpt(source: Source, first: int, last: int, out: Path) -> None:
 
 
 def _named_places(pdf: pikepdf.Pdf) -> dict[str, pikepdf.Object]:
-    """Places that links call by name (ISO 32000-1, 12.3.2.3)."""
+    """Return the destinations that links refer to by name (ISO 32000-1, 12.3.2.3)."""
     places = {text_of(name): place for name, place in dictionary_of(pdf.Root.get("/Dests")).items()}
     waiting = [dictionary_of(pdf.Root.get("/Names")).get("/Dests")]
     depth = 0
@@ -140,7 +140,7 @@ def _level(parent: pikepdf.Dictionary) -> Iterator[pikepdf.Dictionary]:
 
 
 def _prune_fields(pdf: pikepdf.Pdf, kept: Pages) -> None:
-    """Fields all of whose places are on other pages go."""
+    """Remove form fields whose widgets are all on other pages."""
     form = pdf.Root.get("/AcroForm")
     if not isinstance(form, pikepdf.Dictionary):
         return

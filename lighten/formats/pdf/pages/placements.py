@@ -157,7 +157,7 @@ class _Walk:
         self._draw_patterns(resources, base, depth)
 
     def _draw_patterns(self, resources: pikepdf.Dictionary, base: Matrix, depth: int) -> None:
-        """Tiling patterns, at the size their own matrix gives them on the page."""
+        """Place tiling patterns at the size that their own matrix gives them on the page."""
         for pattern in dictionary_of(resources.get("/Pattern")).values():
             if isinstance(pattern, pikepdf.Stream):
                 matrix = matrix_of(pattern.get("/Matrix")) @ base

@@ -97,7 +97,7 @@ def simplify(points: Points, tolerance: float) -> Points:
 
 
 def _distances(points: Points, start: Points, end: Points) -> Points:
-    """From each point to the segment between start and end."""
+    """Return the distance of each point from the segment between start and end."""
     along = end - start
     length = float(along @ along)
     if length == 0:

@@ -20,7 +20,7 @@ Instruction = Any
 def turn_page(
     pdf: pikepdf.Pdf, page: pikepdf.Page, middle: tuple[float, float], degrees: float
 ) -> None:
-    """Text, forms that may hold some, links and notes, turned with the clock.
+    """Turn text, forms that may hold some, links and notes clockwise.
 
     Pictures and drawing stay: readers draw pictures that lie askew by a hair to other pixels.
     middle: what they are turned about, in the page's own points.

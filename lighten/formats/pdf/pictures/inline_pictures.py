@@ -91,7 +91,7 @@ def account_for(spans: FileSpans, lifted: list[LiftedContent]) -> None:
 
 
 def _contents(pdf: pikepdf.Pdf) -> list[_Content]:
-    """Page contents, forms, patterns and drawn letters that bring resources."""
+    """Yield page contents, forms, patterns and glyphs with resources of their own."""
     contents: dict[ObjectId, _Content] = {}
     for stream, resources, holder in _uses(pdf):
         if isinstance(stream, pikepdf.Stream) and isinstance(resources, pikepdf.Dictionary):
@@ -215,7 +215,9 @@ def _lift(pdf: pikepdf.Pdf, content: _Content, text: bytes, found: list[_Found])
 
 
 def _as_object(pdf: pikepdf.Pdf, found: _Found, *, is_packed: bool) -> pikepdf.Stream:
-    """is_packed: it was inside a Flate stream, so it must be packed as an object too."""
+    """Build an object of an inline picture. is_packed: it was inside a Flate stream, so it must be
+    packed as an object too.
+    """
     picture = pdf.make_stream(found.data)
     picture.Type, picture.Subtype = pikepdf.Name.XObject, pikepdf.Name.Image
     for key, value in found.dictionary.items():

@@ -134,7 +134,7 @@ def may_repack(picture: pikepdf.Object) -> bool:
 
 
 def is_lossy(picture: pikepdf.Object) -> bool:
-    """Its coding threw something away."""
+    """Return whether the coding of a picture is lossy."""
     return coding_of(picture)[-1:] in [(name,) for name in _LOSSY]
 
 
@@ -233,7 +233,7 @@ def _last_parameters(picture: pikepdf.Object) -> pikepdf.Dictionary:
 
 
 def _is_stretched(picture: pikepdf.Object) -> bool:
-    """Its Decode array is another than the usual one (ISO 32000-1, table 90)."""
+    """Return whether the Decode array is not the default one (ISO 32000-1, table 90)."""
     ends = numbers_of(picture.get("/Decode"))
     if not ends:
         return False

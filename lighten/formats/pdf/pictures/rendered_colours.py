@@ -39,7 +39,7 @@ class PictureAlone:
 
     @pdfium_serialised
     def pixels(self, width_px: int, height_px: int) -> NDArray[np.uint8]:
-        """(height, width, 3) uint8, sRGB. Raises: ValueError."""
+        """Return the pixels as rendered: (height, width, 3) uint8, sRGB. Raises: ValueError."""
         import pypdfium2
 
         try:

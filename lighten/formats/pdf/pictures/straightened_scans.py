@@ -11,7 +11,7 @@ __all__ = ["can_turn", "turn_along"]
 
 
 def turn_along(pdf: pikepdf.Pdf, part: Part, degrees: float) -> None:
-    """Words and links on the scan's page are turned as the scan was."""
+    """Turn text and links of the scan's page with the straightened scan."""
     place = _only_place(part)
     assert place is not None and place.box is not None and place.page is not None
     page = pdf.pages[place.page - 1]
@@ -22,7 +22,7 @@ def turn_along(pdf: pikepdf.Pdf, part: Part, degrees: float) -> None:
 
 
 def can_turn(part: Part) -> bool:
-    """Its page can go along."""
+    """Return whether text and links of the page can be turned with its scan."""
     return _only_place(part) is not None
 
 

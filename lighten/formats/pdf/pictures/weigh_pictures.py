@@ -71,7 +71,9 @@ def _facts(
     *,
     has_masks: bool,
 ) -> PictureFacts:
-    """has_masks: the file's archive level allows the masks that a colour key would become."""
+    """Describe a picture. has_masks: the archive level allows the masks that a colour key would
+    become.
+    """
     placements = tuple(uses.placements.get(object_id, ()))
     untouchable = why_untouchable(picture)
     colour = read_colour(picture.get("/ColorSpace"))
@@ -142,7 +144,7 @@ def _class_by_facts(picture: pikepdf.Stream, *, is_page: bool) -> PictureClass |
 
 
 def _page_areas(pdf: pikepdf.Pdf) -> list[float]:
-    """Square points of each page's media box."""
+    """Return the area of each page's media box, in square points."""
     areas = []
     for page in pdf.pages:
         left, low, right, high = media_box(page)

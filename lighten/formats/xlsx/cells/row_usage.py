@@ -44,7 +44,9 @@ class RowUsage:
 
 
 def scan_rows(piece: bytes) -> RowUsage:
-    """Raises: NotPlainError, also for styles and strings that there can be none of."""
+    """Scan rows for the styles and strings in use. Raises: NotPlainError, also for numbers of
+    styles and strings that do not exist.
+    """
     table = read_rows(piece)
     rows, cells, blank = table.rows, table.cells, table.is_blank
     strings = table.values_of(table.shared_strings)

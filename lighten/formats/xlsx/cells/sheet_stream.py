@@ -28,7 +28,9 @@ class SheetStream:
     tail: bytes = field(default=b"", repr=False)
 
     def rows(self) -> Iterator[bytes]:
-        """Whole rows. Raises: LimitExceededError; UnreadableFileError if their end is missing."""
+        """Yield whole rows. Raises: LimitExceededError; UnreadableFileError if their end is
+        missing.
+        """
         chunks = iter(self.chunks)
         buffer = self._read_head(chunks)
         if buffer is None:
