@@ -63,6 +63,16 @@ class Turns(ApiCase):
         order = [task.args_kwargs["args"][0] for task in DBTaskResult.objects.ready()]
         self.assertLessEqual(order.index(str(single.pk)), 1)
 
+    @override_settings(TASKS=QUEUED)
+    def test_documents_of_an_open_satchel_come_before_what_its_owner_left_elsewhere(self) -> None:
+        for document in self.waiting(self.owner, 14):
+            start_weighing(document)
+        (newcomer,) = self.waiting(self.owner, 1)
+        newcomer.satchel.mark_seen()
+        start_weighing(newcomer)
+        order = [task.args_kwargs["args"][0] for task in DBTaskResult.objects.ready()]
+        self.assertLessEqual(order.index(str(newcomer.pk)), 1)
+
 
 class Retention(ApiCase):
     def test_old_satchels_go_by_themselves(self) -> None:

@@ -69,6 +69,7 @@ class GivingWay(ApiCase):
 
     def test_trials_of_an_open_bench_come_before_those_of_others(self) -> None:
         seen = Document.objects.get(pk=self.upload(self.report())["id"])
+        Satchel.objects.filter(pk=self.satchel).update(seen_at=None)
         other = Satchel.objects.create(owner=self.owner, name="Not open")
         Document.objects.filter(pk=seen.pk).update(trial_progress=0, trials={})
         with override_settings(TASKS=IN_DATABASE):
@@ -86,6 +87,7 @@ class GivingWay(ApiCase):
         with override_settings(TASKS=IN_DATABASE):
             tasks.try_document.enqueue(str(seen.pk))
             DBTaskResult.objects.update(status="RUNNING")
+            Satchel.objects.filter(pk=self.satchel).update(seen_at=None)
             self.shown()
             self.assertFalse(DBTaskResult.objects.ready().exists())
 

@@ -130,6 +130,11 @@ class Satchel(models.Model):
         """Return whether the bench was fetched within the last seconds."""
         return self.seen_at is not None and timezone.now() - self.seen_at < _OPEN_FOR
 
+    @staticmethod
+    def opened() -> models.Q:
+        """Return the condition that a satchel is open, see `is_open`."""
+        return models.Q(seen_at__gt=timezone.now() - _OPEN_FOR)
+
     def mark_seen(self) -> bool:
         """Note that its bench was fetched; return whether it was not open before."""
         now, was_open = timezone.now(), self.is_open

@@ -83,10 +83,16 @@ def _weigh_document(document_id: str) -> None:
 
 
 def start_weighing(document: Document) -> None:
-    """Have it weighed, after what fewer wait for: nobody's hundred files hold up another's one."""
+    """Queue the weighing of a document. Its priority falls with the owner's queue length.
+
+    Of an open satchel, only documents of open ones count: what its owner left elsewhere can wait.
+    """
+    satchel = document.satchel
     mine = Document.objects.filter(
-        satchel__owner=document.satchel.owner_id, state__in=Document.State.unweighed()
+        satchel__owner=satchel.owner_id, state__in=Document.State.unweighed()
     )
+    if satchel.is_open:
+        mine = mine.filter(satchel__in=Satchel.objects.filter(Satchel.opened()))
     priority = _in_turn(WEIGHING_FIRST, mine.count() - 1)
     weigh_document.using(priority=priority).enqueue(str(document.pk))
 

@@ -8,6 +8,7 @@ from django.db import transaction
 from django.db.models import Case, Count, F, OuterRef, QuerySet, Subquery, Sum, When
 from django.db.models.functions import Coalesce
 from django.http import FileResponse, HttpResponse
+from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import mixins, status, viewsets
@@ -118,7 +119,8 @@ class SatchelViewSet(viewsets.ModelViewSet[Satchel]):
 
     def perform_create(self, serializer: Any) -> None:
         owner = account_of(self.request)
-        serializer.save(owner=owner, preset=usual_preset(owner))
+        # Whoever makes a satchel has its bench open next.
+        serializer.save(owner=owner, preset=usual_preset(owner), seen_at=timezone.now())
 
     def perform_update(self, serializer: Any) -> None:
         """Update the satchel; another preset ends its fine tuning, unless both are given."""

@@ -11,7 +11,7 @@ from django.core.management.base import BaseCommand, CommandParser
 
 from web.accounts.demo import DEMO_ACCOUNT
 from web.satchels.models import Document, Satchel
-from web.satchels.tasks import weigh_document
+from web.satchels.tasks import start_weighing
 
 
 class Command(BaseCommand):
@@ -44,4 +44,4 @@ def _take_in(satchel: Satchel, path: Path, folder: str) -> None:
     with path.open("rb") as file:
         document.file.save("original", File(file), save=False)
     document.save()
-    weigh_document.enqueue(str(document.pk))
+    start_weighing(document)
