@@ -1,4 +1,4 @@
-"""What the package shows, and what it loads."""
+"""The public names of the package, and the modules that it loads."""
 
 import doctest
 import subprocess

@@ -1,4 +1,4 @@
-"""How formats are found."""
+"""Recognition of formats."""
 
 from lighten import FORMATS, Source
 from lighten.model.errors import UnreadableFileError, UnsupportedFileError

@@ -1,4 +1,4 @@
-"""What a page asks for again and again while something goes on."""
+"""Polling of an open bench while work goes on."""
 
 from datetime import timedelta
 from typing import Any
@@ -20,7 +20,7 @@ class Changes(ApiCase):
         self.forget()
 
     def forget(self) -> None:
-        """Whatever happened so far was an hour ago."""
+        """Date all changes so far one hour back."""
         for rows in (Document.objects.all(), Copy.objects.all()):
             QuerySet.update(rows, changed_at=timezone.now() - timedelta(hours=1))
 

@@ -1,4 +1,4 @@
-"""What newcomers meet: the shelf, a sample to try, and everything explained."""
+"""The first minute of a newcomer: the shelf, a sample, and the guide."""
 
 from lighten import EXTRAS, PRESETS, PictureClass, Verdict
 from tests.web.cases import ApiCase

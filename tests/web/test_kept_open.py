@@ -1,4 +1,4 @@
-"""What a process keeps between requests: sheets, estimates, and renderers."""
+"""Caches of a process between requests: sheets, estimates, and renderers."""
 
 import threading
 import unittest

@@ -1,4 +1,4 @@
-"""What killed work leaves behind is swept away, and nothing else."""
+"""Leftovers of killed work are removed, and nothing else."""
 
 import tempfile
 import time

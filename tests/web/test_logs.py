@@ -1,4 +1,4 @@
-"""What is logged: what happened to which document, and nobody's names of files."""
+"""Logs: events with document ids, without file names."""
 
 import json
 import logging

@@ -102,7 +102,7 @@ class Answers(TestCase):
 
 
 class Requests(ApiCase):
-    """What a client may say, and what only the server may."""
+    """Fields that a client may set, and those that only the server may."""
 
     OWNED = {
         *(

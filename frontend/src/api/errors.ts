@@ -11,7 +11,7 @@ export class Problem extends Error {
   }
 }
 
-/** What the server said of a failure, or the next best thing if it said nothing. */
+/** The server's message about a failure, or a general one. */
 export async function problemFrom(response: Response): Promise<Problem> {
   return problemFromText(await response.text(), response.status);
 }

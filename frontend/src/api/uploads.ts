@@ -9,7 +9,7 @@ export interface Upload {
   satchelId: string;
   name: string;
   bytes: number;
-  /** Of the file, 0 to 1. */
+  /** The share of the file that was sent, 0 to 1. */
   share: number;
   error: Problem | null;
 }
@@ -35,7 +35,7 @@ class UploadStore {
     return () => this.listeners.delete(listener);
   };
 
-  /** Told of every file that a satchel has taken in, whoever looks at it by then. */
+  /** Called for every file that a satchel has received. */
   onArrival = (listener: (satchelId: string) => void) => {
     this.arrivals.add(listener);
     return () => this.arrivals.delete(listener);

@@ -21,7 +21,7 @@ const PLACES = [
   { to: '/guide', label: 'Guide' },
 ];
 
-/** What every page stands in: the head, and the sign-in for visitors. */
+/** The frame of every page: the header, and the sign-in for visitors. */
 export function Frame() {
   const session = useQuery(sessionQueries.current());
   const signOut = useSignOut();

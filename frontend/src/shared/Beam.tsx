@@ -3,15 +3,15 @@ import { Box } from '@mantine/core';
 import classes from './Beam.module.css';
 
 interface BeamProps {
-  /** What it weighs now; the beam is that long on the scale. */
+  /** The present weight; the beam is that long on the scale. */
   now: number;
-  /** What the copy weighs, or is likely to; null while nobody knows. */
+  /** The weight of the copy, or its estimate; null while unknown. */
   then: number | null;
-  /** What the whole width stands for. */
+  /** The weight that the whole width stands for. */
   scale: number;
   /** The band an estimate lies in; drawn as a soft end. */
   band?: { low: number; high: number } | undefined;
-  /** What is over the limit is drawn in rust. */
+  /** The limit; bytes above it are drawn in rust. */
   isOver?: boolean;
   label: string;
   size?: 'row' | 'total';

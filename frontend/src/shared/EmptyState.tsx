@@ -5,7 +5,7 @@ import classes from './EmptyState.module.css';
 interface EmptyStateProps {
   title: string;
   children: ReactNode;
-  /** What to do next. */
+  /** The next step. */
   action?: ReactNode;
 }
 

@@ -7,7 +7,7 @@ interface ErrorNoteProps {
   action?: ReactNode;
 }
 
-/** What went wrong and what to do next; read out as soon as it appears. */
+/** An error and the next step; read out as soon as it appears. */
 export function ErrorNote({ children, action }: ErrorNoteProps) {
   return (
     <div className={classes.root} role="alert">

@@ -4,7 +4,7 @@ import { type ReactNode, useState } from 'react';
 import classes from './Library.module.css';
 
 interface LibraryButtonsProps {
-  /** Of the row, which its file is named by. */
+  /** Title of the row; its exported file is named after it. */
   title: string;
   fileAddress: string;
   /** Only what is one's own can be changed and deleted. */
@@ -18,7 +18,7 @@ interface LibraryButtonsProps {
   children?: ReactNode;
 }
 
-/** What can be done to a row of a library; deleting is asked for twice. */
+/** The actions on a row of a library; deleting asks for confirmation. */
 export function LibraryButtons(props: LibraryButtonsProps) {
   const [isAsking, setIsAsking] = useState(false);
   return (

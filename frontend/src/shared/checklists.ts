@@ -5,7 +5,7 @@ interface Checklist {
   names?: { no_spaces?: boolean; ascii_only?: boolean; most_letters?: number | null };
 }
 
-/** What a checklist asks for, point by point; nothing where there is none. */
+/** The points of a checklist; empty without one. */
 export function pointsOf(checklist: Checklist | null): string[] {
   if (!checklist) return [];
   const { endings, most_pages, needs_pdf_a, names } = checklist;

@@ -4,7 +4,7 @@ import { filesChosen, filesOf } from './files';
 
 const file = (name: string) => new File(['x'], name);
 
-/** What a browser hands over for a file or folder that was dropped. */
+/** An entry as a browser passes it for a dropped file or folder. */
 function entry(name: string, inside?: unknown[]): unknown {
   if (!inside) {
     return { isFile: true, name, file: (done: (file: File) => void) => done(file(name)) };

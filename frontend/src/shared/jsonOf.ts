@@ -1,4 +1,4 @@
-/** What a JSON file holds. Throws with its name and what is wrong with it. */
+/** Read a JSON file. Throws with its name and the mistake. */
 export async function jsonOf(file: File): Promise<unknown> {
   const text = await file.text();
   try {

@@ -136,7 +136,7 @@ class Archives(FolderCase):
 
 
 class _NotSeekable(io.RawIOBase):
-    """What makes zipfile write sizes after each member, as streams need it."""
+    """A stream that zipfile cannot seek, so that it writes sizes after each member."""
 
     def __init__(self, out: io.BytesIO) -> None:
         self._out = out

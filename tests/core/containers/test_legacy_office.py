@@ -223,7 +223,7 @@ class ReadAgain(OldCase):
 
 @has_suite
 class BroughtByLibreOffice(FolderCase):
-    """What LibreOffice writes and reads."""
+    """Legacy files as LibreOffice writes and reads them."""
 
     def test_an_old_text_document_becomes_a_proved_copy(self) -> None:
         made = docx_samples.handbook(self.folder / "a.docx").path

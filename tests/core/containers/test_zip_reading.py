@@ -1,4 +1,4 @@
-"""What is seen of a picture in a frame, against ramps and scikit-image's own photo and measure."""
+"""The visible part of a picture in a frame, against ramps and scikit-image's photo and measure."""
 
 from unittest import TestCase
 

@@ -35,7 +35,7 @@ class ByCalc(FolderCase):
         self.assertTrue(all(len(text.split()) > 5 for text in texts))
 
     def as_text(self, documents: list[tuple[Path, str]]) -> list[str]:
-        """Of the first sheet of each."""
+        """Return the first sheet of each file as text."""
         made = OfficeSuite().convert(documents, "csv", self.folder)
         assert made is not None
         return [path.read_text() for path in made]

@@ -1,4 +1,4 @@
-"""What every format must keep, whatever kind of file it is for."""
+"""Rules that every format must keep."""
 
 import io
 import re

@@ -1,4 +1,4 @@
-"""What portals and archives ask for. Rules for names are common practice, no source."""
+"""Checklists of portals and archives. Rules for names are common practice, no source."""
 
 import json
 import unittest

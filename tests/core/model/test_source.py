@@ -1,4 +1,4 @@
-"""How far work is, and how long it still takes."""
+"""Progress of work, and the time left."""
 
 import time
 import unittest

@@ -1,4 +1,4 @@
-"""What a picture carries besides itself, by readers that are not ours: Pillow and ExifRead."""
+"""Metadata of pictures, by readers that are not ours: Pillow and ExifRead."""
 
 import io
 import unittest

@@ -15,7 +15,7 @@ _PHOTO = np.asarray(Image.fromarray(data.coffee()).crop((0, 0, 600, 400)))
 
 
 class _Reading:
-    """Of a document that holds that picture alone."""
+    """A reading of a document that holds one picture."""
 
     def __init__(self, pixels: NDArray[np.uint8]) -> None:
         self._pixels = pixels

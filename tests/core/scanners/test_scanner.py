@@ -127,7 +127,7 @@ class Settings(unittest.TestCase):
 
 
 class OddAnswers(unittest.TestCase):
-    """Whatever a device does, a person is told, and nothing of ours is harmed."""
+    """Odd answers of a device are reported, and nothing of ours is harmed."""
 
     def scan(self, answer: Answer, limits: ScanLimits | None = None) -> list[ScannedPage]:
         transport = httpx.MockTransport(answer)

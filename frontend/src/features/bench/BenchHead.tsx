@@ -121,7 +121,7 @@ export function BenchHead({ satchel, changes }: BenchHeadProps) {
   );
 }
 
-/** How many copies are made, and how long the rest takes. */
+/** The number of finished copies, and the time left. */
 function runText({ documents, run }: Satchel): string {
   const states = documents.map(({ copy }) => copy?.state);
   const open = states.filter((state) => state === 'waiting' || state === 'working').length;

@@ -17,7 +17,7 @@ interface ChoicePanelProps {
   changes: SatchelChanges;
 }
 
-/** Where it is going, how gently, and what the copies are called; each choice saves itself. */
+/** The choices of a satchel: limit, preset and names of copies; each is saved at once. */
 export function ChoicePanel({ satchel, choices, changes }: ChoicePanelProps) {
   const example = satchel.documents[0]?.copy_name ?? `report${satchel.suffix ?? ''}`;
   return (

@@ -9,7 +9,7 @@ import { CURRENT, type Satchel, type SatchelChanges, totalsOf } from '../satchel
 
 interface FitOptionProps {
   satchel: Satchel;
-  /** Of the documents that are here. */
+  /** Formats of the documents of the satchel. */
   formats: Schemas['Format'][];
   changes: SatchelChanges;
 }
@@ -23,7 +23,7 @@ const FLOORS = [
   { value: '35', label: 'rough' },
 ];
 
-/** As gently as the limit allows: how bad a picture may look at worst, and what else may go. */
+/** The fit to a limit: the lowest permitted score, and further removals. */
 export function FitOption({ satchel, formats, changes }: FitOptionProps) {
   const hasLimit = satchel.limit_bytes != null;
   const isChosen = satchel.is_fitted === true;

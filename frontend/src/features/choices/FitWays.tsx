@@ -11,7 +11,7 @@ interface FitWaysProps {
 
 type Way = NonNullable<Satchel['fit_ways']>[number];
 
-/** What else may be done once pictures are at their worst, in the order in which it is offered. */
+/** The removals offered once pictures have the lowest permitted score, in order. */
 const OFFERED: { way: Way; label: string }[] = [
   { way: 'metadata', label: 'remove metadata' },
   { way: 'attachments', label: 'remove attached files' },

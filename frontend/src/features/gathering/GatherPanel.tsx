@@ -205,7 +205,7 @@ interface PageRowProps {
   degrees: number;
   /** Handlers that let it be dragged. */
   item: ReturnType<ReturnType<typeof useReorder>>;
-  /** To the place with that index. */
+  /** Move to that index. */
   onMove: (to: number) => void;
   onTurn: () => void;
   onLeaveOut: () => void;

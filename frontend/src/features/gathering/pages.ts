@@ -1,6 +1,6 @@
 /** Which pictures come on pages, in which order, and how each is turned. */
 export interface Pages {
-  /** Of those that were put somewhere by hand; others come after them. */
+  /** Ids of pages that were placed by hand; others come after them. */
   order: string[];
   leftOut: string[];
   /** Degrees with the clock, by picture. */
@@ -39,7 +39,7 @@ export function turned(pages: Pages, id: string): Pages {
   return { ...pages, turns: { ...pages.turns, [id]: degrees } };
 }
 
-/** By the number of each page that is turned, as the server asks for it. */
+/** The turns by page number, as the server expects them. */
 export function turnsByPage(
   { turns }: Pages,
   pictures: { id: string; pages: number | null }[],
@@ -52,7 +52,7 @@ export function turnsByPage(
   >;
 }
 
-/** As they were taken; what tells no time comes last. */
+/** Sort by the time of capture; pictures without one come last. */
 export function byTime(pages: Pages, pictures: { id: string; taken_at: string }[]): Pages {
   const sorted = [...pictures].sort((one, other) =>
     (one.taken_at || '9').localeCompare(other.taken_at || '9'),
@@ -60,7 +60,7 @@ export function byTime(pages: Pages, pictures: { id: string; taken_at: string }[
   return { ...pages, order: sorted.map(({ id }) => id) };
 }
 
-/** As people count: "page 2" before "page 10". */
+/** Sort names with numbers by value: "page 2" before "page 10". */
 export function byName(pages: Pages, pictures: { id: string; name: string }[]): Pages {
   const sorted = [...pictures].sort((one, other) =>
     one.name.localeCompare(other.name, 'en', { numeric: true }),

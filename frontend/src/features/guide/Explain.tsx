@@ -8,11 +8,11 @@ import { type ChapterName, guideQuery } from './queries';
 interface ExplainProps {
   chapter: ChapterName;
   name: string;
-  /** What is explained, for whoever does not see where it stands. */
+  /** The explained item, for screen readers. */
   title: string;
 }
 
-/** What something does, what is lost by it and when to use it: on demand, and in its place. */
+/** The effect of an item, its cost and its use, on demand. */
 export function Explain({ chapter, name, title }: ExplainProps) {
   const [isOpen, setIsOpen] = useState(false);
   const guide = useQuery({ ...guideQuery(), enabled: isOpen });

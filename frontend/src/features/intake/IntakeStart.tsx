@@ -9,7 +9,7 @@ import classes from './Intake.module.css';
 import { Printers } from './Printers';
 import { intakeQueries, useBeginIntake } from './queries';
 
-/** Where paper comes in: a new intake, or one that was begun. */
+/** The start of an intake: a new one, or one that was begun. */
 export function IntakeStart() {
   const intakes = useQuery(intakeQueries.all());
   const begin = useBeginIntake();

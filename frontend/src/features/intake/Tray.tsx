@@ -21,7 +21,7 @@ import type { IntakeChanges, IntakeData, Page, ScanRequest } from './queries';
 interface TrayProps {
   intake: IntakeData;
   changes: IntakeChanges;
-  /** How paper is scanned now. */
+  /** The present scan settings. */
   wanted: ScanRequest;
 }
 

@@ -10,7 +10,7 @@ export const AT_EDGES: Corners = [
   [0.05, 0.95],
 ];
 
-/** With one corner elsewhere; as they were where that would cross or fold the sheet. */
+/** Move one corner; unchanged where the outline would cross itself. */
 export function atCorner(corners: Corners, index: number, [x, y]: Point): Corners {
   const to: Point = [within(x), within(y)];
   const moved = corners.map((corner, at) => (at === index ? to : corner)) as Corners;

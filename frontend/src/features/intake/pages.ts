@@ -11,7 +11,7 @@ export function isComing({ scan }: IntakeData): boolean {
   return scan?.state === 'waiting' || scan?.state === 'scanning';
 }
 
-/** Of every page it is known what it is, and what it would be in layers. */
+/** Whether every page was inspected and tried in layers. */
 export function isLookedAt({ pages }: IntakeData): boolean {
   return pages.every((page) => page.layers !== null || page.error_message !== '');
 }
@@ -42,7 +42,7 @@ export interface Weights {
   whole: number;
 }
 
-/** What the pages on hand weigh both ways; those not tried yet count as they come. */
+/** The weight of the scanned pages both ways; untried ones count as scanned. */
 export function weightsOf(intake: IntakeData): Weights {
   const weights = { asItComes: 0, inLayers: 0, known: 0, whole: 0 };
   for (const page of onHand(intake)) {
@@ -61,7 +61,7 @@ export function worstFirst(intake: IntakeData): Page[] {
     .sort((one, other) => (one.layers?.score ?? 100) - (other.layers?.score ?? 100));
 }
 
-/** What is said of a page below it. */
+/** The caption of a page. */
 export function remarkOf(page: Page): string {
   if (page.error_message) return 'cannot be read';
   if (page.is_blank) return 'looks blank';

@@ -9,7 +9,7 @@ export type Page = Schemas['Page'];
 export type Scanner = Schemas['Scanner'];
 export type ScanRequest = Schemas['ScanRequestRequest'];
 
-/** What is to change of a page. */
+/** The changes of a page. */
 type PageChange = Schemas['PatchedPageChangeRequest'] & { id: string };
 
 const WATCHED_EVERY_MS = 700;

@@ -10,7 +10,7 @@ import type { Proof, ProofPlace } from './places';
 interface FactsProps {
   proof: Proof;
   page: ProofPlace;
-  /** How far the copy is that is made again; null where none is. */
+  /** Progress of the copy that is made again; null if none is. */
   again: number | null;
   failure: string | undefined;
   onGentler: (parts: string[]) => void;
@@ -134,7 +134,7 @@ export function Facts({ proof, page, again, failure, onGentler }: FactsProps) {
   );
 }
 
-/** What gentler pictures cost: bytes, or, below a limit, what becomes of others. */
+/** The cost of gentler pictures: bytes, or, below a limit, the effect on others. */
 function gentlerCost(proof: Proof, pictures: Schemas['ProofPicture'][]): string {
   if (proof.limit !== null) {
     return `; others give way, so that it stays below ${sizeText(proof.limit)}.`;
@@ -154,7 +154,7 @@ function Count({ name, value, isKept }: { name: string; value: string; isKept: b
   );
 }
 
-/** What was foretold of its looks is told here by what was found. */
+/** The score that was estimated, beside the measured one. */
 function plainReason(reason: string): string {
   return reason.replace(/: score \d+ of 100/, '');
 }

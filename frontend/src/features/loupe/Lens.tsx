@@ -16,10 +16,10 @@ interface LensProps {
   ref: Ref<HTMLDivElement>;
   copyId: string;
   page: ProofPlace;
-  /** Where it is held, in points from the page's upper left. */
+  /** Position of the loupe, in points from the page's upper left. */
   at: Point;
   zoom: number;
-  /** Of the page as it is shown without the loupe. */
+  /** Scale of the page as it is shown without the loupe. */
   pixelsAPoint: number;
   showsHeat: boolean;
 }

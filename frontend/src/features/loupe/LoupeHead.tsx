@@ -17,7 +17,7 @@ interface LoupeHeadProps {
   onWorst: () => void;
 }
 
-/** What is compared, and everything that can be done with it; each has its key. */
+/** The files that are compared, and the actions on them; each has its key. */
 export function LoupeHead(props: LoupeHeadProps) {
   const { proof, side, zoom, showsHeat } = props;
   return (

@@ -11,7 +11,7 @@ interface PageViewProps {
   page: ProofPlace;
   side: 'original' | 'copy';
   showsHeat: boolean;
-  /** Where the loupe is held; null where it is put away. */
+  /** Position of the loupe; null when it is put away. */
   place: Point | null;
   zoom: number;
   onPlace: (place: Point | null) => void;

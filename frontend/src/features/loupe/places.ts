@@ -37,7 +37,7 @@ export function worstFirst(places: ProofPlace[]): ProofPlace[] {
   return [...places].sort((one, other) => one.likeness - other.likeness);
 }
 
-/** What one page's sameness is called, and how long its bar is: from 0.8 to 1. */
+/** The label of a page's similarity, and the length of its bar: from 0.8 to 1. */
 export function samenessOf(page: ProofPlace): { word: string; share: number } {
   if (page.faults.length > 0) return { word: 'check', share: 0.05 };
   if (page.likeness >= SAME) return { word: 'same', share: 1 };

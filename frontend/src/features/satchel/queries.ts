@@ -6,7 +6,7 @@ import { type Satchel, watchedEvery, withChanges } from './satchel';
 
 const WATCHED_EVERY_MS = 800;
 
-/** What is new where the satchel is shown already, unless somebody said that all of it may be. */
+/** The changes of a satchel that is shown already, unless all of it is out of date. */
 async function loadSatchel(client: QueryClient, id: string): Promise<Satchel> {
   const params = { path: { id } };
   const key = benchKeys.satchel(id);

@@ -3,7 +3,7 @@ import type { Schemas } from '../../api/client';
 export type Satchel = Schemas['Satchel'];
 export type Document = Schemas['Document'];
 
-/** What the copy of a document weighs, or is likely to. */
+/** The weight of the copy of a document, or its estimate. */
 export interface Then {
   bytes: number;
   /** Only where it is estimated. */
@@ -33,7 +33,7 @@ export function isWatched(satchel: Satchel): boolean {
 const UPLOADS_EVERY_MS = 800;
 const LEARNING_EVERY_MS = 1500;
 
-/** How often to ask what is new, in ms; false where nothing will be. */
+/** The polling interval in ms; false if nothing will change. */
 export function watchedEvery(satchel: Satchel | undefined, hasUploads: boolean): number | false {
   if (hasUploads) return UPLOADS_EVERY_MS;
   if (!satchel || !isWatched(satchel)) return false;
@@ -56,7 +56,7 @@ export function trialProgressOf(satchel: Satchel): number {
   return weighed.reduce((sum, one) => sum + one.trial_progress * one.size_bytes, 0) / bytes;
 }
 
-/** What is asked of the documents now: the preset, tuned or not, and the exceptions. */
+/** The present order: the preset, tuned or not, and the exceptions. */
 export const CURRENT = 'current';
 
 /** The satchel as it will be once the server knows of a choice, as far as that is known here. */
@@ -170,7 +170,7 @@ export function formatsOf(satchel: Satchel, formats: Schemas['Format'][]): Schem
   return own.length > 0 ? own : formats;
 }
 
-/** What a person should know before copies are made, each thing once. */
+/** The warnings before copies are made, each once. */
 export function warningsOf(satchel: Satchel): string[] {
   const all = satchel.documents.flatMap((one) => one.estimates[CURRENT]?.warnings ?? []);
   return [...new Set(all)];

@@ -117,7 +117,7 @@ export function Shelf() {
   );
 }
 
-/** What the account has taken of its room, as one beam. */
+/** The used share of the account's quota, as one beam. */
 function Room() {
   const { data } = useQuery(shelfQueries.quota());
   if (!data) return null;

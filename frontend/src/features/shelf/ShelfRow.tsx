@@ -14,7 +14,7 @@ interface ShelfRowProps {
   satchel: Schemas['SatchelRow'];
   /** Bytes that the whole width stands for: the heaviest satchel. */
   scale: number;
-  /** What all of it may weigh; null for no limit. */
+  /** The limit of all documents together; null without one. */
   limit: number | null;
 }
 

@@ -3,7 +3,7 @@ import type { Schemas } from '../../api/client';
 export type Row = Schemas['SatchelRow'];
 export type Order = 'changed' | 'name' | 'heaviest' | 'saved';
 
-/** From so many on, searching and sorting are worth their place. */
+/** The number of satchels from which search and sorting are shown. */
 export const MANY = 10;
 
 export const ORDERS: { value: Order; label: string }[] = [
@@ -31,7 +31,7 @@ export function arranged(rows: Row[], words: string, order: Order): Row[] {
     .sort(COMPARE[order]);
 }
 
-/** What all of a satchel may weigh: its limit, as many times as it goes for each document. */
+/** The limit of a whole satchel: that of each document, times their number. */
 export function limitOf(row: Row): number | null {
   if (row.limit_file_bytes == null) return null;
   return row.is_limit_shared

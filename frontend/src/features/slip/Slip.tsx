@@ -94,7 +94,7 @@ export function Slip() {
   );
 }
 
-/** What changed since the run before, as a sentence. */
+/** The changes since the previous run, as a sentence. */
 function Since({ since }: { since: Schemas['Since'] }) {
   const told = [
     [since.added, 'added'],

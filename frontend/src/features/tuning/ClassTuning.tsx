@@ -13,7 +13,7 @@ interface ClassTuningProps {
   title: string;
   own: PictureTreatment;
   choices: Schemas['Choices'];
-  /** Of the documents that are here: what none of them can hold is not offered. */
+  /** Formats of the documents of the satchel; codings that none of them can hold are not offered. */
   formats: Schemas['Format'][];
   onChange: (change: Partial<PictureTreatment>) => void;
 }

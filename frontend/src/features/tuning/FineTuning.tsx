@@ -17,10 +17,10 @@ interface FineTuningProps {
   changes: SatchelChanges;
 }
 
-/** Below it text held as a picture is not read (common practice, no source). */
+/** The resolution below which text in a picture cannot be read (common practice, no source). */
 const READABLE_PPI = 120;
 
-/** What the preset does, knob by knob; whatever is turned belongs to this satchel alone. */
+/** The values of the preset; changes apply to this satchel only. */
 export function FineTuning({ satchel, choices, changes }: FineTuningProps) {
   const [isOpen, setIsOpen] = useState(satchel.treatment !== null);
   const { wanted } = satchel;
@@ -71,7 +71,7 @@ export function FineTuning({ satchel, choices, changes }: FineTuningProps) {
 interface ClassGridProps {
   wanted: Treatment;
   choices: Schemas['Choices'];
-  /** Of the documents that are here. */
+  /** Formats of the documents of the satchel. */
   formats: Schemas['Format'][];
   onTune: (treatment: Treatment) => void;
 }

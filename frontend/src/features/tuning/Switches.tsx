@@ -9,7 +9,7 @@ import { type Satchel, savingsOf } from '../satchel';
 
 interface SwitchesProps {
   satchel: Satchel;
-  /** Of the documents that are here. */
+  /** Formats of the documents of the satchel. */
   formats: Schemas['Format'][];
   extras: Schemas['Extra'][];
   onTune: (treatment: Treatment) => void;

@@ -37,7 +37,7 @@ from tests.core.formats.ora.samples import as_png, drawing, sketch, write_ora
 
 
 def merged_by_pyora(source: Source) -> np.ndarray:
-    """By its own reading of the layers; it opens no file without a merged picture."""
+    """Merge the layers by pyora, which opens no file without a merged picture."""
     whole = source.path.with_suffix(".whole.ora")
     shutil.copy(source.path, whole)
     with zipfile.ZipFile(whole, "a") as file:
@@ -141,7 +141,7 @@ class Drawings(FolderCase):
 
 class Operations(unittest.TestCase):
     def blended(self, operation: str, below: float, own: float) -> float:
-        """Of two opaque greys."""
+        """Blend two opaque greys."""
         opaque = np.ones((1, 1, 1), np.float32)
         backdrop = np.concatenate([np.full((1, 1, 3), below, np.float32), opaque], axis=-1)
         seen = composite(operation, backdrop, np.full((1, 1, 3), own, np.float32), opaque)

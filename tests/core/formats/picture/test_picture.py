@@ -292,7 +292,7 @@ class Lightening(PictureCase):
 
 
 class Texts(PictureCase):
-    """What people wrote goes along into whatever kind of file the copy becomes."""
+    """Texts of people stay in the copy, whatever kind of file it becomes."""
 
     def descriptions(self, made: OrderResult) -> list[str]:
         with self.opened(made) as image:

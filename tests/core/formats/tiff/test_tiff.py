@@ -46,7 +46,7 @@ _NONE, _GROUP_4, _JPEG, _DEFLATE = 1, 4, 7, 8
 
 class TiffCase(FolderCase):
     def out(self) -> Path:
-        """Where no copy is yet."""
+        """Return a path where no copy is yet."""
         return Path(tempfile.mkdtemp(dir=self.folder)) / "copy"
 
     def made(self, source: Source, preset: str = "as-it-was", **order: Any) -> OrderResult:

@@ -1,4 +1,4 @@
-"""How fine a picture is, written into it, as Pillow reads it."""
+"""The resolution written into a picture file, as Pillow reads it."""
 
 import io
 import unittest

@@ -1,4 +1,4 @@
-"""What pictures are, told of the open pictures that scikit-image carries (skimage.data)."""
+"""Classes of the open pictures that scikit-image carries (skimage.data)."""
 
 import unittest
 

@@ -1,4 +1,4 @@
-"""How many pixels are needed: the trade's own sums."""
+"""The number of pixels for a resolution: the trade's own sums."""
 
 import unittest
 

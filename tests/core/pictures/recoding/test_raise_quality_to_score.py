@@ -1,4 +1,4 @@
-"""What a treatment promises of looks is held, as another library scores them."""
+"""The least score of a treatment is reached, as another library measures it."""
 
 import io
 import unittest

@@ -1,4 +1,4 @@
-"""Where a scanned page shows pictures: photos and halftones, and not its text."""
+"""Zones of a scanned page with pictures: photos and halftones, not text."""
 
 import unittest
 
@@ -34,7 +34,7 @@ def zones(light: np.ndarray) -> np.ndarray:
 
 
 def share(marks: np.ndarray, place: tuple[slice, slice]) -> float:
-    """Of a place in pixels that is marked."""
+    """Return the marked share of a box, in pixels."""
     rows, columns = (
         slice(round(part.start / _SIDE) + 1, round(part.stop / _SIDE) - 1) for part in place
     )

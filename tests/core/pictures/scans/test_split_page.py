@@ -111,7 +111,7 @@ class Pictures(unittest.TestCase):
 
 
 class Marks(unittest.TestCase):
-    """What lies on pages and is easily lost: common practice, no source; drawn by code."""
+    """Marks on pages that are easily lost: common practice, no source; drawn by code."""
 
     def held(
         self, draw: Callable[[ImageDraw.ImageDraw], object]

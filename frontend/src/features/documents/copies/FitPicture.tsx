@@ -16,7 +16,7 @@ type Chosen = Schemas['Chosen'];
 const LEAST_SCORE = 20;
 const MOST_SHOWN = 400;
 
-/** What a fit decided: for each picture its weight before and after, and how it will look. */
+/** The decisions of a fit: for each picture its weight before and after, and its score. */
 export function FitPicture({ document, satchel }: FitPictureProps) {
   const asked = [
     satchel.limit_bytes,
@@ -71,7 +71,7 @@ export function FitPicture({ document, satchel }: FitPictureProps) {
   );
 }
 
-/** How far up a score stands. */
+/** The height of a score in the chart. */
 function place(score: number): string {
   return `${Math.max(0, Math.min(1, (score - LEAST_SCORE) / (100 - LEAST_SCORE))) * 100}%`;
 }

@@ -21,7 +21,7 @@ interface VerdictMarkProps {
   changes: SatchelChanges;
 }
 
-/** What came of the copy: a sign, a word, and the reason. */
+/** The verdict on a copy: a sign, a word, and the reason. */
 export function VerdictMark({ copy, document, changes }: VerdictMarkProps) {
   const { icon, word, tone } = markOf(copy);
   const reasons = copy.error ? [copy.error.message] : copy.reasons;

@@ -19,7 +19,7 @@ const READABLE_PPI = 120;
 
 interface PagesAsPicturesProps {
   document: Document;
-  /** As the preset has pages. */
+  /** The preset's treatment of pages. */
   usual: Schemas['RasterTreatment'];
 }
 

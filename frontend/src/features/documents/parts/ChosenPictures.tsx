@@ -17,7 +17,7 @@ interface ChosenPicturesProps {
 
 type Exception = NonNullable<Exceptions>[string];
 
-/** What to do with the chosen pictures otherwise than with the rest of their class. */
+/** The treatment of the chosen pictures, apart from the rest of their class. */
 export function ChosenPictures({ document, chosen, changes, onDone }: ChosenPicturesProps) {
   const [ppi, setPpi] = useState<number | null>(220);
   const [quality, setQuality] = useState<number | null>(85);

@@ -49,7 +49,7 @@ export function NameList({ document, parts, changes }: NameListProps) {
     event.preventDefault();
     focus(index + step);
   };
-  /** With Shift held, all from the one that was clicked before. */
+  /** Shift selects all rows from the one that was clicked before. */
   const onClick = (index: number, isLeftOut: boolean, isRange: boolean) => {
     const [first, last] = isRange
       ? [Math.min(anchor, index), Math.max(anchor, index)]

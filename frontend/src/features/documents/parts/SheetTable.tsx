@@ -7,7 +7,7 @@ import classes from './SheetTable.module.css';
 type Cells = NonNullable<Schemas['SheetPart']['cells']>;
 
 interface SheetTableProps {
-  /** Of sheets of a workbook. */
+  /** The sheets of a workbook. */
   parts: Schemas['SheetPart'][];
   /** A copy was made, and says what they take. */
   isMeasured: boolean;
@@ -56,7 +56,7 @@ export function SheetTable({ parts, isMeasured }: SheetTableProps) {
   );
 }
 
-/** What the sheet claims as a frame, what its data take of it as a filled corner. */
+/** The used range of a sheet as a frame, its data as a filled corner. */
 function ExtentMap({ cells }: { cells: Cells }) {
   const { last_row, last_column, claimed_row, claimed_column } = cells;
   const share = (used: number, all: number) => `${Math.min(1, used / Math.max(1, all)) * 100}%`;

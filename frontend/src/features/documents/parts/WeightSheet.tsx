@@ -33,7 +33,7 @@ interface WeightSheetProps {
 /** Kinds whose parts are listed one by one; pictures have their cards. */
 const SINGLE_KINDS = new Set<Part['kind']>(['font', 'extra', 'profile', 'embedded', 'media']);
 
-/** What is heavy in one document: kinds, then pictures, then the other parts. */
+/** The weight sheet of a document: kinds, then pictures, then the other parts. */
 export function WeightSheet({ document, satchel, changes }: WeightSheetProps) {
   const asked = [
     satchel.wanted,

@@ -152,7 +152,7 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
   );
 }
 
-/** What the checklist of the limit asks for, and the copy is or will not be. */
+/** The points of the limit's checklist that the copy does not meet. */
 function Unmet({ checks }: { checks: Document['checks'] }) {
   const unmet = checks.filter((check) => !check.is_met);
   if (unmet.length === 0) return null;
@@ -183,7 +183,7 @@ function Working({ at: { progress = 0, seconds_left }, words }: WorkingProps) {
   );
 }
 
-/** What is being done with a copy; the core says it in small letters. */
+/** The present step of a copy; the core names it in small letters. */
 function doingText(doing = ''): string {
   return doing === '' ? 'Making the copy' : doing.charAt(0).toUpperCase() + doing.slice(1);
 }

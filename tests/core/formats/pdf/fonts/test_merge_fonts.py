@@ -40,7 +40,7 @@ def some_letters(words: str, *, font: str = "Vera") -> bytes:
 
 
 def outlines(data: bytes) -> dict[int, tuple[object, ...]]:
-    """Of each letter that is there, by its number, through fontTools' own reader."""
+    """Return the outline of each glyph by its number, through fontTools' own reader."""
     font = TTFont(io.BytesIO(data))
     font.setGlyphOrder([f"g{number}" for number in range(font["maxp"].numGlyphs)])
     glyphs, found = font.getGlyphSet(), {}

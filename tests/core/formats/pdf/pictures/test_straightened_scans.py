@@ -30,7 +30,7 @@ _SKEW = 2.0
 
 
 def _top(line: int) -> float:
-    """How far below the upper edge a line's letters begin, in points."""
+    """Return the distance of a line's letters from the upper edge, in points."""
     return 30 + 28.0 * line
 
 
@@ -47,7 +47,7 @@ def _scan() -> np.ndarray:
 
 
 def _placed(x: float, y: float) -> tuple[float, float]:
-    """Where a point of the level page lies on the scan: turned about its middle."""
+    """Return the position on the scan of a point of the level page, turned about its middle."""
     angle = math.radians(_SKEW)
     off = x - _WIDTH / 2, y - _HEIGHT / 2
     return (
