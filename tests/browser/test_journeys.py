@@ -34,7 +34,7 @@ _PASSWORD = "reeds and rushes"
 # Two cores may have much to do beside.
 _WITHIN_MS = 60_000
 # Others need not wait for them.
-_WITH_TRIALS = {"test_fits_a_limit_looks_under_the_loupe_and_makes_a_picture_gentler"}
+_WITH_TRIALS = {"test_journeys_fits_a_limit_looks_under_the_loupe_and_makes_a_picture_gentler"}
 
 
 class BrowserCase(StaticLiveServerTestCase):
