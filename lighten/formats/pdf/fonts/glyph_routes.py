@@ -36,6 +36,9 @@ def changed_route(before: bytes, after: bytes, uses: tuple[FontUse, ...]) -> str
     if before == after:
         return ""
     faces = _Face(before), _Face(after)
+    units = [face.units for face in faces]
+    if None not in units and units[0] != units[1]:
+        return f"its {units[0]} units an em became {units[1]}"
     for use in uses:
         kept = faces[1].routes(use)
         for route, glyph in faces[0].routes(use).items():
@@ -61,6 +64,11 @@ class _Face:
         except freetype.FT_Exception:
             self._face = None
         self._outlines: dict[int, Any] = {}
+
+    @property
+    def units(self) -> int | None:
+        """Return the units an em, by the font matrix where it has one; None if unreadable."""
+        return None if self._face is None else int(self._face.units_per_EM)
 
     def routes(self, use: FontUse) -> Routes:
         """Return every route from the codes of `use` that leads to a glyph."""

@@ -52,6 +52,11 @@ class SimpleFonts(unittest.TestCase):
         font["glyf"].glyphOrder = font.getGlyphOrder()
         self.assertEqual(changed_route(before, written(font), (SIMPLE,)), "")
 
+    def test_other_units_an_em_are_named(self) -> None:
+        font = opened()
+        font["head"].unitsPerEm //= 2
+        self.assertIn("units an em", changed_route(VERA, written(font), (SIMPLE,)))
+
     def test_lost_cmap_subtable_is_named(self) -> None:
         before = with_mac_table(0, {65: "A", 66: "B", 97: "a"})
         font = opened(before)
