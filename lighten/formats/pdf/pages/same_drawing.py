@@ -9,13 +9,15 @@ from collections.abc import Collection, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 
-import numpy as np
 import pikepdf
 
 from lighten.formats.pdf.objects.object_spans import ObjectId
 from lighten.formats.pdf.objects.values import array_of, dictionary_of, text_of
-from lighten.formats.pdf.pictures.read_pictures import read_picture
-from lighten.pictures.coding.decode import UNREADABLE, decode
+from lighten.formats.pdf.pictures.same_samples import (
+    base_space,
+    colour_transform,
+    have_same_samples,
+)
 
 __all__ = ["SameDrawing"]
 
@@ -144,7 +146,7 @@ class SameDrawing:
     def _are_same(self, one: pikepdf.Stream, other: pikepdf.Stream) -> bool:
         pair = one.objgen, other.objgen
         if pair not in self._same_samples:
-            self._same_samples[pair] = _have_same_samples(one, other)
+            self._same_samples[pair] = have_same_samples(one, other)
         return self._same_samples[pair]
 
     def _reached(self, start: _Node) -> Iterator[_Node]:
@@ -275,8 +277,10 @@ class SameDrawing:
             node.pairs += trial.pairs
             return
         self._compare_entries(node, one, other, _CODING | _IDLE, depth)
-        self._compare(node, _base_space(one), _base_space(other), depth)
-        is_known = one.get("/SMaskInData", 0) == 0 and _transform(one) == _transform(other)
+        self._compare(node, base_space(one), base_space(other), depth)
+        is_known = one.get("/SMaskInData", 0) == 0 and colour_transform(one) == colour_transform(
+            other
+        )
         if one.objgen in self._differing or not is_known:
             raise _DifferentError("a picture")
         if not (one.is_indirect and other.is_indirect):
@@ -336,29 +340,3 @@ def _are_same_bytes(one: pikepdf.Stream, other: pikepdf.Stream) -> bool:
         return one.read_bytes() == other.read_bytes()
     except pikepdf.PdfError:
         return False
-
-
-def _have_same_samples(one: pikepdf.Stream, other: pikepdf.Stream) -> bool:
-    """Decode two pictures, palettes resolved, and compare; False if one cannot be decoded."""
-    try:
-        before, after = (decode(read_picture(picture)) for picture in (one, other))
-    except (*UNREADABLE, pikepdf.PdfError):
-        return False
-    return before.shape == after.shape and bool(np.array_equal(before, after))
-
-
-def _transform(picture: pikepdf.Stream) -> object:
-    """Return how a JPEG is told to change its colours (ISO 32000-2, table 13)."""
-    parameters = picture.get("/DecodeParms")
-    last = parameters if isinstance(parameters, pikepdf.Dictionary) else array_of(parameters)[-1:]
-    return dictionary_of(last[0] if isinstance(last, list) and last else last).get(
-        "/ColorTransform"
-    )
-
-
-def _base_space(picture: pikepdf.Stream) -> object:
-    """Return the colour space of a picture, or that of its palette (ISO 32000-2, 8.6.6.3)."""
-    space = picture.get("/ColorSpace")
-    members = array_of(space)
-    is_palette = len(members) > 1 and members[0] in ("/Indexed", "/I")
-    return members[1] if is_palette else space
