@@ -22,8 +22,9 @@ def have_same_samples(one: pikepdf.Stream, other: pikepdf.Stream) -> bool:
 def colour_transform(picture: pikepdf.Stream) -> object:
     """Return how a JPEG is told to change its colours (ISO 32000-2, table 13)."""
     parameters = picture.get("/DecodeParms")
-    of_filters = array_of(parameters) or [parameters]
-    return dictionary_of(of_filters[-1]).get("/ColorTransform")
+    of_filters = array_of(parameters)
+    last = of_filters[-1] if of_filters else parameters
+    return dictionary_of(last).get("/ColorTransform")
 
 
 def base_space(picture: pikepdf.Stream) -> object:
