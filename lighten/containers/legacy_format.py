@@ -57,7 +57,7 @@ class LegacyFormat(LegacyKind):
         return sheet_for_legacy_file(sheet, source, self)
 
     def edit(self, source: Source, sheet: WeightSheet) -> "AbstractContextManager[Editing]":
-        parts = tuple(part for part in sheet.parts if part.kind is not PartKind.OLD_FORM)
+        parts = tuple(part for part in sheet.parts if part.kind is not PartKind.LEGACY_FORM)
         opened = replace(
             sheet,
             format=self.becomes.name,

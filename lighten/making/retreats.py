@@ -142,7 +142,7 @@ def _with_everything(plan: Plan, sheet: WeightSheet) -> Plan:
     removable = {
         part.id
         for part in sheet.parts
-        if part.kind not in (PartKind.LAYER, PartKind.OLD_FORM, PartKind.PROFILE)
+        if part.kind not in (PartKind.LAYER, PartKind.LEGACY_FORM, PartKind.PROFILE)
     }
     return _spared(
         plan,

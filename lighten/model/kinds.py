@@ -21,7 +21,7 @@ class PartKind(StrEnum):
     LAYER = "layer"
     EXTRA = "extra"
     STRUCTURE = "structure"
-    OLD_FORM = "old-form"
+    LEGACY_FORM = "old-form"
 
 
 class ExtraKind(StrEnum):

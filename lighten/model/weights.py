@@ -37,7 +37,7 @@ KIND_TITLES: Mapping[PartKind, str] = MappingProxyType(
         PartKind.LAYER: "Layers",
         PartKind.EXTRA: "Extras",
         PartKind.STRUCTURE: "Structure",
-        PartKind.OLD_FORM: "The legacy form",
+        PartKind.LEGACY_FORM: "The legacy form",
     }
 )
 

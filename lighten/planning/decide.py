@@ -170,7 +170,7 @@ def _decide_other(part: Part, treatment: Treatment) -> Decision:
         reason = "the same cells in fewer bytes"
     elif part.kind is PartKind.LAYER:
         action, reason = Action.DROP, "flattened into the picture, and no longer by itself"
-    elif part.kind is PartKind.OLD_FORM:
+    elif part.kind is PartKind.LEGACY_FORM:
         action, reason = Action.DROP, "the open form does without it"
     elif part.kind is PartKind.EMBEDDED and treatment.lightens_embedded:
         action, reason = Action.RECODE, "made lighter as a document of its own"

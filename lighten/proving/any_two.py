@@ -84,7 +84,7 @@ def _likely_outcomes(sheet: WeightSheet, other: WeightSheet) -> Iterator[Outcome
 
 
 def _likely_action(part: Part, counterpart: Part | None) -> Action:
-    if part.kind in (PartKind.OLD_FORM, PartKind.LAYER):
+    if part.kind in (PartKind.LEGACY_FORM, PartKind.LAYER):
         return Action.DROP
     return Action.KEEP if counterpart is None else Action.RECODE
 

@@ -23,7 +23,7 @@ def sheet_for_legacy_file(sheet: WeightSheet, source: Source, kind: LegacyKind) 
             *sheet.parts,
             Part(
                 id="old-form",
-                kind=PartKind.OLD_FORM,
+                kind=PartKind.LEGACY_FORM,
                 size_bytes=more,
                 name=f"What the old form takes more than {ending}",
             ),

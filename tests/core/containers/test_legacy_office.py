@@ -138,7 +138,7 @@ class Brought(OldCase):
         sheet = weigh(source)
         self.assertEqual(sheet.size_bytes, source.path.stat().st_size)
         more = sheet.size_bytes - (self.folder / "open-form.xlsx").stat().st_size
-        self.assertEqual(sheet.bytes_by_kind()[PartKind.OLD_FORM], more)
+        self.assertEqual(sheet.bytes_by_kind()[PartKind.LEGACY_FORM], more)
         self.assertIn("becomes .xlsx", " ".join(sheet.remarks))
 
         made = make(source, sheet, Order(), self.folder / "copy")
