@@ -25,11 +25,10 @@ __all__ = ["LaidOut", "compare_laid_out", "lay_out_both", "may_change_layout"]
 _LONGEST_S = 30.0
 _TOO_LONG = "drawing them takes too long"
 _NO_SUITE = "pages were not laid out: no office suite is installed here"
-# Extras that lie beside the pages: no layout depends on them.
+# Extras that no layout depends on. Fields of a text may show its description, which is not one.
 _BESIDE_PAGES = frozenset(
     {
         ExtraKind.THUMBNAILS,
-        ExtraKind.METADATA,
         ExtraKind.PICTURE_METADATA,
         ExtraKind.CAMERA_DATA,
         ExtraKind.LOCATION,
