@@ -43,6 +43,7 @@ _PICTURES_SHARE = 0.4
 
 _SAME_LAYOUT = "pages were not laid out: only pictures and what no page shows have changed"
 _LAID_OUT_BY = "laid-out pages: LibreOffice, drawn by pdfium"
+_NOT_DRAWN = "pages with the same contents in both files: qpdf; these were not drawn"
 
 Promises = Mapping[str, tuple[str, ...]]
 Sizes = tuple[tuple[float, float], ...]
@@ -132,7 +133,11 @@ def prove(
         counts=_counts(*preserved_features),
         remarks=(*remarks, *unprovable),
         is_sound=is_sound,
-        readers=(*readers, *((_LAID_OUT_BY,) if is_laid_out and pages else ())),
+        readers=(
+            *readers,
+            *((_LAID_OUT_BY,) if is_laid_out and pages else ()),
+            *((_NOT_DRAWN,) if undrawn.proofs or undrawn.text_only else ()),
+        ),
     )
 
 
