@@ -40,7 +40,8 @@ _IDLE = frozenset(
         "/PTEX.PageNumber",
     }
 )
-# Entries of annotations that lead elsewhere: `preserved_features` compares them.
+# Entries of annotations that no reader draws from: targets, which `preserved_features` compares,
+# actions, names, dates, and other annotations.
 _IDLE_IN_ANNOTATIONS = _IDLE | {
     "/P",
     "/Popup",

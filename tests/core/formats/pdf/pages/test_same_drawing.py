@@ -159,6 +159,15 @@ NO_DIFFERENCES: dict[str, Change] = {
 }
 
 
+_PASSED_OVER = (
+    *("/Parent", "/Metadata", "/PieceInfo", "/StructParent", "/StructParents", "/Thumb"),
+    *("/LastModified", "/PTEX.FileName", "/PTEX.InfoDict", "/PTEX.PageNumber"),
+)
+_PASSED_OVER_IN_ANNOTATIONS = (
+    *("/P", "/Popup", "/IRT", "/A", "/AA", "/PA", "/Dest", "/NM", "/M", "/Kids"),
+)
+
+
 class Pages(unittest.TestCase):
     def setUp(self) -> None:
         self.original = a_document()
@@ -184,6 +193,16 @@ class Pages(unittest.TestCase):
         for name, change in NO_DIFFERENCES.items():
             with self.subTest(name):
                 self.assertEqual(set(self.equal_pages(change)), set(range(1, PAGES + 1)))
+
+    def test_each_entry_that_is_passed_over_may_differ(self) -> None:
+        value = pikepdf.String("x")
+        for where, keys in (
+            (picture_of, _PASSED_OVER),
+            (lambda page: page.obj.Annots[1], (*_PASSED_OVER, *_PASSED_OVER_IN_ANNOTATIONS)),
+        ):
+            for key in keys:
+                with self.subTest(key):
+                    self.assertIn(CHANGED, self.equal_pages(_set(where, key, value)))
 
     def test_layers_of_the_document_concern_every_page(self) -> None:
         self.assertEqual(self.equal_pages(_hide_layer), {})
@@ -220,3 +239,13 @@ class Copies(unittest.TestCase):
                     proof = prove(source, Source(path=faulty), sheet, copy.outcomes)
                     self.assertIs(proof.verdict, Verdict.CHECK)
                     self.assertTrue(proof.pages[CHANGED - 1].faults)
+
+    def test_the_proof_says_that_pages_were_not_drawn(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path, out = Path(folder) / "sheets.pdf", Path(folder) / "copy.pdf"
+            path.write_bytes(a_document())
+            source = Source(path=path)
+            sheet = weigh(source)
+            copy = make_copy(source, sheet, plan(sheet, preset_named("Post")), out)
+            proof = prove(source, Source(path=out), sheet, copy.outcomes)
+        self.assertTrue(any("not drawn" in reader for reader in proof.readers))
