@@ -24,6 +24,7 @@ from .making.make_proved_copy import make_proved_copy
 from .making.orders import FitOrder, Naming, Order, OrderResult, Piece, numbered_names
 from .making.run_trials import run_trials
 from .making.split_pages import name_pieces, take_pages
+from .making.strips import Strip, make_strips, write_strip
 from .messages import Attachment, Message, plan_messages
 from .pictures.recoding.coding_cache import CodingCache
 
@@ -213,6 +214,7 @@ __all__ = [
     "SheetFacts",
     "SideBySide",
     "Source",
+    "Strip",
     "Switch",
     "TimeLeft",
     "Treatment",
@@ -247,6 +249,7 @@ __all__ = [
     "make",
     "make_copy",
     "make_proved_copy",
+    "make_strips",
     "message_bytes",
     "name_of_part",
     "name_pieces",
@@ -289,5 +292,6 @@ __all__ = [
     "trials_to_json",
     "weigh",
     "with_resolution",
+    "write_strip",
     "write_thumbnails",
 ]

@@ -12,10 +12,10 @@ from lighten.model.errors import LightenError
 from lighten.model.plans import Action, Decision
 from lighten.model.source import Source
 from lighten.model.weights import Part, WeightSheet
-from lighten.pictures.coding.coded import Holder
-from lighten.pictures.coding.decode import UNREADABLE, decode_inks, decode_on_white
-from lighten.pictures.pixels.colours import plain_inks, through_profile
+from lighten.pictures.coding.decode import UNREADABLE
 from lighten.pictures.pixels.resample import resample
+from lighten.pictures.pixels.upright import upright
+from lighten.pictures.recoding.draw import draw_original
 from lighten.registry import format_named
 
 __all__ = ["LONGEST_PX", "name_of_part", "thumbnail_name", "write_thumbnails"]
@@ -59,14 +59,4 @@ def _draw(editing: Editing, part: Part) -> NDArray[np.uint8]:
     stored = job.picture
     share = min(1.0, LONGEST_PX / max(stored.width_px, stored.height_px))
     size = (max(1, round(stored.width_px * share)), max(1, round(stored.height_px * share)))
-    if stored.rendering is not None:
-        pixels = stored.rendering.pixels(stored.width_px, stored.height_px)
-    elif job.holder is Holder.FILE and stored.has_opacity:
-        pixels = decode_on_white(stored)
-    else:
-        pixels = decode_inks(stored, at_least=size)
-    if stored.profile and pixels.ndim == 3 and pixels.shape[2] == 4:
-        pixels = through_profile(pixels, stored.profile)
-    elif pixels.ndim == 3 and pixels.shape[2] != 3:
-        pixels = plain_inks(pixels)
-    return resample(pixels, size)
+    return upright(resample(draw_original(job, at_least=size), size), job.orientation)

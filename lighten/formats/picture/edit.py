@@ -22,8 +22,8 @@ from lighten.pictures.files import (
     coded_as_stored,
     stored_picture,
 )
-from lighten.pictures.metadata.carried import carried_by
-from lighten.pictures.metadata.exif import ExifChange
+from lighten.pictures.metadata.carried import carried_by, exif_of
+from lighten.pictures.metadata.exif import ExifChange, exif_orientation
 from lighten.pictures.pixels.find_skew import with_skew
 from lighten.pictures.pixels.sizes import screen_px
 from lighten.pictures.recoding.recode import Recoded, RecodeJob
@@ -62,6 +62,7 @@ class PictureEditing:
             holder=Holder.FILE,
             shown_px=screen_px(part.picture),
             may_repack=part.picture.may_repack,
+            orientation=exif_orientation(exif_of(self._file)),
         )
         return with_skew(job)
 

@@ -66,6 +66,7 @@ class TiffEditing:
             replacement=decision.replacement,
             holder=Holder.TIFF,
             shown_px=screen_px(part.picture),
+            orientation=page.orientation,
         )
         return with_skew(job)
 

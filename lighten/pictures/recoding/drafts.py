@@ -10,22 +10,25 @@ from numpy.typing import NDArray
 from lighten.model.kinds import PictureClass, PictureCoding
 from lighten.model.treatments import ColourChange
 from lighten.parallel import Workers
-from lighten.pictures.coding.coded import Holder, decode_coded
+from lighten.pictures.coding.coded import Holder
 from lighten.pictures.coding.decode import UNREADABLE, decode, decode_on_white
-from lighten.pictures.pixels.colours import plain_inks, to_grey
 from lighten.pictures.pixels.resample import resample
 from lighten.pictures.recoding.candidates import DECODE_MARGIN
 from lighten.pictures.recoding.coding_cache import CodingCache
+from lighten.pictures.recoding.judge_recoded import (
+    UNCHANGED,
+    can_be_judged,
+    judge_of,
+    judged_size,
+    score_of,
+)
 from lighten.pictures.recoding.recode import Recoded, RecodeJob, recode, saved_bytes
 from lighten.pictures.recoding.recoded_bytes import job_key
-from lighten.pictures.scans.compose import compose
-from lighten.pictures.scores.places_seen import places_seen
 from lighten.pictures.scores.visible_loss import Judge
 from lighten.pictures.words.readable_size import readable_px
 
 __all__ = ["Draft", "DraftJob", "draft_all"]
 
-_UNCHANGED = 100.0
 # A draft looks that much better than its final coding, which throws away more of what hardly
 # shows: 4.2 at quality 45, 1.9 at 85, give or take 2 (118 codings of pictures of 8 documents).
 _FLATTERY_AT_NONE, _FLATTERY_SLOPE = 6.8, 0.058
@@ -94,7 +97,7 @@ def draft_all(
 def _key(coding: RecodeJob, shown_px: Size | None) -> str:
     """Return the cache key; scores depend on the shown size."""
     key = job_key(coding)
-    return f"{key}:{shown_px}:2" if key else ""
+    return f"{key}:{shown_px}:3" if key else ""
 
 
 def _recall(cache: CodingCache | None, key: str) -> Draft | None:
@@ -135,12 +138,19 @@ def _draft_picture(job: DraftJob) -> tuple[Draft, ...]:
         at_hand = replace(coding, decoded=pixels, reference=decoded)
         recoded = recode(at_hand if coding.is_draft else coding)
         score = None
-        if decoded is not None and job.shown_px is not None and _can_be_judged(coding):
+        if decoded is not None and job.shown_px is not None and can_be_judged(coding):
             is_grey = coding.treatment.colour is ColourChange.GREY
             if is_grey not in judges:
-                judges[is_grey] = _judge(decoded, job.shown_px, is_grey=is_grey)
-            score = _score(recoded, judges[is_grey], _size(decoded, job.shown_px))
-            if coding.is_draft and score < _UNCHANGED:
+                judges[is_grey] = judge_of(
+                    decoded, job.shown_px, is_grey=is_grey, profile=coding.picture.profile
+                )
+            score = score_of(
+                recoded,
+                judges[is_grey],
+                judged_size(decoded, job.shown_px),
+                coding.picture.profile,
+            )
+            if coding.is_draft and score < UNCHANGED:
                 score -= _flattery(coding)
         drafts.append(
             Draft(
@@ -151,18 +161,6 @@ def _draft_picture(job: DraftJob) -> tuple[Draft, ...]:
             )
         )
     return tuple(drafts)
-
-
-def _can_be_judged(coding: RecodeJob) -> bool:
-    """Return False for changes that cannot be compared with the original, but for grey."""
-    if coding.cut is not None or coding.replacement is not None or coding.treatment.filters:
-        return False
-    return coding.treatment.colour in (
-        ColourChange.KEEP,
-        ColourChange.RGB,
-        ColourChange.GREY,
-        ColourChange.EXACT_PALETTE,
-    )
 
 
 def _flattery(coding: RecodeJob) -> float:
@@ -210,32 +208,3 @@ def _smaller(made: list[Pixels], size: Size | None) -> Pixels:
     )
     made.append(resampled)
     return resampled
-
-
-def _size(decoded: Pixels, shown_px: Size) -> Size:
-    """Return the size at which it is judged: as shown, but no larger than stored."""
-    height, width = decoded.shape[:2]
-    return min(width, shown_px[0]), min(height, shown_px[1])
-
-
-def _judge(decoded: Pixels, shown_px: Size, *, is_grey: bool) -> Judge:
-    pieces = places_seen(_as_light(decoded), _size(decoded, shown_px))
-    return Judge([to_grey(piece) for piece in pieces] if is_grey else pieces)
-
-
-def _score(recoded: Recoded, judge: Judge, size: Size) -> float:
-    """Return the score of the new picture as the page shows it; 100 where the old one stays."""
-    if recoded.layers is not None:
-        return judge.score(places_seen(compose(recoded.layers), size))
-    if recoded.picture is None or recoded.picture.likeness == 1.0:
-        return _UNCHANGED
-    return judge.score(places_seen(_as_light(decode_coded(recoded.picture)), size))
-
-
-def _as_light(pixels: Pixels) -> Pixels:
-    """Convert inks approximately, enough to compare two encodings of one picture."""
-    if pixels.ndim == 2 or pixels.shape[2] == 3:
-        return pixels
-    if pixels.shape[2] == 4:
-        return plain_inks(pixels)
-    return np.asarray(255 - pixels.max(axis=2), np.uint8)

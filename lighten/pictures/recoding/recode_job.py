@@ -34,7 +34,8 @@ class RecodeJob:
         straightening turns it; or None. is_draft: coded quickly, to learn what it will weigh.
     decoded: its pixels, no fewer than the target's, where somebody has decoded them already.
     words_px: the fewest pixels across that keep its words readable, where that is known; 0 for no
-        words. reference: what its looks are held against, where `decoded` has been made smaller.
+        words. orientation: in which readers show it (Exif 2.32), where its file declares one.
+    reference: what its looks are held against, where `decoded` has been made smaller.
     """
 
     picture: StoredPicture
@@ -56,6 +57,7 @@ class RecodeJob:
     decoded: NDArray[np.uint8] | None = None
     reference: NDArray[np.uint8] | None = None
     words_px: int | None = None
+    orientation: int = 1
 
     @property
     def is_exact(self) -> bool:
