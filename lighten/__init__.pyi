@@ -13,6 +13,7 @@ from .planning.decide import plan
 from .planning.estimate import Estimate, estimate, part_estimates, sheet_estimates
 from .model.fit_rules import FitRules
 from .planning.fit.fit import Fit, fit, share_limit
+from .planning.stakes import Stake, stakes_of
 from .planning.switch_savings import switch_savings
 
 # Make copies.
@@ -214,6 +215,7 @@ __all__ = [
     "SheetFacts",
     "SideBySide",
     "Source",
+    "Stake",
     "Strip",
     "Switch",
     "TimeLeft",
@@ -282,6 +284,7 @@ __all__ = [
     "sheet_estimates",
     "sheet_from_json",
     "sheet_report",
+    "stakes_of",
     "switch_savings",
     "take_pages",
     "thumbnail_name",

@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import is_dataclass
 from enum import StrEnum
 from functools import cache
+from pathlib import Path, PurePath
 from typing import TYPE_CHECKING, Any, TypeVar
 
 if TYPE_CHECKING:
@@ -35,6 +36,8 @@ def new_converter() -> "cattrs.Converter":
         converter.register_structure_hook(kind, _only(kind, title))
     converter.register_structure_hook(float, _number)
     converter.register_structure_hook(StrEnum, _choice)
+    converter.register_structure_hook(Path, lambda value, _type: Path(value))
+    converter.register_unstructure_hook(PurePath, str)
     converter.register_structure_hook_factory(is_dataclass, lambda cls: _object(cls, converter))
     converter.register_unstructure_hook_func(
         lambda cls: getattr(cls, "__origin__", cls) in (frozenset, set),

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
-from lighten import RasterTreatment, from_json, to_json
+from lighten import Decision, RasterTreatment, from_json, to_json
 
 __all__ = [
     "DrawJob",
@@ -18,6 +18,7 @@ __all__ = [
     "ProveJob",
     "RasteriseJob",
     "StoredOrder",
+    "StripsJob",
     "TryJob",
     "ViewJob",
     "ViewRequest",
@@ -127,6 +128,18 @@ class DrawJob:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class StripsJob:
+    """Code one picture by each decision, and write its pixels to the file named beside it."""
+
+    work: ClassVar[str] = "strips"
+    niceness: ClassVar[int] = 0
+    sheet: Stored
+    part: str
+    decisions: tuple[Decision, ...]
+    files: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class InspectPageJob:
     """Find the facts of a page that came, and its layers. corners: of the sheet on it."""
 
@@ -194,7 +207,17 @@ class ViewRequest:
     out: str
 
 
-Job = WeighJob | TryJob | DrawJob | InspectPageJob | RasteriseJob | LightenJob | ProveJob | ViewJob
+Job = (
+    WeighJob
+    | TryJob
+    | DrawJob
+    | StripsJob
+    | InspectPageJob
+    | RasteriseJob
+    | LightenJob
+    | ProveJob
+    | ViewJob
+)
 _KINDS: dict[str, type[Job]] = {kind.work: kind for kind in Job.__args__}
 
 

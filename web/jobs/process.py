@@ -38,6 +38,7 @@ from lighten import (
     lay_page_apart,
     look_at_page,
     make,
+    make_strips,
     order_result_report,
     plan_order,
     preset_from_json,
@@ -52,6 +53,7 @@ from lighten import (
     trials_from_json,
     trials_to_json,
     weigh,
+    write_strip,
     write_thumbnails,
 )
 from web.jobs.job_kinds import (
@@ -65,6 +67,7 @@ from web.jobs.job_kinds import (
     ProveJob,
     RasteriseJob,
     StoredOrder,
+    StripsJob,
     TryJob,
     ViewJob,
     ViewRequest,
@@ -219,6 +222,34 @@ def _draw(file: JobFile, job: DrawJob) -> Any:
     return write_thumbnails(_source(file), sheet, [job.part], Path(file.thumbnails))
 
 
+def _strips(file: JobFile, job: StripsJob) -> Any:
+    """Return the facts of each strip, in order; their pixels go to files."""
+    strips = make_strips(
+        _source(file), sheet_from_json(job.sheet), job.part, job.decisions, _cache(file)
+    )
+    facts = []
+    for strip, path in zip(strips, job.files, strict=True):
+        media_type = write_strip(strip, Path(path))
+        height, width = strip.pixels.shape[:2]
+        facts.append(
+            {
+                "action": strip.action,
+                "reason": strip.reason,
+                "bytes": strip.size_bytes,
+                "ppi": strip.ppi,
+                "quality": strip.quality,
+                "score": strip.score,
+                "words": strip.words,
+                "lost": [list(box) for box in strip.lost],
+                "cut": None if strip.cut is None else list(strip.cut),
+                "width_px": width,
+                "height_px": height,
+                "media_type": media_type,
+            }
+        )
+    return facts
+
+
 def _lighten(file: JobFile, job: LightenJob) -> Any:
     sheet = sheet_from_json(job.sheet)
     made = make(
@@ -290,6 +321,7 @@ _WORK: dict[type, Callable[[JobFile, Any], Any]] = {
     WeighJob: _weigh,
     TryJob: _try,
     DrawJob: _draw,
+    StripsJob: _strips,
     InspectPageJob: _inspect_page,
     RasteriseJob: _rasterise,
     LightenJob: _lighten,

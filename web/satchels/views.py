@@ -47,6 +47,7 @@ from web.satchels.serializers import (
 from web.satchels.sheets.orders import orders_of
 from web.satchels.sheets.sheet_serializers import FitSerializer, SheetSerializer
 from web.satchels.sheets.sheets import show_fit, show_sheet
+from web.satchels.sheets.strip_views import StripActions
 from web.satchels.tasks import hasten_trials, prove_returned, start_trials, start_weighing
 from web.satchels.upkeep.quota import check_quota, taken_by
 
@@ -288,7 +289,10 @@ class ReturnedCopyViewSet(mixins.DestroyModelMixin, viewsets.GenericViewSet[Retu
 
 
 class DocumentViewSet(
-    mixins.UpdateModelMixin, mixins.DestroyModelMixin, viewsets.GenericViewSet[Document]
+    StripActions,
+    mixins.UpdateModelMixin,
+    mixins.DestroyModelMixin,
+    viewsets.GenericViewSet[Document],
 ):
     """One document of the account; its exceptions can be changed."""
 

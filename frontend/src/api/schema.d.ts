@@ -288,6 +288,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents/{id}/stakes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Pictures by what a setting puts at stake in them: words first, then lowest scores. */
+        get: operations["documents_stakes_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{id}/strip-image": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The pixels of a strip, by its key, as PNG or JPEG. */
+        get: operations["documents_strip_image_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{id}/strips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Return one picture as each of up to four settings would leave it. */
+        post: operations["documents_strips_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents/{id}/thumbnail": {
         parameters: {
             query?: never;
@@ -2572,12 +2623,65 @@ export interface components {
             colours: components["schemas"]["ColourModeEnum"][];
             has_duplex: boolean;
         };
+        /**
+         * @description What a setting puts at stake in one picture.
+         *
+         *     score: predicted, of 100; null where no trial says it. has_words: its words need more pixels
+         *     than the setting asks for.
+         */
+        Stake: {
+            part: string;
+            name: string;
+            page: number | null;
+            picture_class: components["schemas"]["PictureClassEnum"];
+            /** Format: double */
+            score: number | null;
+            has_words: boolean;
+        };
         /** @description A hidden or broken name of a workbook; see `lighten.model.weights.NameFacts`. */
         StrayName: {
             points_at: string;
             used_by: string[];
             is_hidden: boolean;
             is_broken: boolean;
+        };
+        /**
+         * @description One picture as one setting would leave it.
+         *
+         *     image: key of its pixels. bytes: of the picture; document_bytes: of the document, an estimate.
+         *     words, lost: pieces of text in it, and boxes of those that cannot be read any more, as shares
+         *     of its sides: left, top, right, bottom. cut: the part of the original that it shows; null for
+         *     all of it.
+         */
+        Strip: {
+            base: string;
+            image: string;
+            action: string;
+            reason: string;
+            bytes: number;
+            document_bytes: number;
+            /** Format: double */
+            ppi: number | null;
+            quality: number | null;
+            /** Format: double */
+            score: number | null;
+            words: number;
+            lost: number[][];
+            cut: number[] | null;
+            width_px: number;
+            height_px: number;
+        };
+        /** @description base: "original", "current" or the name of a preset. The others replace its own values. */
+        StripSettingRequest: {
+            base: string;
+            /** Format: double */
+            finest_ppi?: number | null;
+            quality?: number | null;
+        };
+        /** @description A picture by its part id, and its settings. */
+        StripsRequestRequest: {
+            part: string;
+            settings: components["schemas"]["StripSettingRequest"][];
         };
         /**
          * @description * `fonts.subset` - fonts.subset
@@ -3149,6 +3253,81 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                };
+            };
+        };
+    };
+    documents_stakes_list: {
+        parameters: {
+            query?: {
+                /** @description "current", or a preset's name */
+                base?: string;
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this document. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stake"][];
+                };
+            };
+        };
+    };
+    documents_strip_image_retrieve: {
+        parameters: {
+            query: {
+                key: string;
+            };
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this document. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+        };
+    };
+    documents_strips_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A UUID string identifying this document. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StripsRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Strip"][];
                 };
             };
         };
