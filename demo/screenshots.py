@@ -124,7 +124,7 @@ def _take_text(page: Page) -> None:
     _take(page, "bench-text")
     page.mouse.wheel(0, -10_000)
     opener.click()
-    page.get_by_label("Volunteers' handbook.docx under the loupe").click()
+    page.get_by_label("Compare Volunteers' handbook.docx with its copy").click()
     page.get_by_text("Most changed first").wait_for()
     page.wait_for_timeout(9000)  # pages are laid out when the first is asked for
     _take(page, "loupe-text")
@@ -180,7 +180,7 @@ def _take_fit_and_loupe(page: Page) -> None:
     page.get_by_role("button", name=re.compile("^Make (copies again|lighter copies)")).click()
     page.get_by_role("button", name="Cancel the run").wait_for()
     page.get_by_role("button", name="Make copies again").wait_for(timeout=900_000)
-    page.get_by_label("Annual report.pdf under the loupe").click(timeout=60_000)
+    page.get_by_label("Compare Annual report.pdf with its copy").click(timeout=60_000)
     sheet = page.get_by_role("application")
     box = sheet.bounding_box()
     assert box is not None
@@ -188,7 +188,7 @@ def _take_fit_and_loupe(page: Page) -> None:
     page.wait_for_timeout(2500)
     _take(page, "loupe")
     page.go_back()
-    page.get_by_label("Ringing logs, scanned.pdf under the loupe").click()
+    page.get_by_label("Ringing logs,Compare  scanned.pdf with its copy").click()
     page.get_by_role("button", name="Differences").click()
     page.get_by_role("button", name="Worst place").click()
     page.wait_for_timeout(2500)

@@ -62,7 +62,7 @@ class Accessibility(BrowserCase):
         self.page.get_by_label("Light colours").click()
         self.assert_open_to_all("slip")
         self.page.go_back()
-        row.get_by_role("link", name="Annual report.pdf under the loupe").click()
+        row.get_by_role("link", name="Compare Annual report.pdf with its copy").click()
         expect(self.page.get_by_role("application")).to_be_visible()
         self.assert_open_to_all("loupe")
         for name in ("Presets", "Limits", "Guide", "Intake"):
@@ -80,3 +80,13 @@ class Accessibility(BrowserCase):
         stranger.goto(self.live_server_url)
         expect(stranger.get_by_role("button", name="Sign in")).to_be_visible()
         self.assert_open_to_all("sign-in", stranger)
+
+    def test_accessibility_of_the_test_strip(self) -> None:
+        self.drop(report(self.folder / "Annual report.pdf").path)
+        row = self.page.get_by_role("listitem").filter(has_text="Annual report.pdf")
+        row.get_by_role("button", name="Annual report.pdf", exact=True).click()
+        row.get_by_role("link", name="Test strip").first.click()
+        expect(self.page.get_by_role("button", name="In use").first).to_be_enabled()
+        self.assert_open_to_all("test strip")
+        self.page.get_by_label("Dark colours").click()
+        self.assert_open_to_all("test strip, dark")

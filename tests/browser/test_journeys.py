@@ -140,7 +140,7 @@ class Journeys(BrowserCase):
         with Image.open(copy) as image:
             self.assertEqual(image.format, "JPEG")
 
-        row.get_by_role("link", name="Nest box.jpg under the loupe").click()
+        row.get_by_role("link", name="Compare Nest box.jpg with its copy").click()
         drawn = self.page.get_by_role("application").locator("img[src*='side=copy']").first
         expect(drawn).to_have_js_property("complete", value=True)
         self.assertGreater(drawn.evaluate("image => image.naturalWidth"), 50)
@@ -273,7 +273,7 @@ class Journeys(BrowserCase):
         download.value.save_as(copy)
         self.assertLessEqual(copy.stat().st_size, limit_mb * 1e6)
 
-        row.get_by_role("link", name="album.pdf under the loupe").click()
+        row.get_by_role("link", name="Compare album.pdf with its copy").click()
         expect(self.page.get_by_text("same on all")).to_be_visible()
         sheet = self.page.get_by_role("application")
         sheet.focus()

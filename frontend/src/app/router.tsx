@@ -17,6 +17,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('../features/bench')).Bench }),
       },
       {
+        path: '/satchels/:satchelId/strip/:documentId',
+        lazy: async () => ({ Component: (await import('../features/strip')).TestStrip }),
+      },
+      {
         path: '/copies/:copyId',
         lazy: async () => ({ Component: (await import('../features/loupe')).Loupe }),
       },

@@ -1,6 +1,7 @@
 import { Checkbox } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Link } from 'react-router';
 
 import { choicesQuery } from '../../../api/choices';
 import type { Schemas } from '../../../api/client';
@@ -19,6 +20,7 @@ function placeOf(picture: Picture): string {
 }
 
 interface PictureCardProps {
+  satchelId: string;
   documentId: string;
   part: Schemas['SheetPart'];
   isChosen: boolean;
@@ -26,7 +28,7 @@ interface PictureCardProps {
 }
 
 /** One picture: what it is, what it weighs, what will happen to it and why. */
-export function PictureCard({ documentId, part, isChosen, onChoose }: PictureCardProps) {
+export function PictureCard({ satchelId, documentId, part, isChosen, onChoose }: PictureCardProps) {
   const [isMissing, setIsMissing] = useState(false);
   const { data: choices } = useQuery(choicesQuery());
   const { picture } = part;
@@ -78,6 +80,12 @@ export function PictureCard({ documentId, part, isChosen, onChoose }: PictureCar
       <span className={classes.reason} data-kept={isKept || undefined}>
         {part.reason}
       </span>
+      <Link
+        className={classes.strip}
+        to={`/satchels/${satchelId}/strip/${documentId}?part=${encodeURIComponent(part.id)}`}
+      >
+        Test strip
+      </Link>
     </div>
   );
 }

@@ -47,6 +47,7 @@ function show(exceptions = {}) {
   serve({ 'GET /api/choices': someTitles });
   renderInApp(
     <PictureList
+      satchelId="s1"
       document={aDocument({ exceptions })}
       pictures={[aPart(1), aPart(2), aPart(3, 'graphic')]}
       changes={changes as unknown as SatchelChanges}

@@ -3,6 +3,7 @@ import { useElementSize } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type ReactNode, useRef, useState } from 'react';
+import { Link } from 'react-router';
 
 import { choicesQuery } from '../../../api/choices';
 import type { Schemas } from '../../../api/client';
@@ -13,6 +14,7 @@ import classes from './PictureList.module.css';
 import { type Document, type SatchelChanges } from '../../satchel';
 
 interface PictureListProps {
+  satchelId: string;
   document: Document;
   /** Largest file first. */
   pictures: Schemas['SheetPart'][];
@@ -21,10 +23,10 @@ interface PictureListProps {
 
 const FEW = 40;
 const CARD_WIDTH_PX = 162;
-const ROW_HEIGHT_PX = 262;
+const ROW_HEIGHT_PX = 281;
 
 /** The pictures of a document, to look through and to treat otherwise, several at once. */
-export function PictureList({ document, pictures, changes }: PictureListProps) {
+export function PictureList({ satchelId, document, pictures, changes }: PictureListProps) {
   const [only, setOnly] = useState('');
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const shown = only ? pictures.filter((part) => part.picture?.picture_class === only) : pictures;
@@ -45,6 +47,7 @@ export function PictureList({ document, pictures, changes }: PictureListProps) {
   const card = (part: Schemas['SheetPart']) => (
     <PictureCard
       key={part.id}
+      satchelId={satchelId}
       documentId={document.id}
       part={part}
       isChosen={chosen.has(part.id)}
@@ -56,6 +59,14 @@ export function PictureList({ document, pictures, changes }: PictureListProps) {
     <div className={classes.root}>
       {pictures.length > 1 && (
         <div className={classes.tools}>
+          <Button
+            component={Link}
+            to={`/satchels/${satchelId}/strip/${document.id}`}
+            size="compact-sm"
+            variant="default"
+          >
+            Test strip
+          </Button>
           <NativeSelect
             size="xs"
             aria-label="Which pictures to show"

@@ -70,7 +70,12 @@ export function WeightSheet({ document, satchel, changes }: WeightSheetProps) {
       {sheets.length > 0 && <SheetTable parts={sheets} isMeasured={sheet.data.is_measured} />}
       {names.length > 0 && <NameList document={document} parts={names} changes={changes} />}
       {pictures.length > 0 && (
-        <PictureList document={document} pictures={pictures} changes={changes} />
+        <PictureList
+          satchelId={satchel.id}
+          document={document}
+          pictures={pictures}
+          changes={changes}
+        />
       )}
       {others.length > 0 && <OtherParts document={document} parts={others} changes={changes} />}
       <PagesAsPictures document={document} usual={satchel.wanted.raster} />

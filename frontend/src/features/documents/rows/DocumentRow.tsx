@@ -1,4 +1,4 @@
-import { ActionIcon, Box, Progress } from '@mantine/core';
+import { Box, Button, Progress } from '@mantine/core';
 import {
   IconChevronRight,
   IconDownload,
@@ -83,48 +83,17 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
             </>
           )}
         </span>
-        {copy?.state === 'done' && (
-          <ActionIcon
-            component={Link}
-            to={`/copies/${copy.id}`}
-            variant="light"
-            aria-label={`${document.name} under the loupe`}
-            title="Look at it under the loupe"
-          >
-            <IconZoomScan size={17} />
-          </ActionIcon>
-        )}
-        {copy?.state === 'done' && (
-          <ActionIcon
-            variant="light"
-            aria-label={`Share ${document.copy_name} by a link`}
-            title="Share by a link"
-            aria-expanded={hasLinks}
-            onClick={() => setHasLinks(!hasLinks)}
-          >
-            <IconLink size={17} />
-          </ActionIcon>
-        )}
-        {copy?.state === 'done' && (
-          <ActionIcon
-            component="a"
-            href={`/api/copies/${copy.id}/file`}
-            variant="light"
-            aria-label={`Download ${document.copy_name}`}
-            title={`Download ${document.copy_name}`}
-          >
-            <IconDownload size={17} />
-          </ActionIcon>
-        )}
-        <ActionIcon
+        <Button
+          size="compact-sm"
           variant="subtle"
           color="gray"
+          className={classes.remove}
           aria-label={`Remove ${document.name} from the satchel`}
-          title="Remove from the satchel"
+          leftSection={<IconX size={15} />}
           onClick={() => changes.takeOut.mutate(document.id)}
         >
-          <IconX size={17} />
-        </ActionIcon>
+          Remove
+        </Button>
       </div>
       <Beam
         now={document.size_bytes}
@@ -142,13 +111,68 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
         />
       )}
       {document.error && <FailedDocument document={document} changes={changes} />}
-      {copy && !isCopying && <VerdictMark copy={copy} document={document} changes={changes} />}
+      {copy && !isCopying && (
+        <div className={classes.outcome}>
+          <VerdictMark copy={copy} document={document} changes={changes} />
+          {copy.state === 'done' && (
+            <Actions
+              document={document}
+              copyId={copy.id}
+              hasLinks={hasLinks}
+              onLinks={() => setHasLinks(!hasLinks)}
+            />
+          )}
+        </div>
+      )}
       <Unmet checks={document.checks} />
       {copy?.state === 'done' && <CopyOuts copy={copy} hasLinks={hasLinks} />}
       {isUnfolded && document.state === 'weighed' && (
         <WeightSheet document={document} satchel={satchel} changes={changes} />
       )}
     </li>
+  );
+}
+
+interface ActionsProps {
+  document: Document;
+  copyId: string;
+  hasLinks: boolean;
+  onLinks: () => void;
+}
+
+/** What can be done with a finished copy. */
+function Actions({ document, copyId, hasLinks, onLinks }: ActionsProps) {
+  const looks = { size: 'compact-sm', variant: 'subtle' } as const;
+  return (
+    <span className={classes.actions}>
+      <Button
+        {...looks}
+        component={Link}
+        to={`/copies/${copyId}`}
+        aria-label={`Compare ${document.name} with its copy`}
+        leftSection={<IconZoomScan size={16} />}
+      >
+        Compare
+      </Button>
+      <Button
+        {...looks}
+        aria-label={`Share ${document.copy_name} by a link`}
+        aria-expanded={hasLinks}
+        leftSection={<IconLink size={16} />}
+        onClick={onLinks}
+      >
+        Share
+      </Button>
+      <Button
+        {...looks}
+        component="a"
+        href={`/api/copies/${copyId}/file`}
+        aria-label={`Download ${document.copy_name}`}
+        leftSection={<IconDownload size={16} />}
+      >
+        Download
+      </Button>
+    </span>
   );
 }
 

@@ -1,0 +1,1 @@
+export { TestStrip } from './TestStrip';
