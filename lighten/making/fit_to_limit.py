@@ -9,10 +9,11 @@ from tempfile import TemporaryDirectory
 from lighten.making.make_copy import make_copy
 from lighten.making.make_proved_copy import check_sound, is_own_fault, make_proved_copy
 from lighten.making.orders import FitOrder, Order
+from lighten.making.refusals import refusal_of
 from lighten.making.retreats import DOCUMENT_RETREATS, DocumentRetreat, gentler_exceptions
 from lighten.making.run_trials import try_pictures
-from lighten.model.errors import DoesNotFitError
-from lighten.model.limits import rounded_size
+from lighten.model.extras import SAFE_EXTRAS
+from lighten.model.kinds import ExtraKind
 from lighten.model.plans import Action, Copy, Decision, PartException
 from lighten.model.presets import PRESETS
 from lighten.model.proofs import Proof, Verdict
@@ -24,7 +25,6 @@ from lighten.planning.decide import plan
 from lighten.planning.estimate import is_treated_picture
 from lighten.planning.fit.fit import Chosen, Fit, fit
 from lighten.proving.compare import prove
-from lighten.registry import format_named
 
 __all__ = ["make_fitted_copy"]
 
@@ -103,7 +103,9 @@ def make_fitted_copy(
             if best.copy.bytes_after > order.fit.limit_bytes:
                 found = _by_preset(fitting, order, best)
                 if found is None:
-                    raise _refusal(fitting, best)
+                    raise refusal_of(
+                        source, sheet, best.fitted.plan, best.copy, order.fit.limit_bytes
+                    )
                 best, proof = found
         if best.copy.path is not None:
             best.copy.path.replace(out)
@@ -172,9 +174,15 @@ def _with_floor(copy: Copy, floor: float) -> Copy:
 def _by_preset(
     fitting: _Fitting, order: Order, lightest: _Attempt
 ) -> tuple[_Attempt, Proof | None] | None:
-    """Return the copy of the gentlest shipped preset that meets limit and floor; None for none."""
+    """Return the copy of the gentlest shipped preset that meets limit and floor; None for none.
+
+    Presets that remove more than the rules permit are passed over.
+    """
     rules = fitting.order.rules
+    permitted = SAFE_EXTRAS | {way for way in ExtraKind if way in rules.ways}
     for number, preset in enumerate(PRESETS):
+        if not preset.treatment.dropped_extras <= permitted:
+            continue
         decided = plan(
             fitting.sheet,
             preset,
@@ -311,27 +319,3 @@ def _uncoded(sheet: WeightSheet, fitted: Fit, trials: Trials) -> dict[str, tuple
             if trial is None or not trial.is_final:
                 uncoded[part.id] = (decision,)
     return uncoded
-
-
-def _refusal(fitting: _Fitting, lightest: _Attempt) -> DoesNotFitError:
-    """Describe what can be reached, what prevents more, and what to do."""
-    weight, limit = lightest.copy.bytes_after, fitting.order.limit_bytes
-    pictures = stay = 0
-    for part, outcome in zip(fitting.sheet.parts, lightest.copy.outcomes, strict=True):
-        if part.picture is not None and outcome.action is Action.KEEP:
-            stay += outcome.bytes_after
-        elif part.picture is not None:
-            pictures += outcome.bytes_after
-    dominant = max(
-        (pictures, "are pictures at the least they may look"),
-        (stay, "are pictures that have to stay as they are"),
-        (weight - pictures - stay, "are fonts, drawing and other content that is no picture"),
-    )
-    split = "split the document, " if format_named(fitting.sheet.format).offers.can_split else ""
-    return DoesNotFitError(
-        f"{fitting.source.name}: cannot be brought to {rounded_size(limit)} by these rules; the "
-        f"lightest copy is {rounded_size(weight)}, and {rounded_size(dominant[0])} of it "
-        f"{dominant[1]}. Permit a lower score or more ways, {split}or share it by a "
-        "link.",
-        lightest_bytes=weight,
-    )

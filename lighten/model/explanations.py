@@ -75,6 +75,13 @@ PRESETS_EXPLAINED: Mapping[str, Explanation] = MappingProxyType(
             "which archives read.",
             use="For archives and records that must last.",
         ),
+        "data-sheets": Explanation(
+            title="Data sheets",
+            does="Writes the cells of workbooks in their compact form and leaves out formats past "
+            "the data, unused styles, repeated rules and leftovers. Pictures keep every pixel.",
+            loses="What is typed below the data later has the format of its column.",
+            use="For workbooks whose weight is in their sheets, not in pictures.",
+        ),
     }
 )
 

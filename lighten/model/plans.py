@@ -32,7 +32,8 @@ class Action(StrEnum):
 class PartException:
     """One part that is treated otherwise than its kind: just one of these is set.
 
-    is_exempt: it stays as it is. is_left_out: a font that readers do without, or a name.
+    is_exempt: it stays as it is. is_left_out: a font that readers do without, a name,
+    or an extra, with all others of its kind.
     Of pictures, treatment: its own. replacement: a picture file to show in its place.
     """
 

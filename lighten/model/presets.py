@@ -178,6 +178,17 @@ PRESETS: tuple[Preset, ...] = (
             raster=RasterTreatment(colours=PageColours.BITONAL, divide=BitonalMethod.SAUVOLA),
         ),
     ),
+    Preset(
+        name="data-sheets",
+        title="Data sheets",
+        description=(
+            "For workbooks: compact cells, no formats past the data, no unused styles; pictures "
+            "keep every pixel."
+        ),
+        treatment=Treatment(
+            dropped_extras=SAFE_EXTRAS | {ExtraKind.PAST_FORMATS, ExtraKind.IDLE_RULES}
+        ),
+    ),
 )
 
 DEFAULT_PRESET = PRESETS[2]

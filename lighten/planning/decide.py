@@ -31,11 +31,12 @@ def plan(
 ) -> Plan:
     """Plan the action of `preset` for each part of the document of `sheet`.
 
-    exceptions: by part id, pictures that are treated otherwise.
+    exceptions: by part id, pictures that are treated otherwise; a part of an extra that is left out
+    drops all of its kind.
     may_blur_text: pages held as pictures may go below what text can be read at.
     """
-    treatment = _allowed(sheet.rules, preset.treatment)
     by_part = exceptions or {}
+    treatment = _allowed(sheet.rules, _with_chosen_removals(sheet, preset.treatment, by_part))
     decisions = _with_layered_pages_left(
         sheet,
         tuple(
@@ -60,6 +61,18 @@ def plan(
             *warnings_of(sheet, treatment, decisions),
         ),
     )
+
+
+def _with_chosen_removals(
+    sheet: WeightSheet, treatment: Treatment, exceptions: Mapping[str, PartException]
+) -> Treatment:
+    """Return the treatment that also drops the kinds of extras left out in this document."""
+    chosen = {
+        part.extra_kind
+        for part in sheet.parts
+        if part.extra_kind is not None and part.id in exceptions and exceptions[part.id].is_left_out
+    }
+    return replace(treatment, dropped_extras=treatment.dropped_extras | chosen)
 
 
 def _with_layered_pages_left(

@@ -2,8 +2,8 @@
 
 from dataclasses import replace
 
-from lighten.model.kinds import PartKind
-from lighten.model.plans import Plan
+from lighten.model.kinds import ExtraKind, PartKind
+from lighten.model.plans import Action, Plan
 from lighten.model.presets import Preset
 from lighten.model.treatments import DrawingTreatment, FontTreatment, Treatment
 from lighten.model.trials import Trials, non_picture_key
@@ -12,7 +12,7 @@ from lighten.planning.decide import plan
 from lighten.planning.estimate import part_estimate
 from lighten.planning.fit.fit import GENTLY
 
-__all__ = ["switch_savings", "whole_fonts"]
+__all__ = ["switch_savings", "unused_removals", "whole_fonts"]
 
 _SUBSET = Treatment(fonts=FontTreatment(subset=True))
 _NO_STANDARD = Treatment(fonts=FontTreatment(drops_standard=True))
@@ -48,6 +48,22 @@ def switch_savings(sheet: WeightSheet, trials: Trials | None = None) -> dict[str
     if measured is not None:
         savings["fonts.subset"] = measured
     return savings
+
+
+def unused_removals(sheet: WeightSheet, plan: Plan) -> list[tuple[ExtraKind, int]]:
+    """Return the kinds of extras that a plan keeps, with their bytes, the heaviest first.
+
+    Those that the claimed standard asks for are not among them.
+    """
+    decisions, kept = plan.by_part(), dict[ExtraKind, int]()
+    for part in sheet.parts:
+        kind = part.extra_kind
+        if kind is not None and kind not in sheet.rules.needed_extras:
+            is_dropped = decisions[part.id].action is Action.DROP
+            kept[kind] = kept.get(kind, 0) + (0 if is_dropped else part.size_bytes)
+    return sorted(
+        ((kind, size) for kind, size in kept.items() if size > 0), key=lambda one: -one[1]
+    )
 
 
 def whole_fonts(sheet: WeightSheet) -> Plan:

@@ -1810,6 +1810,8 @@ export interface components {
             ascii_only: boolean;
             most_letters?: number | null;
         };
+        /** @enum {unknown} */
+        NullEnum: null;
         OrderRequest: {
             pages: string[];
         };
@@ -2530,7 +2532,11 @@ export interface components {
             bytes: number;
             bytes_then: number;
         };
-        /** @description can_be_spared: a font that may be left out. cells: of a sheet of a workbook. */
+        /**
+         * @description can_be_spared: a font that may be left out. cells: of a sheet of a workbook.
+         *
+         *     removed_with: the kind of extra that takes the part with it, or that it is.
+         */
         SheetPart: {
             id: string;
             kind: components["schemas"]["PartKindEnum"];
@@ -2538,6 +2544,7 @@ export interface components {
             bytes: number;
             bytes_then: number;
             extra: string | null;
+            removed_with: (components["schemas"]["ExtraKindEnum"] | components["schemas"]["NullEnum"]) | null;
             can_be_spared: boolean;
             decision: string;
             reason: string;

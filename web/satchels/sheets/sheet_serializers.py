@@ -4,7 +4,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from lighten import PartKind
+from lighten import ExtraKind, PartKind
 
 __all__ = ["FitSerializer", "PictureSerializer", "SheetSerializer"]
 
@@ -89,7 +89,10 @@ class StrayNameSerializer(serializers.Serializer[Any]):
 
 
 class SheetPartSerializer(serializers.Serializer[Any]):
-    """can_be_spared: a font that may be left out. cells: of a sheet of a workbook."""
+    """can_be_spared: a font that may be left out. cells: of a sheet of a workbook.
+
+    removed_with: the kind of extra that takes the part with it, or that it is.
+    """
 
     id = serializers.CharField()
     kind = serializers.ChoiceField(choices=list(PartKind))
@@ -97,6 +100,7 @@ class SheetPartSerializer(serializers.Serializer[Any]):
     bytes = serializers.IntegerField()
     bytes_then = serializers.IntegerField()
     extra = serializers.CharField(allow_null=True)
+    removed_with = serializers.ChoiceField(choices=list(ExtraKind), allow_null=True)
     can_be_spared = serializers.BooleanField()
     decision = serializers.CharField()
     reason = serializers.CharField()

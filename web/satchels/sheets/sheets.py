@@ -67,6 +67,7 @@ def show_sheet(document: Document) -> Json:
                 "likeness": done["likeness"] if done else None,
                 "name": part.name,
                 "extra": str(part.extra) if part.extra else None,
+                "removed_with": str(part.extra_kind) if part.extra_kind else None,
                 "can_be_spared": part.font is not None and part.font.can_be_spared,
                 "picture": _picture(shown["detail"]) if part.picture else None,
                 "cells": _cells(part.sheet, sheets_then[part.id]) if part.sheet else None,
