@@ -3,9 +3,11 @@ import { describe, expect, it } from 'vitest';
 import { aCopy, aDocument, aSatchel } from '../../tests/samples';
 import {
   foreseen,
+  helpfulRemovals,
   isBusy,
   isFitting,
   isOpen,
+  removedEverywhere,
   scaleOf,
   thenOf,
   totalsOf,
@@ -172,5 +174,26 @@ describe('a choice', () => {
     const satchel = { ...aSatchel([aDocument(), aDocument()], 500_000), is_limit_shared: true };
     expect(totalsOf(satchel).fitting).toBe(0);
     expect(totalsOf({ ...satchel, limit_file_bytes: 900_000 }).fitting).toBe(2);
+  });
+});
+
+describe('removals that help to meet a limit', () => {
+  it('are those that the document keeps, the heaviest first, if they are worth a word', () => {
+    const savings = {
+      'extra.notes': 900,
+      'extra.thumbnails': 5000,
+      'extra.tags': 30,
+      'extra.media': 4000,
+      'fonts.subset': 9000,
+    };
+    const document = aDocument({ savings });
+    const found = helpfulRemovals(document, aSatchel([document], null), 1000);
+    // Previews go with the preset already.
+    expect(found.map(({ kind }) => kind)).toEqual(['media', 'notes']);
+  });
+
+  it('are permitted as a way where a limit is fitted', () => {
+    const satchel = { ...aSatchel([], 1000), is_fitted: true, fit_ways: ['grey' as const] };
+    expect(removedEverywhere(satchel, 'notes')).toEqual({ fit_ways: ['grey', 'notes'] });
   });
 });

@@ -188,3 +188,31 @@ export function scaleOf(satchel: Satchel): { scale: number; limitAt: number | nu
   const scale = Math.max(heaviest, limit * 1.04);
   return { scale, limitAt: limit / scale };
 }
+
+type Extra = Satchel['wanted']['dropped_extras'][number];
+
+/** What has to be saved so that a kind of extra goes from all documents. */
+export function removedEverywhere(satchel: Satchel, kind: Extra): Schemas['PatchedSatchelRequest'] {
+  if (satchel.is_fitted) return { fit_ways: [...(satchel.fit_ways ?? []), kind] };
+  const dropped_extras = [...satchel.wanted.dropped_extras, kind];
+  return { treatment: { ...satchel.wanted, dropped_extras } };
+}
+
+const MOST_REMOVALS = 3;
+/** The share of the missing bytes that a removal has to save to be worth a word. */
+const WORTH_A_WORD = 0.05;
+
+/** Extras that a document keeps, whose removal would bring it nearest to its limit. */
+export function helpfulRemovals(document: Document, satchel: Satchel, missing: number) {
+  const gone = new Set<string>(
+    satchel.is_fitted ? (satchel.fit_ways ?? []) : satchel.wanted.dropped_extras,
+  );
+  return Object.entries(document.savings)
+    .map(([name, bytes]) => ({ kind: name.replace(/^extra\./, '') as Extra, name, bytes }))
+    .filter(
+      ({ kind, name, bytes }) =>
+        name.startsWith('extra.') && !gone.has(kind) && bytes >= WORTH_A_WORD * missing,
+    )
+    .sort((one, other) => other.bytes - one.bytes)
+    .slice(0, MOST_REMOVALS);
+}

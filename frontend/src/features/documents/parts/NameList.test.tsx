@@ -16,6 +16,7 @@ function aPart(changes: Partial<Part>): Part {
     id: 'p',
     kind: 'name',
     extra: null,
+    removed_with: null,
     can_be_spared: false,
     name: 'old_total',
     bytes: 1200,

@@ -13,6 +13,7 @@ function aFont(name: string, changes: Partial<Schemas['SheetPart']> = {}): Schem
     id: `font:${name}`,
     kind: 'font',
     extra: null,
+    removed_with: null,
     can_be_spared: true,
     name,
     bytes: 40_000,

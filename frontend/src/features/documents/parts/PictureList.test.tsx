@@ -13,6 +13,7 @@ function aPart(number: number, pictureClass = 'photo') {
     id: `picture:${number}-0`,
     kind: 'picture' as const,
     extra: null,
+    removed_with: null,
     can_be_spared: false,
     name: `Picture ${number}`,
     bytes: 1_000_000 - number,

@@ -10,6 +10,7 @@ import { NameList } from './NameList';
 import { OtherParts } from './OtherParts';
 import { PagesAsPictures } from '../pages/PagesAsPictures';
 import { PictureList } from './PictureList';
+import { Removals } from './Removals';
 import { ReturnedCopies } from '../copies/ReturnedCopies';
 import { SheetTable } from './SheetTable';
 import {
@@ -66,6 +67,7 @@ export function WeightSheet({ document, satchel, changes }: WeightSheetProps) {
         titles={choices.data.kinds}
         isMeasured={sheet.data.is_measured}
       />
+      <Removals document={document} satchel={satchel} parts={sheet.data.parts} changes={changes} />
       {satchel.is_fitted && <FitPicture document={document} satchel={satchel} />}
       {sheets.length > 0 && <SheetTable parts={sheets} isMeasured={sheet.data.is_measured} />}
       {names.length > 0 && <NameList document={document} parts={names} changes={changes} />}

@@ -15,6 +15,7 @@ import { changeText, countText, sizeText } from '../../../shared/sizes';
 import { waitText } from '../../../shared/waits';
 import classes from './DocumentRow.module.css';
 import { CopyOuts } from '../copies/CopyOuts';
+import { HelpfulRemovals } from './HelpfulRemovals';
 import { FailedDocument } from './FailedDocument';
 import {
   CURRENT,
@@ -123,6 +124,14 @@ export function DocumentRow({ document, satchel, scale, changes }: DocumentRowPr
             />
           )}
         </div>
+      )}
+      {isOver && limit !== null && (
+        <HelpfulRemovals
+          document={document}
+          satchel={satchel}
+          missing={(lightest ?? then.bytes) - limit}
+          changes={changes}
+        />
       )}
       <Unmet checks={document.checks} />
       {copy?.state === 'done' && <CopyOuts copy={copy} hasLinks={hasLinks} />}
