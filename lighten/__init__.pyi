@@ -26,6 +26,7 @@ from .making.orders import FitOrder, Naming, Order, OrderResult, Piece, numbered
 from .making.run_trials import run_trials
 from .making.split_pages import name_pieces, take_pages
 from .making.strips import Strip, make_strips, write_strip
+from .making.strips_page import strips_page
 from .messages import Attachment, Message, plan_messages
 from .pictures.recoding.coding_cache import CodingCache
 
@@ -285,6 +286,7 @@ __all__ = [
     "sheet_from_json",
     "sheet_report",
     "stakes_of",
+    "strips_page",
     "switch_savings",
     "take_pages",
     "thumbnail_name",

@@ -2,6 +2,7 @@
 
 import argparse
 import json
+import sys
 from pathlib import Path
 
 from lighten import (
@@ -16,13 +17,48 @@ from lighten import (
     read_limit,
 )
 from lighten.cli.passwords import add_password
+from lighten.cli.switches import add_switches
 
-__all__ = ["add_lightness", "add_presets", "add_treating", "parse_preset", "parse_turn"]
+__all__ = [
+    "add_files",
+    "add_lightness",
+    "add_presets",
+    "add_treating",
+    "files_of",
+    "parse_preset",
+    "parse_turn",
+]
+
+
+def add_files(command: argparse.ArgumentParser, metavar: str = "FILE|FOLDER") -> None:
+    """Add the files that a verb works on, named as arguments or in a list."""
+    command.add_argument("files", nargs="*", type=Path, metavar=metavar)
+    command.add_argument(
+        "--files-from",
+        metavar="LIST",
+        help="read more names from a file, one a line; - is input",
+    )
+
+
+def files_of(options: argparse.Namespace) -> list[Path]:
+    """Return all files named. Raises: OSError for a list that cannot be read; ValueError if none
+    is named.
+    """
+    files: list[Path] = list(options.files)
+    if options.files_from == "-":
+        files += [Path(line) for line in sys.stdin.read().splitlines() if line]
+    elif options.files_from is not None:
+        listed = Path(options.files_from).read_text("utf-8").splitlines()
+        files += [Path(line) for line in listed if line]
+    if not files:
+        raise ValueError("name a file or a folder")
+    return files
 
 
 def add_treating(command: argparse.ArgumentParser) -> None:
     """Add the options for treatments and for the names of copies."""
     chosen = add_presets(command)
+    add_switches(command)
     chosen.add_argument(
         "--limit",
         type=_limit,
@@ -87,9 +123,12 @@ def add_lightness(command: argparse.ArgumentParser) -> None:
     command.add_argument("--force", action="store_true", help="replace an existing file")
 
 
-def add_presets(command: argparse.ArgumentParser) -> argparse._MutuallyExclusiveGroup:
+def add_presets(
+    command: argparse.ArgumentParser, default: Preset | None = DEFAULT_PRESET
+) -> argparse._MutuallyExclusiveGroup:
+    """Add --preset and --preset-file, of which one may be given."""
     chosen = command.add_mutually_exclusive_group()
-    chosen.add_argument("--preset", default=DEFAULT_PRESET, type=parse_preset, metavar="NAME")
+    chosen.add_argument("--preset", default=default, type=parse_preset, metavar="NAME")
     chosen.add_argument(
         "--preset-file",
         dest="preset",

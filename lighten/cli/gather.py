@@ -49,11 +49,11 @@ def gather_pictures(options: argparse.Namespace) -> int:
     entry: dict[str, Any] = {"document": None, "pages": None, "error": None}
     try:
         with keep_workers(), progress_bar(options.out.name) as progress:
-            sources = arranged([Source(path=path) for path in options.pictures], options.order)
+            sources = arranged([Source(path=path) for path in options.files], options.order)
             gathered, verdict = put_together(options, sources, progress)
         entry |= {"document": str(options.out), "pages": gathered.pages, **verdict}
         entry["bytes"] = options.out.stat().st_size
-        entry["pictures_bytes"] = sum(path.stat().st_size for path in options.pictures)
+        entry["pictures_bytes"] = sum(path.stat().st_size for path in options.files)
         entry["remarks"] = [f"{name}: {remark}" for name, remark in gathered.remarks.items()]
     except LightenError as error:
         entry["error"] = error_report(error)

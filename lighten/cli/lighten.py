@@ -5,12 +5,13 @@ import json
 import sys
 import tempfile
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from lighten import (
+    DEFAULT_PRESET,
     CodingCache,
     DoesNotFitError,
     FitOrder,
@@ -48,6 +49,7 @@ from lighten.cli.printing import (
     progress_bar,
     size_text,
 )
+from lighten.cli.switches import kept_pictures
 
 __all__ = ["lighten_file", "lighten_files", "order_of"]
 
@@ -73,6 +75,13 @@ def lighten_files(options: argparse.Namespace) -> int:
     except ValueError as error:
         print(f"--floor, --allow: {error}", file=sys.stderr)
         return WRONG_USAGE
+    if order.fit is not None and order.preset != DEFAULT_PRESET:
+        print(
+            "--limit chooses resolution and quality by itself. Leave out the changes to the "
+            "preset, and permit extras to be removed with --allow.",
+            file=sys.stderr,
+        )
+        return WRONG_USAGE
     shares = _shares(options, order) if options.together and order.fit else {}
     entries: dict[int, dict[str, Any]] = {}
     skipped = Skipped()
@@ -95,24 +104,26 @@ def lighten_files(options: argparse.Namespace) -> int:
     if options.json:
         print(json.dumps([entries[number] for number in sorted(entries)], indent=2))
     elif len(entries) > 1:
-        print(_summary(list(entries.values()), time.monotonic() - started))
+        print(_summary(list(entries.values()), skipped, time.monotonic() - started))
     codes = {entry["error"]["code"] for entry in entries.values() if entry["error"]}
     if codes - {DoesNotFitError.code}:
         return SOME_FAILED
     return SOME_TOO_HEAVY if codes else DONE
 
 
-def _summary(entries: list[dict[str, Any]], seconds: float) -> str:
-    """Return the sums of a run in one line."""
+def _summary(entries: list[dict[str, Any]], skipped: Skipped, seconds: float) -> str:
+    """Return the sums and counts of a run in one line."""
     done = [entry for entry in entries if not entry["error"]]
     before = sum(entry["bytes_before"] for entry in done)
     after = sum(entry["bytes_after"] for entry in done)
     lighter = [entry for entry in done if entry["copy"] is not None]
     to_look_at = sum(entry["verdict"] == Verdict.CHECK for entry in lighter)
     counts = {
-        "no lighter": len(done) - len(lighter),
+        "done": len(lighter),
+        "unchanged": len(done) - len(lighter),
         "to look at": to_look_at,
         "failed": len(entries) - len(done),
+        "of unknown kinds": len(skipped.unknown) + len(skipped.empty),
     }
     numbers = "".join(f", {count} {what}" for what, count in counts.items() if count)
     share = f" ({after / before - 1:+.0%})" if before else ""
@@ -215,7 +226,7 @@ def lighten_file(
 
         def make_with(password: str) -> tuple[WeightSheet, OrderResult]:
             source = Source(path=path, password=password)
-            return _make(source, order, folder, names, place)
+            return _make(source, order, folder, names, place=place, keep=options.keep)
 
         sheet, made = with_password(make_with, options.password, path.name)
         entry.update(order_result_report(made, sheet))
@@ -232,15 +243,25 @@ def lighten_file(
 
 
 def _make(
-    source: Source, order: Order, folder: Path, names: CopyNames, place: InRun | None
+    source: Source,
+    order: Order,
+    folder: Path,
+    names: CopyNames,
+    *,
+    place: InRun | None,
+    keep: Sequence[str],
 ) -> tuple[WeightSheet, OrderResult]:
     """Make the proved copy of one file in `folder`. Raises: FileExistsError, before or after the
     work.
 
-    What kind of file the copy is, and so its name, is known for sure only when it is made.
+    keep: names of pictures that stay as they are. What kind of file the copy is, and so its name,
+    is known for sure only when it is made.
     """
     with progress_bar(source.name, place=place) as progress:
         sheet = weigh(source, share_of(progress, 0, _WEIGHING_SHARE, "weighing"))
+        if keep:
+            kept_as_is = kept_pictures(sheet, keep, source.name)
+            order = replace(order, exceptions={**order.exceptions, **kept_as_is})
         ending = copy_ending(source.name, sheet.format, sheet.media_type)
         likely = names.free(folder / order.naming.copy_name(source.name, ending), source.path)
         folder.mkdir(parents=True, exist_ok=True)

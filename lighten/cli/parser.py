@@ -1,6 +1,7 @@
 """The verbs of the command and their options."""
 
 import argparse
+import sys
 from collections.abc import Callable
 from functools import partial
 from importlib import import_module
@@ -14,9 +15,18 @@ from lighten import (
     PictureOrder,
     present_choice,
 )
-from lighten.cli.arguments import add_lightness, add_presets, add_treating, parse_preset, parse_turn
+from lighten.cli.arguments import (
+    add_files,
+    add_lightness,
+    add_presets,
+    add_treating,
+    files_of,
+    parse_preset,
+    parse_turn,
+)
 from lighten.cli.passwords import add_password
 from lighten.cli.printing import DONE, WRONG_USAGE
+from lighten.cli.switches import add_switches, with_switches
 
 __all__ = ["command_parser"]
 
@@ -55,16 +65,18 @@ def command_parser() -> argparse.ArgumentParser:
     commands = parser.add_subparsers(required=True, metavar="COMMAND", parser_class=_Parser)
 
     weigh_ = commands.add_parser("weigh", help="list the parts of files by their bytes")
-    weigh_.add_argument("files", nargs="+", type=Path, metavar="FILE")
+    add_files(weigh_)
     add_password(weigh_)
     weigh_.set_defaults(command=_verb("weigh", "weigh_files"))
 
     estimate_ = commands.add_parser("estimate", help="predict the size of copies")
-    estimate_.add_argument("files", nargs="+", type=Path, metavar="FILE")
-    add_presets(estimate_)
+    add_files(estimate_)
+    add_presets(estimate_, default=None)
+    add_switches(estimate_)
     add_password(estimate_)
     estimate_.set_defaults(command=_verb("estimate", "estimate_files"))
 
+    compare = _add_compare(commands)
     lighten = _add_lighten(commands)
     gather = _add_gather(commands)
     scan = _add_scan(commands)
@@ -86,7 +98,18 @@ def command_parser() -> argparse.ArgumentParser:
     )
     presets.set_defaults(command=_verb("presets", "list_presets"))
     rasterise, watch = _add_rasterise(commands), _add_watch(commands)
-    for command in (weigh_, estimate_, lighten, gather, scan, rasterise, watch, prove, presets):
+    for command in (
+        weigh_,
+        estimate_,
+        compare,
+        lighten,
+        gather,
+        scan,
+        rasterise,
+        watch,
+        prove,
+        presets,
+    ):
         command.add_argument("--json", action="store_true", help="print JSON")
         command.add_argument("--quiet", action="store_true", help="print errors only")
     completion = commands.add_parser("completion", help="print the completion script of a shell")
@@ -119,12 +142,26 @@ def _verb(module: str, function: str) -> Callable[[argparse.Namespace], int]:
     """Return a verb's function, whose module is loaded when it is called."""
 
     def call(options: argparse.Namespace) -> int:
+        try:
+            if "files_from" in options:
+                options.files = files_of(options)
+            if "save_preset" in options and options.preset is not None:
+                options.preset = with_switches(options)
+        except FileExistsError as error:
+            return _wrong_usage(f"{error.filename}: is there already. Name another file.")
+        except (OSError, ValueError) as error:
+            return _wrong_usage(str(error))
         carry_out: Callable[[argparse.Namespace], int] = getattr(
             import_module(f"lighten.cli.{module}"), function
         )
         return carry_out(options)
 
     return call
+
+
+def _wrong_usage(message: str) -> int:
+    print(f"green-satchel: {message}", file=sys.stderr)
+    return WRONG_USAGE
 
 
 def _complete(parser: argparse.ArgumentParser, options: argparse.Namespace) -> int:
@@ -137,9 +174,11 @@ def _complete(parser: argparse.ArgumentParser, options: argparse.Namespace) -> i
 def _add_rasterise(
     commands: "argparse._SubParsersAction[_Parser]",
 ) -> argparse.ArgumentParser:
-    rasterise = commands.add_parser("rasterise", help="write the pages of a file as a TIFF")
-    rasterise.add_argument("file", type=Path, metavar="FILE")
-    rasterise.add_argument("--out", type=Path, required=True, metavar="FILE.tif")
+    rasterise = commands.add_parser("rasterise", help="write the pages of files as TIFFs")
+    add_files(rasterise)
+    rasterise.add_argument(
+        "--out", type=Path, required=True, metavar="FILE.tif|DIR", help="a folder for several files"
+    )
     rasterise.add_argument("--ppi", type=float, help="(default 300)")
     rasterise.add_argument(
         "--colours",
@@ -166,12 +205,10 @@ def _add_rasterise(
         action="store_true",
         help="permit less than 120 ppi, where text cannot be read",
     )
-    rasterise.add_argument(
-        "--preset", type=parse_preset, metavar="NAME", help="use the page settings of a preset"
-    )
+    add_presets(rasterise, default=None)
     rasterise.add_argument("--force", action="store_true", help="replace an existing file")
     add_password(rasterise)
-    rasterise.set_defaults(command=_verb("rasterise", "rasterise_file"))
+    rasterise.set_defaults(command=_verb("rasterise", "rasterise_files"))
     return rasterise
 
 
@@ -179,7 +216,7 @@ def _add_lighten(
     commands: "argparse._SubParsersAction[_Parser]",
 ) -> argparse.ArgumentParser:
     lighten = commands.add_parser("lighten", help="make lighter copies; originals stay")
-    lighten.add_argument("files", nargs="+", type=Path, metavar="FILE|FOLDER")
+    add_files(lighten)
     lighten.add_argument(
         "--together", action="store_true", help="apply the limit to all copies together"
     )
@@ -188,6 +225,34 @@ def _add_lighten(
     add_treating(lighten)
     lighten.set_defaults(command=_verb("lighten", "lighten_files"))
     return lighten
+
+
+def _add_compare(
+    commands: "argparse._SubParsersAction[_Parser]",
+) -> argparse.ArgumentParser:
+    compare = commands.add_parser(
+        "compare", help="show settings side by side on the pictures of a file, as an HTML page"
+    )
+    compare.add_argument("file", type=Path, metavar="FILE")
+    compare.add_argument(
+        "--preset",
+        action="append",
+        type=parse_preset,
+        metavar="NAME",
+        help="setting beside the original; up to three times",
+    )
+    compare.add_argument("--out", type=Path, required=True, metavar="FILE.html")
+    compare.add_argument(
+        "--pictures",
+        type=int,
+        default=6,
+        metavar="N",
+        help="most pictures to show: those most at stake (default %(default)s)",
+    )
+    compare.add_argument("--force", action="store_true", help="replace an existing page")
+    add_password(compare)
+    compare.set_defaults(command=_verb("compare", "compare_settings"))
+    return compare
 
 
 def _add_watch(commands: "argparse._SubParsersAction[_Parser]") -> argparse.ArgumentParser:
@@ -216,7 +281,7 @@ def _add_gather(
     commands: "argparse._SubParsersAction[_Parser]",
 ) -> argparse.ArgumentParser:
     gather = commands.add_parser("gather", help="put pictures into one PDF, one page each")
-    gather.add_argument("pictures", nargs="+", type=Path, metavar="PICTURE")
+    add_files(gather, "PICTURE")
     gather.add_argument("--out", type=Path, required=True, metavar="FILE.pdf")
     gather.add_argument(
         "--page",

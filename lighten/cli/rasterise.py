@@ -20,6 +20,7 @@ from lighten import (
     pages_text,
     rasterise,
 )
+from lighten.cli.folders import Skipped, documents_in
 from lighten.cli.passwords import with_password
 from lighten.cli.printing import (
     DONE,
@@ -30,26 +31,51 @@ from lighten.cli.printing import (
     size_text,
 )
 
-__all__ = ["rasterise_file"]
+__all__ = ["rasterise_files"]
+
+_SUFFIXES = (".tif", ".tiff")
 
 
-def rasterise_file(options: argparse.Namespace) -> int:
-    """The exit code."""
-    started = time.monotonic()
-    entry: dict[str, Any] = {"document": str(options.file), "files": [], "pages": [], "error": None}
+def rasterise_files(options: argparse.Namespace) -> int:
+    """Write the pages of each file, and print what came of it; the exit code."""
     try:
         wanted = _wanted(options)
     except ValueError as error:
         print(f"--ppi or --threshold: {error}", file=sys.stderr)
         return WRONG_USAGE
-    out: Path = options.out
+    skipped = Skipped()
+    documents = list(documents_in(options.files, out=options.out, skipped=skipped))
+    for line in skipped.lines():
+        print(line, file=sys.stderr)
+    is_single = len(documents) == 1 and not options.files[0].is_dir() and not options.out.is_dir()
+    if not is_single and options.out.suffix.lower() in _SUFFIXES:
+        print(f"--out {options.out}: name a folder for several files", file=sys.stderr)
+        return WRONG_USAGE
+    entries = []
+    with keep_workers():
+        for path, below in documents:
+            out = options.out if is_single else options.out / below / f"{path.stem}.tif"
+            entries.append(_rasterise(path, out, wanted, options))
+            if not options.json:
+                _say(entries[-1])
+    if options.json:
+        print(json.dumps(entries[0] if is_single else entries, indent=2))
+    return DONE if all(entry["error"] is None for entry in entries) else SOME_FAILED
+
+
+def _rasterise(
+    path: Path, out: Path, wanted: RasterTreatment, options: argparse.Namespace
+) -> dict[str, Any]:
+    """Write the pages of one file; return what came of it, as --json prints it."""
+    started = time.monotonic()
+    entry: dict[str, Any] = {"document": str(path), "files": [], "pages": [], "error": None}
     try:
         out.parent.mkdir(parents=True, exist_ok=True)
 
         def make_with(password: str) -> Rasterised:
-            with progress_bar(options.file.name) as progress:
+            with progress_bar(path.name) as progress:
                 return rasterise(
-                    Source(path=options.file, password=password),
+                    Source(path=path, password=password),
                     out,
                     wanted,
                     progress,
@@ -58,8 +84,7 @@ def rasterise_file(options: argparse.Namespace) -> int:
                     may_replace=options.force,
                 )
 
-        with keep_workers():
-            made = with_password(make_with, options.password, options.file.name)
+        made = with_password(make_with, options.password, path.name)
         entry["files"] = [str(path) for path in made.paths]
         entry["bytes"] = made.size_bytes
         entry["pages"] = [
@@ -79,8 +104,7 @@ def rasterise_file(options: argparse.Namespace) -> int:
     except OSError as error:
         entry["error"] = not_written(error, out)
     entry["seconds"] = round(time.monotonic() - started, 3)
-    _say(entry, as_json=options.json)
-    return DONE if entry["error"] is None else SOME_FAILED
+    return entry
 
 
 def _wanted(options: argparse.Namespace) -> RasterTreatment:
@@ -96,12 +120,10 @@ def _wanted(options: argparse.Namespace) -> RasterTreatment:
     return replace(wanted, **{name: value for name, value in asked.items() if value is not None})
 
 
-def _say(entry: dict[str, Any], *, as_json: bool) -> None:
+def _say(entry: dict[str, Any]) -> None:
     if entry["error"]:
         print(entry["error"]["message"], file=sys.stderr)
-    if as_json:
-        print(json.dumps(entry, indent=2))
-    elif not entry["error"]:
+    else:
         files = entry["files"]
         name = files[0] if len(files) == 1 else f"{files[0]} to {Path(files[-1]).name}"
         print(f"{name}: {pages_text(len(entry['pages']))}, {size_text(entry['bytes'])}")

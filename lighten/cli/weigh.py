@@ -8,7 +8,9 @@ from pathlib import Path
 from typing import Any
 
 from lighten import (
+    EXTRAS,
     KIND_TITLES,
+    ExtraKind,
     LightenError,
     Source,
     WeightSheet,
@@ -17,6 +19,7 @@ from lighten import (
     sheet_report,
 )
 from lighten import weigh as weigh_source
+from lighten.cli.folders import Skipped, documents_in
 from lighten.cli.passwords import with_password
 from lighten.cli.printing import DONE, SOME_FAILED, progress_bar, size_text
 
@@ -28,7 +31,8 @@ _HEAVIEST_SHOWN = 8
 def weigh_files(options: argparse.Namespace) -> int:
     """Print a weight sheet for each file; the exit code."""
     entries: list[dict[str, Any]] = []
-    for path in options.files:
+    skipped = Skipped()
+    for path, _ in documents_in(options.files, skipped=skipped):
         try:
             sheet = with_password(partial(_weigh, path), options.password, path.name)
         except LightenError as error:
@@ -38,6 +42,8 @@ def weigh_files(options: argparse.Namespace) -> int:
         entries.append({"path": str(path), **sheet_report(sheet)})
         if not options.json:
             _print_sheet(path, sheet)
+    for line in skipped.lines():
+        print(line, file=sys.stderr)
     if options.json:
         print(json.dumps(entries, indent=2))
     return SOME_FAILED if any("error" in entry for entry in entries) else DONE
@@ -67,7 +73,18 @@ def _print_sheet(path: Path, sheet: WeightSheet) -> None:
         )
     if len(pictures) > _HEAVIEST_SHOWN:
         print(f"    and {len(pictures) - _HEAVIEST_SHOWN} lighter pictures")
+    _print_extras(sheet)
     _print_sheets(sheet)
+
+
+def _print_extras(sheet: WeightSheet) -> None:
+    """Print each kind of extra with its bytes and its name for --drop, the heaviest first."""
+    sizes: dict[ExtraKind, int] = {}
+    for part in sheet.parts:
+        if part.extra_kind is not None:
+            sizes[part.extra_kind] = sizes.get(part.extra_kind, 0) + part.size_bytes
+    for kind, size in sorted(sizes.items(), key=lambda item: -item[1]):
+        print(f"    {size_text(size):>10}  {EXTRAS[kind].title}: --drop {kind}")
 
 
 def _print_sheets(sheet: WeightSheet) -> None:

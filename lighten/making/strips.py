@@ -28,11 +28,12 @@ from lighten.pictures.scores.visible_loss import Judge
 from lighten.pictures.words.legibility import ENOUGH_PPI, READ_PPI, light_at, lost_words
 from lighten.registry import format_named
 
-__all__ = ["Strip", "make_strips", "write_strip"]
+__all__ = ["Strip", "make_strips", "write_light_strip", "write_strip"]
 
 _POINTS_PER_INCH = 72.0
 # Pictures above that are written as JPEG, whose loss at that quality no screen shows.
 _MOST_EXACT_PX, _FINE_QUALITY = 4_000_000, 96
+_LIGHT_QUALITY = 92
 
 Pixels = NDArray[np.uint8]
 Box = tuple[float, float, float, float]
@@ -109,6 +110,21 @@ def write_strip(strip: Strip, path: Path) -> str:
         return "image/png"
     image.save(path, "JPEG", quality=_FINE_QUALITY, subsampling=0)
     return "image/jpeg"
+
+
+def write_light_strip(strip: Strip, path: Path) -> str:
+    """Write the pixels of a strip as PNG or JPEG, whichever is lighter; its media type."""
+    from PIL import Image
+
+    image = Image.fromarray(strip.pixels)
+    exact = path.with_name(f"{path.name}-exact")
+    image.save(path, "JPEG", quality=_LIGHT_QUALITY, subsampling=0)
+    image.save(exact, "PNG")
+    if exact.stat().st_size > path.stat().st_size:
+        exact.unlink()
+        return "image/jpeg"
+    exact.replace(path)
+    return "image/png"
 
 
 def _upright(strip: Strip, orientation: int) -> Strip:

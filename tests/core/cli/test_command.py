@@ -401,7 +401,7 @@ class Manners(FolderCase):
     def test_many_files_end_with_one_line_for_all(self) -> None:
         paths = [report(self.folder / f"{name}.pdf").path for name in "ab"]
         _, out, _ = run("lighten", *paths)
-        self.assertRegex(out.splitlines()[-1], r"^2 files: .* -> .* \(-\d+%\), in \d+ s$")
+        self.assertRegex(out.splitlines()[-1], r"^2 files: .* -> .* \(-\d+%\), 2 done, in \d+ s$")
 
     def test_a_password_comes_from_a_file_or_is_asked_for(self) -> None:
         lock = pikepdf.Encryption(owner="o", user="reed", R=6)
