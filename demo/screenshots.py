@@ -67,6 +67,7 @@ def _take_all() -> None:
         _take(page, "bench-sheet")
         page.mouse.wheel(0, -10_000)
         page.get_by_role("button", name="Annual report.pdf", exact=True).click()
+        _take_strip(page)
         _take_pages(page)
         _take_text(page)
         _take_workbook(page)
@@ -143,6 +144,16 @@ def _take_workbook(page: Page) -> None:
     _take(page, "bench-workbook")
     page.mouse.wheel(0, -10_000)
     opener.click()
+
+
+def _take_strip(page: Page) -> None:
+    """Four settings on the first photo of the report."""
+    page.get_by_role("button", name="Annual report.pdf", exact=True).click()
+    page.get_by_role("link", name="Test strip").first.click()
+    page.locator("img[src*=strip-image]").nth(3).wait_for(state="attached")
+    page.wait_for_timeout(1500)
+    _take(page, "test-strip")
+    page.go_back()
 
 
 def _take_pages(page: Page) -> None:

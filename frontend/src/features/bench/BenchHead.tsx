@@ -72,6 +72,9 @@ export function BenchHead({ satchel, changes }: BenchHeadProps) {
         </p>
       </div>
       <div className={classes.buttons}>
+        <Button component="a" href="#choices" variant="default" className={classes.toChoices}>
+          Limit and preset
+        </Button>
         <Button
           variant="subtle"
           color="gray"

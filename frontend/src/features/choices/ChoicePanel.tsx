@@ -21,7 +21,7 @@ interface ChoicePanelProps {
 export function ChoicePanel({ satchel, choices, changes }: ChoicePanelProps) {
   const example = satchel.documents[0]?.copy_name ?? `report${satchel.suffix ?? ''}`;
   return (
-    <aside className={classes.root} aria-label="Settings of the copies">
+    <aside id="choices" className={classes.root} aria-label="Settings of the copies">
       <section>
         <h2 className={panel.title}>Where is it going?</h2>
         <LimitChoice satchel={satchel} limits={choices.limits} changes={changes} />
