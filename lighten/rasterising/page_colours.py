@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.codecs.flate import Effort
-from lighten.model.treatments import PageColours, RasterTreatment
+from lighten.model.treatments import BitonalMethod, PageColours, RasterTreatment
 from lighten.pictures.coding.coded import CodedPicture, Holder
 from lighten.pictures.coding.encode_exactly import (
     encode_exactly,
@@ -23,9 +23,13 @@ from lighten.pictures.scores.held_text import TILE_PX, blurred_tiles
 __all__ = ["ReducedPage", "reduce_colours"]
 
 _MM_PER_INCH = 25.4
-# Paper and ink leave little between them; a photo is mostly that, over some centimetres.
-_TILE_MM, _BETWEEN, _MOSTLY_BETWEEN, _LEAST_PHOTO_TILES = 5.0, (40, 215), 0.5, 9
-_FLAT_STEP = 4.0
+# Paper and ink leave little between them; pictures are mostly that, over some centimetres.
+_TILE_MM, _BETWEEN, _MOSTLY_BETWEEN, _LEAST_TILES = 5.0, (40, 215), 0.5, 9
+# Grey levels: of a flat colour at most, and by which photos differ from an even gradient.
+_FLAT_STEP, _TEXTURE = 4.0, 2.5
+# A photo that stands out takes that share of its page (12 cm2 of A4: a passport photo has 16);
+# pages with so many shades are no text pages.
+_PHOTO_OF_PAGE, _SHADES_OF_PAGE = 0.02, 0.25
 # As `held_text` looks at text.
 _READ_PPI = 100.0
 # From there on colours over some millimetres are seen to have moved (CIEDE2000).
@@ -67,19 +71,61 @@ def reduce_colours(pixels: Pixels, ppi: float, wanted: RasterTreatment) -> Reduc
             return _exact(pixels, may_have_palette=wanted.colours is PageColours.FEWEST)
 
 
-def _has_photo(grey: Pixels, ppi: float) -> bool:
-    """Return whether some centimetres of the page are mostly neither paper, nor ink, nor a flat
-    colour.
+@dataclass(frozen=True, slots=True)
+class _Tones:
+    """Tiles of a page that are mostly neither paper, nor ink, nor a flat colour: (rows, columns).
+
+    textured: those that are no even gradient either, as in photos. sides: height and width of a
+    tile, as shares of the page's.
     """
+
+    shaded: NDArray[np.bool_]
+    textured: NDArray[np.bool_]
+    sides: tuple[float, float]
+
+    @property
+    def has_photo(self) -> bool:
+        """Return whether a photo stands out, by its size, or shades take much of the page."""
+        least = max(_LEAST_TILES, _PHOTO_OF_PAGE * self.textured.size)
+        is_large = self.shaded.sum() >= _SHADES_OF_PAGE * self.shaded.size
+        return bool(self.textured.sum() >= least or is_large)
+
+    @property
+    def has_small_pictures(self) -> bool:
+        return int(self.shaded.sum()) >= _LEAST_TILES
+
+    def over(self, shape: tuple[int, int]) -> NDArray[np.bool_]:
+        """Mark the pixels of a page of that (height, width) that lie in shaded tiles."""
+        down, across = (
+            np.minimum((np.arange(length) + 0.5) / length / side, count - 1).astype(np.intp)
+            for length, side, count in zip(shape, self.sides, self.shaded.shape, strict=True)
+        )
+        marked: NDArray[np.bool_] = self.shaded[down[:, np.newaxis], across[np.newaxis]]
+        return marked
+
+
+def _tones_of(grey: Pixels, ppi: float) -> _Tones:
     side = max(2, round(_TILE_MM / _MM_PER_INCH * ppi))
-    rows, columns = grey.shape[0] // side, grey.shape[1] // side
-    if not rows or not columns:
-        return False
-    between = (grey > _BETWEEN[0]) & (grey < _BETWEEN[1])
-    tiles = between[: rows * side, : columns * side].reshape(rows, side, columns, side)
-    tones = grey[: rows * side, : columns * side].reshape(rows, side, columns, side)
-    is_photo = (tiles.mean(axis=(1, 3)) > _MOSTLY_BETWEEN) & (tones.std(axis=(1, 3)) > _FLAT_STEP)
-    return int(is_photo.sum()) >= _LEAST_PHOTO_TILES
+    rows, columns = max(1, grey.shape[0] // side), max(1, grey.shape[1] // side)
+    height, width = min(grey.shape[0], rows * side), min(grey.shape[1], columns * side)
+    cut = grey[:height, :width].reshape(rows, height // rows, columns, width // columns)
+    tiles = cut.swapaxes(1, 2).astype(np.float32)
+    between = ((tiles > _BETWEEN[0]) & (tiles < _BETWEEN[1])).mean(axis=(2, 3))
+    shaded = (between > _MOSTLY_BETWEEN) & (tiles.std(axis=(2, 3)) > _FLAT_STEP)
+    sides = (height / rows / grey.shape[0], width / columns / grey.shape[1])
+    return _Tones(shaded, shaded & (_off_gradient(tiles) > _TEXTURE), sides)
+
+
+def _off_gradient(tiles: NDArray[np.float32]) -> NDArray[np.float32]:
+    """Return by how much tiles, (..., height, width), differ from an even gradient (RMS)."""
+    height, width = tiles.shape[-2:]
+    down = np.linspace(-1, 1, height, dtype=np.float32)[:, np.newaxis]
+    across = np.linspace(-1, 1, width, dtype=np.float32)[np.newaxis]
+    even = tiles.mean(axis=(-2, -1), keepdims=True)
+    for slope in (down, across):
+        share = (tiles * slope).sum(axis=(-2, -1), keepdims=True)
+        even = even + slope * (share / (np.square(slope) * np.ones_like(tiles[0, 0])).sum())
+    return np.asarray(np.sqrt(np.square(tiles - even).mean(axis=(-2, -1))))
 
 
 def _exact(pixels: Pixels, *, may_have_palette: bool = True, remark: str = "") -> ReducedPage:
@@ -102,15 +148,22 @@ def _kind(coded: CodedPicture) -> str:
 def _bitonal(pixels: Pixels, ppi: float, wanted: RasterTreatment) -> ReducedPage:
     grey = to_grey(pixels)
     small = _at_reading_size(grey, ppi)
-    is_photo = _has_photo(small, ppi * small.shape[0] / grey.shape[0])
+    tones = _tones_of(small, ppi * small.shape[0] / grey.shape[0])
+    is_photo = tones.has_photo
     if is_photo and wanted.keeps_photos_grey:
         return _exact(grey, remark="it shows a photo, and stays grey")
     black = divide(grey, wanted.divide, threshold=wanted.threshold)
+    has_dithered = tones.has_small_pictures and not is_photo
+    if has_dithered:
+        dithered = divide(grey, BitonalMethod.DIFFUSED)
+        black = np.where(tones.over(grey.shape), dithered, black)
     lines = np.where(black, np.uint8(0), np.uint8(255))
     coded = encode_lines(lines, only_group4=True)
     reduced = ReducedPage(coded=coded, pixels=lines, kind="black and white")
-    lost, worst = _lost_text(small, lines, ppi)
+    lost, worst = _lost_text(small, lines, ppi, tones if has_dithered else None)
     remarks = ["it shows a photo, which loses its shades in black and white"] if is_photo else []
+    if has_dithered:
+        remarks.append("a small picture on it is dithered")
     if lost:
         remarks.append(f"letters changed much in {lost} places")
     return replace(reduced, remark=", ".join(remarks), worst=worst)
@@ -133,13 +186,16 @@ def _in_few(pixels: Pixels, ppi: float, count: int) -> ReducedPage:
 
 
 def _lost_text(
-    before: Pixels, lines: Pixels, ppi: float
+    before: Pixels, lines: Pixels, ppi: float, dithered: _Tones | None
 ) -> tuple[int, tuple[int, int, int, int] | None]:
     """Return the number of regions, about a word each, with moved or far weaker strokes.
 
     And the place that is least like what it was. before: the grey page at the size it is read at.
+    dithered: tiles that are no text.
     """
     after = _at_reading_size(lines, ppi)
+    if dithered is not None:
+        after = np.where(dithered.over(before.shape), before, after)
     _, lost = blurred_tiles(before, after)
     rows, columns = lost.shape
     if not rows or not columns:

@@ -81,6 +81,52 @@ class Bitonal(unittest.TestCase):
         self.assertIsNotNone(found.worst)
 
 
+class SmallPictures(unittest.TestCase):
+    """On a page of A4, 827 x 1169 pixels at 100 ppi, with lines of text."""
+
+    def page_with(self, picture: np.ndarray, left: int = 100, top: int = 100) -> np.ndarray:
+        pixels = np.full((1169, 827, 3), 255, np.uint8)
+        pixels[400:1100:14, 80:750] = 0
+        height, width = picture.shape[:2]
+        pixels[top : top + height, left : left + width] = picture
+        return pixels
+
+    def test_a_logo_with_a_gradient_is_dithered_and_its_page_is_bitonal(self) -> None:
+        ramp = np.linspace(50, 205, 170).astype(np.uint8)
+        logo = np.repeat(np.tile(ramp, (120, 1))[:, :, np.newaxis], 3, axis=2)  # 2 % of the page
+        found = reduced(self.page_with(logo), PageColours.BITONAL)
+        self.assertEqual(found.kind, "black and white")
+        self.assertIn("dithered", found.remark)
+        dark, light = (found.pixels[110:210, side : side + 30].mean() for side in (105, 235))
+        # Shades are kept as shares of black, by the inverse of the page's own tones.
+        self.assertAlmostEqual(dark, logo[:, 5:35].mean(), delta=20)
+        self.assertAlmostEqual(light, logo[:, 135:165].mean(), delta=20)
+        self.assertTrue((found.pixels[400:1100:14, 80:750] == 0).all())
+
+    def test_a_stamp_sized_photo_is_dithered(self) -> None:
+        small = np.asarray(Image.fromarray(data.astronaut()).resize((70, 80)))
+        found = reduced(self.page_with(small), PageColours.BITONAL)
+        self.assertEqual(found.kind, "black and white")
+        self.assertIn("dithered", found.remark)
+
+    def test_a_passport_photo_keeps_its_page_grey(self) -> None:
+        photo = np.asarray(Image.fromarray(data.astronaut()).resize((138, 177)))
+        found = reduced(self.page_with(photo), PageColours.BITONAL)
+        self.assertEqual(found.kind, "greys")
+
+    def test_a_page_full_of_shades_stays_grey(self) -> None:
+        ramp = (130 + 70 * np.sin(np.arange(1169) / 25)).astype(np.uint8)
+        page = np.repeat(ramp[:, np.newaxis], 827, axis=1)
+        found = reduced(np.repeat(page[..., np.newaxis], 3, axis=2), PageColours.BITONAL)
+        self.assertEqual(found.kind, "greys")
+
+    def test_text_on_a_flat_tint_is_no_picture(self) -> None:
+        tint = np.full((120, 400, 3), 190, np.uint8)
+        tint[10:110:14] = 0
+        found = reduced(self.page_with(tint), PageColours.BITONAL)
+        self.assertNotIn("dithered", found.remark)
+
+
 class Palettes(unittest.TestCase):
     def test_palettes_have_no_more_colours_than_were_asked_for(self) -> None:
         for colours, most in ((PageColours.COLOURS_256, 256), (PageColours.COLOURS_16, 16)):
