@@ -287,10 +287,11 @@ EXTRAS: Mapping[ExtraKind, Extra] = MappingProxyType(
             is_safe=True,
         ),
         ExtraKind.STRAY_NAMES: Extra(
-            title="Hidden and broken names nothing uses",
-            purpose="Pile up as a workbook is passed on and copied from.",
+            title="Leftover names nothing uses",
+            purpose="Broken names, and hidden ones without a target: they pile up as a workbook "
+            "is passed on and copied from.",
             loss="Macros of other workbooks that know them find them no longer.",
-            warning="Hidden and broken names go that nothing in the workbook uses.",
+            warning="Leftover names go that nothing in the workbook uses.",
         ),
         ExtraKind.OTHER_WORKBOOKS: Extra(
             title="Links to other workbooks",

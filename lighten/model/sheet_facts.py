@@ -77,9 +77,11 @@ class NameFacts:
 
     points_at: as the file has it. used_by: what mentions it, in words for a person; where nothing
     does, nobody misses it. is_hidden: readers do not list it. is_broken: it points at nothing.
+    is_sound: it points at cells that are there, so that it is no leftover.
     """
 
     points_at: str
     used_by: tuple[str, ...]
     is_hidden: bool
     is_broken: bool
+    is_sound: bool = False

@@ -20,6 +20,8 @@ from lighten.planning.plan_warnings import warnings_of, withheld_by_rules
 
 __all__ = ["plan"]
 
+_LEFT_OUT_ONE_BY_ONE = (PartKind.FONT, PartKind.NAME)
+
 
 def plan(
     sheet: WeightSheet,
@@ -70,7 +72,10 @@ def _with_chosen_removals(
     chosen = {
         part.extra_kind
         for part in sheet.parts
-        if part.extra_kind is not None and part.id in exceptions and exceptions[part.id].is_left_out
+        if part.extra_kind is not None
+        and part.kind not in _LEFT_OUT_ONE_BY_ONE
+        and part.id in exceptions
+        and exceptions[part.id].is_left_out
     }
     return replace(treatment, dropped_extras=treatment.dropped_extras | chosen)
 

@@ -2651,6 +2651,8 @@ export interface components {
             used_by: string[];
             is_hidden: boolean;
             is_broken: boolean;
+            /** @default false */
+            is_sound: boolean;
         };
         /**
          * @description One picture as one setting would leave it.

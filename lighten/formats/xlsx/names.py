@@ -19,6 +19,9 @@ _STANDARD = "_xlnm."
 _BROKEN = "#REF!"
 _FORMULA = re.compile(rb"<(?:\w+:)?(?:f|formula|formula1|formula2)(?: [^>]*)?>([^<]+)<")
 _WORD = re.compile(r"[A-Za-z_\\\u0080-\uffff][\w.\\?\u0080-\uffff]*")
+# A cell, and the sheet before it (18.17.2.3).
+_CELLS = re.compile(r"!\$?[A-Za-z]{1,3}\$?\d")
+_SHEET = re.compile(r"(?:'((?:[^']|'')+)'|([\w.]+))!")
 _MOST_TOLD = 3
 # Members whose formulas and attributes may mention a name.
 _MENTIONING = ("chart", "table", "pivot", "drawing", "slicer", "queryTable", "control", "comments")
@@ -64,6 +67,7 @@ def stray_names(package: OpcPackage, sheets: Collection[Sheet]) -> tuple[StrayNa
                 used_by=_described(users.get(element.get("name", "").casefold(), [])),
                 is_hidden=_is_hidden(element),
                 is_broken=_BROKEN in (element.text or ""),
+                is_sound=_is_sound(element.text or "", sheets),
             ),
         )
         for element in strays
@@ -90,6 +94,17 @@ def _is_stray(element: Any) -> bool:
         "true",
     )
     return not is_code and (_is_hidden(element) or _BROKEN in (element.text or ""))
+
+
+def _is_sound(target: str, sheets: Collection[Sheet]) -> bool:
+    """Return whether a name points at cells of sheets that the workbook has."""
+    if not _CELLS.search(target) or _BROKEN in target or "[" in target:
+        return False
+    there = {sheet.title.casefold() for sheet in sheets}
+    named = {
+        (quoted.replace("''", "'") or plain).casefold() for quoted, plain in _SHEET.findall(target)
+    }
+    return bool(named) and named <= there
 
 
 def _is_hidden(element: Any) -> bool:

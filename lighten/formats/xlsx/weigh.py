@@ -183,7 +183,9 @@ def _names(document: Workbook) -> Iterator[Part]:
             size_bytes=weight * name.size_bytes // max(1, written),
             name=name.title,
             name_facts=name.facts,
-            removed_with=None if name.facts.used_by else ExtraKind.STRAY_NAMES,
+            removed_with=None
+            if name.facts.used_by or name.facts.is_sound
+            else ExtraKind.STRAY_NAMES,
         )
 
 

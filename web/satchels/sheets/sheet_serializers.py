@@ -86,6 +86,8 @@ class StrayNameSerializer(serializers.Serializer[Any]):
     used_by = serializers.ListField(child=serializers.CharField())
     is_hidden = serializers.BooleanField()
     is_broken = serializers.BooleanField()
+    # Sheets weighed before it was known have none.
+    is_sound = serializers.BooleanField(default=False)
 
 
 class SheetPartSerializer(serializers.Serializer[Any]):

@@ -356,6 +356,7 @@ class Names(WorkbookCase):
             b'<definedName name="_old" hidden="1">Gone!$A$1</definedName>'
             b'<definedName name="lost">#REF!</definedName>'
             b'<definedName name="used" hidden="1">Ledger!$C$2</definedName>'
+            b'<definedName name="sound" hidden="1">Ledger!$A$2:$A$9</definedName>'
             b'<definedName name="_xlnm.Criteria" hidden="1">#REF!</definedName>'
         )
         return rewritten(
@@ -374,18 +375,21 @@ class Names(WorkbookCase):
 
     def test_names_are_listed_with_what_uses_them(self) -> None:
         parts = {part.name: part for part in weigh(self.with_names()).parts if part.name_facts}
-        self.assertEqual(set(parts), {"_old", "lost", "used"})
+        self.assertEqual(set(parts), {"_old", "lost", "used", "sound"})
         self.assertEqual(parts["used"].name_facts.used_by, ("cells of Ledger",))
         self.assertIsNone(parts["used"].removed_with)
         self.assertTrue(parts["lost"].name_facts.is_broken)
         self.assertIs(parts["_old"].removed_with, ExtraKind.STRAY_NAMES)
+        # Hidden, unused, and yet no leftover: it points at cells that are there.
+        self.assertTrue(parts["sound"].name_facts.is_sound)
+        self.assertIsNone(parts["sound"].removed_with)
 
     def test_names_stay_unless_asked_and_only_those_go_that_nothing_uses(self) -> None:
         source = self.with_names()
         own = {"_xlnm.Print_Area", "wings", "_xlnm.Criteria"}
-        self.assertEqual(self.names_of(self.make(source)), own | {"_old", "lost", "used"})
+        self.assertEqual(self.names_of(self.make(source)), own | {"_old", "lost", "used", "sound"})
         made = self.make(source, without(ExtraKind.STRAY_NAMES))
-        self.assertEqual(self.names_of(made), own | {"used"})
+        self.assertEqual(self.names_of(made), own | {"used", "sound"})
 
     def test_names_go_one_by_one_as_a_person_chooses(self) -> None:
         source = self.with_names()

@@ -32,7 +32,13 @@ function aPart(changes: Partial<Part>): Part {
 }
 
 function aName(name: string, used_by: string[] = []): Part {
-  const stray_name = { points_at: '#REF!', used_by, is_hidden: true, is_broken: true };
+  const stray_name = {
+    points_at: '#REF!',
+    used_by,
+    is_hidden: true,
+    is_broken: true,
+    is_sound: false,
+  };
   return aPart({ id: `name::${name}`, name, stray_name });
 }
 

@@ -23,7 +23,9 @@ export function NameList({ document, parts, changes }: NameListProps) {
   const [anchor, setAnchor] = useState(0);
   const frame = useRef<HTMLUListElement>(null);
   const isOut = (part: Part) => exceptions[part.id]?.is_left_out === true;
-  const unused = parts.filter((part) => part.stray_name?.used_by.length === 0);
+  const unused = parts.filter(
+    ({ stray_name }) => stray_name?.used_by.length === 0 && !stray_name.is_sound,
+  );
   const chosen = parts.filter(isOut);
 
   const save = (next: Exceptions) => changes.except.mutate({ id: document.id, exceptions: next });
@@ -118,8 +120,8 @@ export function NameList({ document, parts, changes }: NameListProps) {
   );
 }
 
-function usedBy({ used_by, is_broken }: NonNullable<Part['stray_name']>): string {
-  const state = is_broken ? 'broken' : 'hidden';
+function usedBy({ used_by, is_broken, is_sound }: NonNullable<Part['stray_name']>): string {
+  const state = is_broken ? 'broken' : is_sound ? 'hidden, its target is sound' : 'hidden';
   return used_by.length === 0
     ? `${state}, nothing uses it`
     : `${state}, used by ${used_by.join(', ')}`;

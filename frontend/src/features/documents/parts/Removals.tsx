@@ -104,7 +104,8 @@ function kindsOf(parts: Part[], exceptions: NonNullable<Document['exceptions']>)
   const kinds = new Map<Kind, { kind: Kind; bytes: number; isChosen: boolean; isKept: boolean }>();
   for (const part of parts) {
     const kind = part.removed_with;
-    if (kind === null) continue;
+    // Names have a list of their own.
+    if (kind === null || part.kind === 'name') continue;
     const one = kinds.get(kind) ?? { kind, bytes: 0, isChosen: false, isKept: false };
     one.bytes += part.bytes;
     one.isChosen ||= exceptions[part.id]?.is_left_out === true;
