@@ -274,6 +274,14 @@ EXTRAS: Mapping[ExtraKind, Extra] = MappingProxyType(
             warning="Blank cells beyond the data lose formats that show nothing there.",
             may_lack=("formats past the data",),
         ),
+        ExtraKind.PAST_FILLS: Extra(
+            title="Coloured cells past the data",
+            purpose="Blank cells with a fill or lines beyond the last content, as where a whole "
+            "column was coloured.",
+            loss="The colours and lines of those cells: the sheet looks blank there.",
+            warning="Blank cells beyond the data lose their fills and lines.",
+            may_lack=("fills past the data",),
+        ),
         ExtraKind.UNUSED_CELL_STYLES: Extra(
             title="Cell styles nothing uses",
             purpose="Came along with cells from other workbooks, and stayed when these went.",

@@ -64,6 +64,7 @@ class ExtraKind(StrEnum):
     CELL_SPELLING = "cell-spelling"
     CELL_PLACES = "cell-places"
     PAST_FORMATS = "past-formats"
+    PAST_FILLS = "past-fills"
     UNUSED_CELL_STYLES = "unused-cell-styles"
     CALCULATION_ORDER = "calculation-order"
     PIVOT_RECORDS = "pivot-records"

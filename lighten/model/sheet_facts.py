@@ -20,8 +20,9 @@ class SheetFacts:
     claimed: how far it says that it goes, as "AZ1048576"; last_row, last_column: of content.
     any_row, any_column: of anything, formats included. cells: with content; blanks: without.
     is_hidden: readers do not list it. untouchable: why its cells are left alone, or "".
-    stored_bytes: all that it takes; spelling_bytes, past_bytes, places_bytes, rules_bytes: what of
-    that are spelling, formats past the data, places of cells and rules that repeat others.
+    stored_bytes: all that it takes; spelling_bytes, past_bytes, fills_bytes, places_bytes,
+    rules_bytes: what of that are spelling, formats past the data that show nothing, those that show
+    a fill or lines, places of cells, and rules that repeat others.
     """
 
     claimed: str
@@ -36,6 +37,7 @@ class SheetFacts:
     stored_bytes: int = 0
     spelling_bytes: int = 0
     past_bytes: int = 0
+    fills_bytes: int = 0
     places_bytes: int = 0
     rules_bytes: int = 0
 
@@ -52,6 +54,7 @@ class SheetFacts:
         return {
             ExtraKind.CELL_SPELLING: self.spelling_bytes,
             ExtraKind.PAST_FORMATS: self.past_bytes,
+            ExtraKind.PAST_FILLS: self.fills_bytes,
             ExtraKind.CELL_PLACES: self.places_bytes,
             ExtraKind.IDLE_RULES: self.rules_bytes,
         }

@@ -1261,6 +1261,7 @@ export interface components {
             bytes_then: number;
             spelling_bytes: number;
             past_bytes: number;
+            fills_bytes: number;
         };
         /**
          * @description Changes on the bench since a moment.
@@ -1567,6 +1568,7 @@ export interface components {
          *     * `cell-spelling` - cell-spelling
          *     * `cell-places` - cell-places
          *     * `past-formats` - past-formats
+         *     * `past-fills` - past-fills
          *     * `unused-cell-styles` - unused-cell-styles
          *     * `calculation-order` - calculation-order
          *     * `pivot-records` - pivot-records
@@ -1575,7 +1577,7 @@ export interface components {
          *     * `idle-rules` - idle-rules
          * @enum {string}
          */
-        ExtraKindEnum: "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images" | "unused-layouts" | "connection-sites" | "speaker-notes" | "cell-spelling" | "cell-places" | "past-formats" | "unused-cell-styles" | "calculation-order" | "pivot-records" | "stray-names" | "other-workbooks" | "idle-rules";
+        ExtraKindEnum: "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images" | "unused-layouts" | "connection-sites" | "speaker-notes" | "cell-spelling" | "cell-places" | "past-formats" | "past-fills" | "unused-cell-styles" | "calculation-order" | "pivot-records" | "stray-names" | "other-workbooks" | "idle-rules";
         /** @description A kind of file. suffixes: the usual one first, with the dot. */
         FileKind: {
             title: string;
@@ -1659,6 +1661,7 @@ export interface components {
          *     * `cell-spelling` - cell-spelling
          *     * `cell-places` - cell-places
          *     * `past-formats` - past-formats
+         *     * `past-fills` - past-fills
          *     * `unused-cell-styles` - unused-cell-styles
          *     * `calculation-order` - calculation-order
          *     * `pivot-records` - pivot-records
@@ -1667,7 +1670,7 @@ export interface components {
          *     * `idle-rules` - idle-rules
          * @enum {string}
          */
-        FitWaysEnum: "grey" | "bitonal" | "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images" | "unused-layouts" | "connection-sites" | "speaker-notes" | "cell-spelling" | "cell-places" | "past-formats" | "unused-cell-styles" | "calculation-order" | "pivot-records" | "stray-names" | "other-workbooks" | "idle-rules";
+        FitWaysEnum: "grey" | "bitonal" | "leftovers" | "repeats" | "thumbnails" | "private-data" | "makers-notes" | "alternates" | "web-capture" | "unused" | "metadata" | "camera-data" | "location" | "attachments" | "scripts" | "notes" | "markings" | "typed-text" | "drawn-marks" | "stamps" | "media" | "hidden-layers" | "layers" | "form-fields" | "bookmarks" | "tags" | "picture-metadata" | "editing-traces" | "unused-styles" | "drawing-copies" | "printer-settings" | "view-settings" | "object-images" | "unused-layouts" | "connection-sites" | "speaker-notes" | "cell-spelling" | "cell-places" | "past-formats" | "past-fills" | "unused-cell-styles" | "calculation-order" | "pivot-records" | "stray-names" | "other-workbooks" | "idle-rules";
         Fonts: {
             subset: boolean;
             drops_standard: boolean;

@@ -35,6 +35,7 @@ _OF_CELLS = frozenset(
         ExtraKind.CELL_SPELLING,
         ExtraKind.CELL_PLACES,
         ExtraKind.PAST_FORMATS,
+        ExtraKind.PAST_FILLS,
         ExtraKind.OTHER_WORKBOOKS,
         ExtraKind.IDLE_RULES,
     }
@@ -161,6 +162,7 @@ class XlsxEditing(OpcEditing):
                 shows=shows,
                 content=sheet.found.content,
                 past=ExtraKind.PAST_FORMATS in dropped,
+                fills=ExtraKind.PAST_FILLS in dropped,
             ),
             self._shared_links(sheet) if self._ends_links else None,
         )

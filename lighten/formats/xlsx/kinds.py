@@ -39,6 +39,7 @@ XLSX_EXTRAS = (
     ExtraKind.CALCULATION_ORDER,
     ExtraKind.PRINTER_SETTINGS,
     ExtraKind.PAST_FORMATS,
+    ExtraKind.PAST_FILLS,
     ExtraKind.STRAY_NAMES,
     ExtraKind.IDLE_RULES,
     ExtraKind.OTHER_WORKBOOKS,

@@ -33,7 +33,7 @@ _PLAIN = re.compile(rb"\s*(?:<\?xml[^>]*\?>)?\s*<(?:worksheet|xm:macrosheet|sst)
 _NAMES_OF_SUMS = (
     "sheets' cells",
     "blank formats",
-    "formats past the data",
+    "fills past the data",
     "formats past the data",
     "rows",
 )

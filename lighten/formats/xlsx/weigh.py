@@ -95,7 +95,8 @@ def _within_sheet(document: Workbook, sheet: Sheet) -> dict[ExtraKind, int]:
     shows = styles.shows if styles else np.zeros(1, np.bool_)
     assert sheet.found is not None
     plain = Trimming(sheet.column_styles, shows, sheet.found.content)
-    past = Trimming(sheet.column_styles, shows, sheet.found.content, past=True)
+    past = replace(plain, past=True)
+    filled = replace(past, fills=True)
     numbers, compact = (
         NewNumbers(
             np.arange(len(shows), dtype=np.int32),
@@ -105,25 +106,27 @@ def _within_sheet(document: Workbook, sheet: Sheet) -> dict[ExtraKind, int]:
         for is_compact in (False, True)
     )
     rules = _packed_bytes(sheet.shell) - _packed_bytes(without_idle_rules(sheet.shell))
-    weights = np.zeros(4)
+    weights = np.zeros(5)
     for piece in _sample(document, sheet):
         table = read_rows(piece)
         steps = (
             piece,
             write_rows(table, numbers, plain),
             write_rows(table, numbers, past),
-            write_rows(table, compact, past),
+            write_rows(table, numbers, filled),
+            write_rows(table, compact, filled),
         )
         weights += [_packed_bytes(step) for step in steps]
     if not weights[0]:
         return {ExtraKind.IDLE_RULES: max(0, rules)}
     share = len(member.packed) / weights[0]
-    spelling, past_bytes, places = (
+    spelling, past_bytes, fills, places = (
         max(0, int(less * share)) for less in weights[:-1] - weights[1:]
     )
     return {
         ExtraKind.CELL_SPELLING: spelling,
         ExtraKind.PAST_FORMATS: past_bytes,
+        ExtraKind.PAST_FILLS: fills,
         ExtraKind.CELL_PLACES: places,
         ExtraKind.IDLE_RULES: max(0, rules),
     }
@@ -164,6 +167,7 @@ def _facts(sheet: Sheet, stored_bytes: int, within: Mapping[ExtraKind, int]) -> 
         stored_bytes=stored_bytes,
         spelling_bytes=within.get(ExtraKind.CELL_SPELLING, 0),
         past_bytes=within.get(ExtraKind.PAST_FORMATS, 0),
+        fills_bytes=within.get(ExtraKind.PAST_FILLS, 0),
         places_bytes=within.get(ExtraKind.CELL_PLACES, 0),
         rules_bytes=within.get(ExtraKind.IDLE_RULES, 0),
     )

@@ -77,6 +77,7 @@ class CellsSerializer(serializers.Serializer[Any]):
     bytes_then = serializers.IntegerField()
     spelling_bytes = serializers.IntegerField()
     past_bytes = serializers.IntegerField()
+    fills_bytes = serializers.IntegerField()
 
 
 class StrayNameSerializer(serializers.Serializer[Any]):

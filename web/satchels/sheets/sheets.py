@@ -130,6 +130,7 @@ def _cells(facts: SheetFacts, bytes_then: int) -> Json:
         "bytes_then": bytes_then,
         "spelling_bytes": facts.spelling_bytes,
         "past_bytes": facts.past_bytes,
+        "fills_bytes": facts.fills_bytes,
     }
 
 

@@ -31,13 +31,15 @@ class Trimming:
 
     column_styles: of each column, counted from 0, the style that its cells have by themselves.
     shows: by style, whether it shows where a cell is blank: a fill, a line.
-    content: how far content goes. past: formats that show nothing go beyond it, by choice.
+    content: how far content goes. past, fills: formats that show nothing, and those that show a
+    fill or lines, go beyond it, by choice.
     """
 
     column_styles: NDArray[np.int32]
     shows: NDArray[np.bool_]
     content: Extent
     past: bool = False
+    fills: bool = False
 
 
 def kept_lines(table: CellTable, trimming: Trimming) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
@@ -51,11 +53,13 @@ def kept_lines(table: CellTable, trimming: Trimming) -> tuple[NDArray[np.bool_],
     without = np.where(own >= 0, own, of_column)
     may_go = table.is_blank & (cells[:, Cell.IS_PLAIN] == 1)
     idle = may_go & (cells[:, Cell.STYLE] == without)
-    if trimming.past:
+    if trimming.past or trimming.fills:
         content = trimming.content
         is_past = (table.row_numbers > content.row) | (cells[:, Cell.COLUMN] > content.column)
-        is_seen = trimming.shows[cells[:, Cell.STYLE]] | trimming.shows[without]
-        idle |= may_go & is_past & ~is_seen
+        is_seen = trimming.shows[cells[:, Cell.STYLE]]
+        is_chosen = np.where(is_seen, trimming.fills, trimming.past)
+        # Where its row or column shows something, a cell hides it.
+        idle |= may_go & is_past & ~trimming.shows[without] & is_chosen
     keeps_cell = ~idle
     keeps_row = np.zeros(len(rows), np.bool_)
     keeps_row[cells[keeps_cell, Cell.ROW]] = True

@@ -16,6 +16,7 @@ from unittest import mock
 import openpyxl
 import python_calamine
 import xlsxwriter
+from openpyxl.styles import PatternFill
 from PIL import Image
 from xlsxwriter.worksheet import Worksheet
 
@@ -125,6 +126,32 @@ class Copies(WorkbookCase):
         self.assertEqual(values(made.copy.path), values(source.path))
         kept = opened(self.make(source).copy.path)["Ledger"]
         self.assertEqual(kept.cell(399, 6).number_format, "0.00")
+
+    def test_coloured_cells_past_the_data_go_by_choice_alone(self) -> None:
+        """A yellow column of ten thousand blank cells."""
+        book = opened(self.ledger().path)
+        yellow = PatternFill("solid", "FFFF99")
+        for row in range(1, 10_000):
+            book["Ledger"].cell(row, 9).fill = yellow
+        path = self.folder / "yellow.xlsx"
+        book.save(path)
+        source = Source(path=path)
+        facts = next(part.sheet for part in weigh(source).parts if part.name == "Ledger")
+        assert facts is not None
+        self.assertGreater(facts.fills_bytes, facts.past_bytes)
+        kept = self.make(source, without(ExtraKind.PAST_FORMATS))
+        colour = opened(kept.copy.path)["Ledger"].cell(9_000, 9).fill.fgColor.rgb
+        self.assertEqual(colour, "00FFFF99")
+        made = self.make(source, without(ExtraKind.PAST_FORMATS, ExtraKind.PAST_FILLS))
+        assert made.proof is not None
+        self.assertNotEqual(made.proof.verdict, Verdict.CHECK)
+        sheet = opened(made.copy.path)["Ledger"]
+        self.assertLess(sheet.max_row, 100)
+        self.assertEqual(values(made.copy.path), values(source.path))
+        self.assertLess(made.copy.bytes_after, kept.copy.bytes_after - facts.fills_bytes / 2)
+        # One that goes unasked is found.
+        proof = prove(source, Source(path=made.copy.path), weigh(source), kept.copy.outcomes)
+        self.assertIs(proof.verdict, Verdict.CHECK)
 
     def test_compact_cells_are_read_alike_by_readers_that_follow_the_standard(self) -> None:
         source = self.ledger()

@@ -107,6 +107,7 @@ describe('sheets of a workbook', () => {
       bytes_then: 1_300_000,
       spelling_bytes: 700_000,
       past_bytes: 9_900_000,
+      fills_bytes: 0,
     };
     renderInApp(
       <SheetTable parts={[aPart({ kind: 'cells', name: 'Ringing', cells })]} isMeasured={false} />,

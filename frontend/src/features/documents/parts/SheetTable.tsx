@@ -85,7 +85,9 @@ function claimText(cells: Cells): string {
   return `claims row ${claimed_row.toLocaleString('en')}, column ${claimed_column_name}`;
 }
 
-function weightText({ cells, blanks, past_bytes, spelling_bytes }: Cells): string {
+function weightText({ cells, blanks, past_bytes, fills_bytes, spelling_bytes }: Cells): string {
+  if (fills_bytes > Math.max(past_bytes, spelling_bytes))
+    return `${blanks.toLocaleString('en')} blank cells, ${sizeText(fills_bytes)} of them coloured past the data`;
   if (past_bytes > spelling_bytes)
     return `${blanks.toLocaleString('en')} blank cells with a format, ${sizeText(past_bytes)} of them past the data`;
   const count = `${cells.toLocaleString('en')} cells`;
