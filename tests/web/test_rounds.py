@@ -40,7 +40,14 @@ class Rounds(ApiCase):
         self.upload(self.report())
         self.run_again()
         self.ask(preset="post")
-        self.assertEqual(self.since(self.run_again())["anew"], ["report.pdf"])
+        second = self.run_again()
+        self.assertEqual(self.since(second)["anew"], ["report.pdf"])
+        (row,) = self.send("get", f"/api/runs/{second['id']}/slip")["rows"]
+        # Either copy can be chosen: the one of the run before is named with its weight.
+        self.assertEqual(row["earlier"]["order"], "As it was")
+        self.assertGreater(row["earlier"]["bytes_after"], row["bytes_after"])
+        answer = self.api.get(f"/api/copies/{row['earlier']['copy_id']}/file")
+        self.assertEqual(len(b"".join(answer.streaming_content)), row["earlier"]["bytes_after"])
         self.ask(preset="as-it-was")
         self.assertEqual(self.since(self.run_again())["as_before"], ["report.pdf"])
 

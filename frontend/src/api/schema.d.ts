@@ -1481,6 +1481,18 @@ export interface components {
             constant_width: boolean;
             ordinary_too: boolean;
         };
+        /**
+         * @description The copy of the same document in the run before, where it was made otherwise.
+         *
+         *     order: title of its preset or limit. told: the first reason of its verdict.
+         */
+        EarlierCopy: {
+            copy_id: string;
+            order: string;
+            bytes_after: number;
+            verdict_title: string;
+            told: string;
+        };
         Error: {
             code: string;
             message: string;
@@ -2606,7 +2618,7 @@ export interface components {
         /**
          * @description gone: what cannot be undone in the copy. percent: of the change; null without a copy.
          *
-         *     unmet: what the checklist asks for and the copy is not.
+         *     unmet: what the checklist asks for and the copy is not. earlier: to choose from two runs.
          */
         SlipRow: {
             name: string;
@@ -2626,6 +2638,7 @@ export interface components {
             gone: string[];
             remarks: string[];
             unmet: string[];
+            earlier: components["schemas"]["EarlierCopy"] | null;
         };
         Source: {
             name: components["schemas"]["PaperSourceEnum"];

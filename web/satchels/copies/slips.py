@@ -2,6 +2,8 @@
 
 import csv
 import io
+import uuid
+from collections.abc import Mapping
 from typing import Any
 
 from rest_framework import serializers
@@ -46,10 +48,23 @@ class SlipKindSerializer(serializers.Serializer[Any]):
     after = serializers.IntegerField()
 
 
+class EarlierCopySerializer(serializers.Serializer[Any]):
+    """The copy of the same document in the run before, where it was made otherwise.
+
+    order: title of its preset or limit. told: the first reason of its verdict.
+    """
+
+    copy_id = serializers.CharField()
+    order = serializers.CharField()
+    bytes_after = serializers.IntegerField()
+    verdict_title = serializers.CharField()
+    told = serializers.CharField(allow_blank=True)
+
+
 class SlipRowSerializer(serializers.Serializer[Any]):
     """gone: what cannot be undone in the copy. percent: of the change; null without a copy.
 
-    unmet: what the checklist asks for and the copy is not.
+    unmet: what the checklist asks for and the copy is not. earlier: to choose from two runs.
     """
 
     name = serializers.CharField()
@@ -67,6 +82,7 @@ class SlipRowSerializer(serializers.Serializer[Any]):
     gone = serializers.ListField(child=serializers.CharField())
     remarks = serializers.ListField(child=serializers.CharField())
     unmet = serializers.ListField(child=serializers.CharField())
+    earlier = EarlierCopySerializer(allow_null=True)
 
 
 class SinceSerializer(serializers.Serializer[Any]):
@@ -106,7 +122,8 @@ def slip_of(run: Run) -> Json:
             "proof", "document__sheet", "document__trials", "document__estimates"
         )
     )
-    rows = [_row(copy) for copy in copies]
+    earlier = _earlier_copies(run)
+    rows = [{**_row(copy), "earlier": _earlier(copy, earlier)} for copy in copies]
     return {
         "run": str(run.pk),
         "satchel": str(run.satchel_id),
@@ -120,6 +137,28 @@ def slip_of(run: Run) -> Json:
         ),
         "since": _since(run, copies),
         "rows": rows,
+    }
+
+
+def _earlier_copies(run: Run) -> dict[uuid.UUID, Copy]:
+    """Return the finished copies of the run before, by document."""
+    before = run.before
+    if before is None:
+        return {}
+    made = before.copies.filter(state=Copy.State.DONE).select_related("run").defer("proof")
+    return {copy.document_id: copy for copy in made}
+
+
+def _earlier(copy: Copy, earlier: Mapping[uuid.UUID, Copy]) -> Json | None:
+    found = earlier.get(copy.document_id)
+    if found is None or copy.is_carried_over or found.bytes_after is None:
+        return None
+    return {
+        "copy_id": str(found.pk),
+        "order": found.run.title or found.run.preset,
+        "bytes_after": found.bytes_after,
+        "verdict_title": _verdict_words(found.verdict)["verdict_title"],
+        "told": "; ".join(found.reasons[:2]),
     }
 
 

@@ -1,4 +1,4 @@
-import { screen } from '@testing-library/react';
+import { screen, within } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
 
 import { renderInApp } from '../../tests/render';
@@ -24,6 +24,7 @@ const row = {
   gone: ['3 pictures with fewer pixels', 'preview thumbnails left out'],
   remarks: ['pictures are a little softer, most on page 2'],
   unmet: ['asked: PDF/A; has: no archive level'],
+  earlier: null as object | null,
 };
 
 function show(changes: Partial<typeof row> | { bytes_after: null; state: string } = {}) {
@@ -61,6 +62,24 @@ function show(changes: Partial<typeof row> | { bytes_after: null; state: string 
 }
 
 describe('the slip', () => {
+  it('names the copy of the run before, to choose from the two', async () => {
+    const earlier = {
+      copy_id: 'c0',
+      order: 'Feather',
+      bytes_after: 90_000,
+      verdict_title: 'Close',
+      told: 'the lowest score of a picture is 51 of 100',
+    };
+    show({ earlier });
+    const line = await screen.findByText(/Run before \(Feather\): 90.0 kB, close, the lowest/);
+    expect(within(line).getByRole('link', { name: 'Compare' }).getAttribute('href')).toBe(
+      '/copies/c0',
+    );
+    expect(within(line).getByRole('link', { name: 'Download' }).getAttribute('href')).toBe(
+      '/api/copies/c0/file',
+    );
+  });
+
   it('says what came off, what cannot be undone, and the verdict in words', async () => {
     show();
     expect(await screen.findByText('reports/report.pdf')).toBeTruthy();

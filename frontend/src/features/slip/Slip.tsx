@@ -140,6 +140,7 @@ function SlipLine({ row }: { row: Schemas['SlipRow'] }) {
           <span className={classes.detail}>Cannot be undone: {row.gone.join(', ')}</span>
         )}
         {row.remarks.length > 0 && <span className={classes.detail}>{row.remarks.join('; ')}</span>}
+        {row.earlier && <EarlierCopy copy={row.earlier} />}
         {row.unmet.length > 0 && (
           <span className={classes.unmet}>By the checklist {row.unmet.join('; ')}</span>
         )}
@@ -152,6 +153,17 @@ function SlipLine({ row }: { row: Schemas['SlipRow'] }) {
         {row.verdict_title ? `${row.verdict_title}: ${row.verdict_summary}` : STATES[row.state]}
       </td>
     </tr>
+  );
+}
+
+/** The copy of the run before, for whoever chooses which of the two goes out. */
+function EarlierCopy({ copy }: { copy: Schemas['EarlierCopy'] }) {
+  return (
+    <span className={classes.detail}>
+      Run before ({copy.order}): {sizeText(copy.bytes_after)}, {copy.verdict_title.toLowerCase()}
+      {copy.told && `, ${copy.told}`}. <Link to={`/copies/${copy.copy_id}`}>Compare</Link>{' '}
+      <a href={`/api/copies/${copy.copy_id}/file`}>Download</a>
+    </span>
   );
 }
 
