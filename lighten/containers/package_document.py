@@ -18,6 +18,11 @@ class Package(XmlMembers):
         """Return whether any change would invalidate a signature."""
         raise NotImplementedError
 
+    @property
+    def outside_pictures(self) -> frozenset[str]:
+        """Return the addresses of pictures that are shown and lie outside the file."""
+        raise NotImplementedError
+
 
 class PackageDocument(Protocol):
     """A package as its format has opened it."""

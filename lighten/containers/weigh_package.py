@@ -49,4 +49,16 @@ def weigh_package(
         pages=None,
         parts=with_structure(parts, archive.size_bytes),
         is_signed=document.package.is_signed,
+        remarks=_outside(len(document.package.outside_pictures)),
+    )
+
+
+def _outside(pictures: int) -> tuple[str, ...]:
+    """Return the remark on pictures that are linked to, in words for a person."""
+    if not pictures:
+        return ()
+    what = "1 picture lies" if pictures == 1 else f"{pictures} pictures lie"
+    return (
+        f"{what} outside this file, and will not be sent with it. Insert into the document what "
+        "the receiver is to see.",
     )

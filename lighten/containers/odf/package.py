@@ -3,6 +3,7 @@
 Source: ISO/IEC 26300 part 3 (packages): "mimetype" first and stored, META-INF/manifest.xml.
 """
 
+import re
 from collections.abc import Mapping
 from functools import cached_property
 
@@ -15,6 +16,9 @@ __all__ = ["MANIFEST", "MIMETYPE", "OdfPackage", "open_package"]
 
 MANIFEST, MIMETYPE = "META-INF/manifest.xml", "mimetype"
 _NAMESPACE = "{urn:oasis:names:tc:opendocument:xmlns:manifest:1.0}"
+_HREF = "{http://www.w3.org/1999/xlink}href"
+# An address with a scheme, or a path that leaves the package (part 3, 2.2.3).
+_OUTSIDE = re.compile(r"[A-Za-z][A-Za-z0-9+.-]*:|\.\./|/")
 _SIGNATURES = ("META-INF/documentsignatures.xml", "META-INF/macrosignatures.xml")
 
 
@@ -43,6 +47,17 @@ class OdfPackage(Package):
     @property
     def is_signed(self) -> bool:
         return any(name in self.archive.members for name in _SIGNATURES)
+
+    @property
+    def outside_pictures(self) -> frozenset[str]:
+        found = set()
+        for member in ("content.xml", "styles.xml"):
+            if member in self.archive.members:
+                for image in self.root(member).iter("{*}image"):
+                    address = image.get(_HREF, "")
+                    if _OUTSIDE.match(address):
+                        found.add(address)
+        return frozenset(found)
 
 
 def open_package(source: Source) -> OdfPackage:

@@ -135,6 +135,22 @@ class OpcPackage(Package):
             ids = self._attribute_values(member) if links else frozenset()
             yield from ((member, link) for link in links if link.id in ids)
 
+    @property
+    def outside_pictures(self) -> frozenset[str]:
+        outside: set[str] = set()
+        for member in self.used & self.relationships.keys():
+            links = [
+                link
+                for link in self.relationships[member]
+                if link.kind == "image" and link.is_external
+            ]
+            try:
+                ids = self._attribute_values(member) if links else frozenset()
+            except UnreadableFileError:
+                continue  # drawings in VML with faults stay as they are
+            outside.update(link.target for link in links if link.id in ids)
+        return frozenset(outside)
+
     def _attribute_values(self, member: str) -> frozenset[str]:
         if member not in self.archive.members:
             return frozenset()
