@@ -9,6 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lighten.model.trials import Trial
+from lighten.pictures.coding.encode import HALVED_CHROMA_UP_TO
+from lighten.planning.coding_model import FULL_CHROMA_SHARE
 
 __all__ = ["HIGH_QUALITY", "LOW_QUALITY", "TOP_QUALITY", "Curves", "Point", "curves_of"]
 
@@ -144,6 +146,19 @@ class Curves:
                 for pair in self.corners
             ],
         )
+
+    def full_chroma(self, quality: int) -> float:
+        """Return by how much colours at all pixels add to the weight at a quality.
+
+        The low and high corners have halved colours, the one at the top quality has all; between,
+        the line through both misses less of the step the higher the quality is.
+        """
+        if quality <= HALVED_CHROMA_UP_TO:
+            return 1.0
+        missed = 1.0
+        if self.finer is not None and self.finer.quality is not None:
+            missed = 1 - (_UP[quality] - 1) / (_UP[self.finer.quality] - 1)
+        return float(FULL_CHROMA_SHARE ** max(0.0, missed))
 
     @staticmethod
     def step(quality: int) -> float:

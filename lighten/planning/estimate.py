@@ -11,6 +11,7 @@ from lighten.model.trials import Trials, is_plain, non_picture_key
 from lighten.model.weights import FontFacts, Part, PictureFacts, WeightSheet
 from lighten.pictures.coding.choose_coding import LIGHT_BITS_A_PIXEL
 from lighten.pictures.coding.encode import JPEG_WINS_ON_DRAWINGS_BELOW, QUALITY_FOR_EDGES
+from lighten.pictures.recoding.raise_quality_to_score import foresee_raised
 from lighten.pictures.recoding.recode import worth_coding_below
 from lighten.planning.coding_model import (
     BITONAL_BITS,
@@ -211,8 +212,20 @@ def _tried(part: Part, decision: Decision, trials: Trials) -> _Likely | None:
     is_drawn = facts.picture_class is PictureClass.GRAPHIC
     is_choice = is_drawn and treatment.coding is PictureCoding.AUTOMATIC
     quality = min(95, treatment.quality + QUALITY_FOR_EDGES) if is_choice else treatment.quality
+    words_px = trials.words_px(part.id)
+    if treatment.keeps_words and words_px > width_px:
+        width_px = min(words_px, facts.width_px)
+    width_px, quality = foresee_raised(
+        lambda width, at: curves.at(width, at).score,
+        width_px=width_px,
+        whole_px=facts.width_px,
+        quality=quality,
+        least_score=treatment.least_score,
+    )
     point = curves.at(width_px, quality)
-    size, spread = point.size_bytes, _SPREAD_CURVE if point.is_inside else _SPREAD_BEYOND
+    is_photo = facts.has_colour and not is_drawn
+    size = point.size_bytes * (curves.full_chroma(quality) if is_photo else 1.0)
+    spread = _SPREAD_CURVE if point.is_inside else _SPREAD_BEYOND
     exacts = [
         trial.size_bytes for trial in trials_of_part if trial.is_plain and trial.quality is None
     ]

@@ -21,6 +21,7 @@ from lighten.pictures.scores.likeness import likeness, similarity_map
 from lighten.pictures.scores.visible_loss import Judge, tiles
 
 __all__ = [
+    "HALVED_CHROMA_UP_TO",
     "JPEG_WINS_ON_DRAWINGS_BELOW",
     "QUALITY_FOR_EDGES",
     "encode",
@@ -29,7 +30,7 @@ __all__ = [
 ]
 
 # Up to here half the colour samples are not missed (found at equal SSIMULACRA2 scores).
-_HALVED_CHROMA_UP_TO = 85
+HALVED_CHROMA_UP_TO = 85
 # Hard edges show JPEG's ripples first: drawn pictures get that much more quality.
 QUALITY_FOR_EDGES = 10
 # Of a draft that needs no floor, below the 1 of what is exact.
@@ -153,7 +154,7 @@ def _encode_jpeg(
     """
     original_luma = luma(pixels)
     for step in _QUALITY_STEPS:
-        is_fine = quality + step > _HALVED_CHROMA_UP_TO
+        is_fine = quality + step > HALVED_CHROMA_UP_TO
         data = encode_jpeg(
             pixels,
             quality=min(100, quality + step),

@@ -10,7 +10,7 @@ from lighten.pictures.recoding.recode_job import RecodeJob, cut_out, within_cut
 from lighten.pictures.scores.places_seen import places_seen
 from lighten.pictures.scores.visible_loss import Judge
 
-__all__ = ["raise_quality_to_score"]
+__all__ = ["foresee_raised", "raise_quality_to_score"]
 
 # What is tried in turn: sides by so much, quality by so much more; what quality alone may make up.
 _STEPS = ((1.0, 8), (1.0, 18), (1.4, 0), (1.4, 12), (2.0, 0), (2.0, 12), (99.0, 8))
@@ -52,6 +52,32 @@ def raise_quality_to_score(job: RecodeJob, code: Callable[[RecodeJob], Candidate
             continue
         candidate = code(finer)
     return candidate
+
+
+def foresee_raised(
+    score_at: Callable[[int, int], float],
+    *,
+    width_px: int,
+    whole_px: int,
+    quality: int,
+    least_score: float,
+) -> tuple[int, int]:
+    """Return the width and quality that `raise_quality_to_score` is likely to end at.
+
+    score_at: predicted score of a width and a quality. width_px: as ordered; whole_px: of the
+    picture as it is stored.
+    """
+    ordered = width_px, quality
+    for share, more in _STEPS:
+        missing = least_score + _MARGIN - score_at(width_px, quality)
+        is_whole = ordered[0] >= whole_px
+        if missing <= 0 or (is_whole and share > 1):
+            break
+        finer = min(whole_px, round(ordered[0] * share))
+        if not is_whole and finer == ordered[0] and missing > _MOST_BY_QUALITY:
+            continue
+        width_px, quality = finer, min(_TOP_QUALITY, ordered[1] + more)
+    return width_px, quality
 
 
 def _finer_jobs(job: RecodeJob) -> Iterator[RecodeJob]:
