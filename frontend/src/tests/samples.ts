@@ -145,8 +145,15 @@ export function aSatchel(
 /** Values of a treatment with their titles, as far as tests choose them. */
 export const someTitles: Pick<
   Schemas['Choices'],
-  'picture_classes' | 'picture_codings' | 'colours' | 'bitonal_methods' | 'filters' | 'page_colours'
+  | 'extras'
+  | 'picture_classes'
+  | 'picture_codings'
+  | 'colours'
+  | 'bitonal_methods'
+  | 'filters'
+  | 'page_colours'
 > = {
+  extras: [],
   picture_classes: [
     { value: 'photo', title: 'Photos', name: 'photo' },
     { value: 'graphic', title: 'Graphics', name: 'graphic' },

@@ -87,6 +87,7 @@ describe('a document on the bench', () => {
       id: 'picture:4-0',
       kind: 'picture',
       name: 'Picture 4',
+      removed_with: null,
       bytes: 900_000,
       bytes_then: 100_000,
       decision: 'resample',
