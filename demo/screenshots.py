@@ -199,12 +199,6 @@ def _take_fit_and_loupe(page: Page) -> None:
     page.wait_for_timeout(2500)
     _take(page, "loupe")
     page.go_back()
-    page.get_by_label("Ringing logs,Compare  scanned.pdf with its copy").click()
-    page.get_by_role("button", name="Differences").click()
-    page.get_by_role("button", name="Worst place").click()
-    page.wait_for_timeout(2500)
-    _take(page, "loupe-differences")
-    page.go_back()
     page.get_by_role("radio", name=re.compile("^Reading desk")).click()
     page.get_by_text("Fine tuning").wait_for()
 

@@ -59,6 +59,12 @@ class Strips(ApiCase):
         self.assertTrue(stakes)
         self.assertEqual(scores, sorted(scores))
 
+    def test_a_finished_copy_counts_instead_of_its_estimate(self) -> None:
+        self.post(f"/api/satchels/{self.satchel}/runs", {})
+        copy = self.shown()["documents"][0]["copy"]
+        (current,) = self.strips({"base": "current"})
+        self.assertEqual(current["document_bytes"], copy["bytes_after"])
+
     def test_what_does_not_exist_is_refused(self) -> None:
         body = {"part": "picture:none", "settings": [{"base": "post"}]}
         self.post(f"{self.path}/strips", body, status=404)

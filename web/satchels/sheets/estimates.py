@@ -14,7 +14,7 @@ from web.satchels.sheets.orders import (
 )
 from web.satchels.sheets.sheet_cache import sheet_cache
 
-__all__ = ["CURRENT", "keep_estimates", "show_estimates"]
+__all__ = ["CURRENT", "keep_estimates", "made_bytes", "show_estimates"]
 
 CURRENT = "current"
 _MOST_KEPT = 24
@@ -51,9 +51,9 @@ def keep_estimates(document: Document, orders: Orders) -> None:
         keys[name]: _worked_out(document, order, keys[name])
         for name, order in _by_name(orders).items()
     }
-    for key, made_bytes in _made_bytes(document).items():
+    for key, size in made_bytes(document).items():
         if key in fresh:
-            fresh[key] = fresh[key] | dict.fromkeys(("bytes", "low", "high"), made_bytes)
+            fresh[key] = fresh[key] | dict.fromkeys(("bytes", "low", "high"), size)
     _bound_by_gentler(fresh, [keys[name] for name in _GENTLEST_FIRST if name in keys])
     others = {key: kept for key, kept in document.estimates.items() if key not in fresh}
     kept_keys = list(others)[-max(0, _MOST_KEPT - len(fresh)) :]
@@ -61,7 +61,7 @@ def keep_estimates(document: Document, orders: Orders) -> None:
     Document.objects.filter(pk=document.pk).update(estimates=document.estimates)
 
 
-def _made_bytes(document: Document) -> dict[str, int]:
+def made_bytes(document: Document) -> dict[str, int]:
     """Return the bytes of the document's finished copies, by the keys of their orders."""
     made = document.copies.filter(state__in=(CopyState.DONE, CopyState.NONE))
     found = made.order_by("finished_at").values_list("key", "bytes_after")

@@ -22,7 +22,7 @@ from lighten import (
 from web.jobs.job_kinds import StripsJob
 from web.jobs.runner import run_job
 from web.satchels.models import Document
-from web.satchels.sheets.estimates import CURRENT, show_estimates
+from web.satchels.sheets.estimates import CURRENT, made_bytes, show_estimates
 from web.satchels.sheets.orders import (
     Orders,
     SatchelOrder,
@@ -105,13 +105,14 @@ def show_strips(document: Document, part: str, settings: Sequence[StripSetting])
         if facts is None
     }
     fresh = _made(document, part, missing, folder) if missing else {}
-    estimates = show_estimates(document, orders)
+    estimates, made = show_estimates(document, orders), made_bytes(document)
     return [
         {
             **(facts or fresh[key]),
             "base": setting.base,
             "image": key,
-            "document_bytes": _document_bytes(document, plan, setting, estimates),
+            "document_bytes": _made_of(document, orders, setting, made)
+            or _document_bytes(document, plan, setting, estimates),
         }
         for setting, plan, key, facts in zip(settings, plans, keys, kept, strict=True)
     ]
@@ -158,6 +159,15 @@ def _changed(treatment: PictureTreatment, setting: StripSetting) -> PictureTreat
     if setting.quality is not None:
         treatment = replace(treatment, quality=setting.quality)
     return replace(treatment, least_score=0)
+
+
+def _made_of(
+    document: Document, orders: Orders, setting: StripSetting, made: dict[str, int]
+) -> int | None:
+    """Return the bytes of a finished copy by a setting; None for none."""
+    if setting.base == ORIGINAL or setting.is_changed:
+        return None
+    return made.get(_order(orders, setting.base).key(document))
 
 
 def _document_bytes(document: Document, plan: Plan, setting: StripSetting, estimates: Json) -> int:
