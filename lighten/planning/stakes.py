@@ -14,7 +14,7 @@ _CODED = frozenset({Action.RECODE, Action.RESAMPLE, Action.REPLACE})
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Stake:
-    """What a plan puts at stake in one picture.
+    """Stake of one picture under a plan.
 
     score: predicted (SSIMULACRA2); None where no trial says it. has_words: it shows words that
     need more pixels than the plan asks for.

@@ -1,4 +1,4 @@
-"""What a workbook does not need is taken out where its weight is shown, in a real browser."""
+"""Removals from a workbook where its weight is shown, in a real browser."""
 
 import re
 

@@ -2647,7 +2647,7 @@ export interface components {
             has_duplex: boolean;
         };
         /**
-         * @description What a setting puts at stake in one picture.
+         * @description Stake of one picture under a setting.
          *
          *     score: predicted, of 100; null where no trial says it. has_words: its words need more pixels
          *     than the setting asks for.

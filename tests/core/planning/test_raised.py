@@ -1,4 +1,4 @@
-"""What a promised score and full colours add to an estimate that no trial was made for."""
+"""Estimates without trials of their own: a promised score, and full colours."""
 
 import unittest
 

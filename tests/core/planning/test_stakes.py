@@ -1,4 +1,4 @@
-"""What is at stake in pictures: words first, then the lowest predicted scores."""
+"""Order of pictures by what is at stake: words first, then the lowest predicted scores."""
 
 import unittest
 from dataclasses import replace

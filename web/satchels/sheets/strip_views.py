@@ -23,7 +23,7 @@ _MOST_STRIPS = 4
 
 
 class StakeSerializer(serializers.Serializer[Any]):
-    """What a setting puts at stake in one picture.
+    """Stake of one picture under a setting.
 
     score: predicted, of 100; null where no trial says it. has_words: its words need more pixels
     than the setting asks for.
