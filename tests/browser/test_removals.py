@@ -34,4 +34,6 @@ class TestRemovals(BrowserCase):
         download.value.save_as(copy)
         self.assertEqual(values(copy), values(source.path))
         self.page.get_by_role("link", name="Slip").click()
-        expect(self.page.get_by_text(re.compile("formats past the data", re.I))).to_be_visible()
+        expect(self.page.get_by_role("heading", name=re.compile("^Slip of"))).to_be_visible()
+        gone = self.page.get_by_text(re.compile("^Cannot be undone:.*formats past the data", re.I))
+        expect(gone).to_be_visible()
