@@ -59,6 +59,32 @@ class Strips(ApiCase):
         self.assertTrue(stakes)
         self.assertEqual(scores, sorted(scores))
 
+    def test_presets_that_say_nothing_of_a_class_can_be_changed(self) -> None:
+        exact, coarse = self.strips({"base": "as-it-was"}, {"base": "as-it-was", "finest_ppi": 40})
+        self.assertLess(coarse["ppi"], exact["ppi"])
+
+    def test_what_is_used_is_what_was_shown(self) -> None:
+        changed = {"base": "current", "finest_ppi": 40, "quality": 30}
+        (shown,) = self.strips(changed)
+        presets = self.send("get", "/api/choices")["presets"]
+        usual = next(one for one in presets if one["name"] == "reading-desk")["treatment"]
+        own = next(
+            part["picture"]["picture_class"]
+            for part in self.send("get", f"{self.path}/sheet")["parts"]
+            if part["id"] == self.part
+        )
+        treatment = {
+            **usual["pictures"][own],
+            "finest_ppi": 40,
+            "above_ppi": None,
+            "scale_percent": None,
+            "quality": 30,
+            "least_score": 0,
+        }
+        self.send("patch", self.path, {"exceptions": {self.part: {"treatment": treatment}}})
+        (current,) = self.strips({"base": "current"})
+        self.assertEqual((current["bytes"], current["score"]), (shown["bytes"], shown["score"]))
+
     def test_a_finished_copy_counts_instead_of_its_estimate(self) -> None:
         self.post(f"/api/satchels/{self.satchel}/runs", {})
         copy = self.shown()["documents"][0]["copy"]

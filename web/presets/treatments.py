@@ -56,6 +56,7 @@ class PictureTreatmentSerializer(serializers.Serializer[Any]):
     filters = FilterSerializer(many=True)
     cuts_hidden = serializers.BooleanField()
     keeps_words = serializers.BooleanField(default=True)
+    least_score = serializers.FloatField(default=0.0)
 
 
 class PicturesSerializer(serializers.Serializer[Any]):

@@ -2061,6 +2061,11 @@ export interface components {
             cuts_hidden: boolean;
             /** @default true */
             keeps_words: boolean;
+            /**
+             * Format: double
+             * @default 0
+             */
+            least_score: number;
         };
         /** @description Treatment of pictures of a class; null where nothing is set. */
         PictureTreatmentRequest: {
@@ -2083,6 +2088,11 @@ export interface components {
             cuts_hidden: boolean;
             /** @default true */
             keeps_words: boolean;
+            /**
+             * Format: double
+             * @default 0
+             */
+            least_score: number;
         };
         /** @description Treatment by class of picture. */
         Pictures: {

@@ -24,6 +24,7 @@ const aPicture: Schemas['PictureTreatment'] = {
   filters: [],
   cuts_hidden: false,
   keeps_words: true,
+  least_score: 0,
 };
 
 export const aTreatment: Schemas['Treatment'] = {

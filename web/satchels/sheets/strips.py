@@ -145,20 +145,23 @@ def _plan(document: Document, orders: Orders, part: str, setting: StripSetting) 
     if setting.is_changed:
         picture = sheet.part(part).picture
         assert picture is not None
-        own = order_of_base.preset.treatment.pictures[picture.picture_class]
+        own = order_of_base.preset.treatment.for_class(picture.picture_class)
         others[part] = PartException(treatment=_changed(own, setting))
     return plan_order(sheet, replace(order_for(document, order_of_base), exceptions=others))
 
 
 def _changed(treatment: PictureTreatment, setting: StripSetting) -> PictureTreatment:
-    """Return the treatment with the values of a setting; looks promised before are not kept."""
+    """Return the treatment with the values of a setting.
+
+    A quality that was asked for counts, not the score that a preset promises.
+    """
     if setting.finest_ppi is not None:
         treatment = replace(
             treatment, finest_ppi=setting.finest_ppi, above_ppi=None, scale_percent=None
         )
     if setting.quality is not None:
-        treatment = replace(treatment, quality=setting.quality)
-    return replace(treatment, least_score=0)
+        treatment = replace(treatment, quality=setting.quality, least_score=0)
+    return treatment
 
 
 def _made_of(
@@ -207,11 +210,15 @@ def _made(
         files=tuple(str(path) for path in partials),
     )
     made = {}
-    for key, partial, facts in zip(missing, partials, run_job(document, job), strict=True):
-        partial.replace(folder / key)
-        partial.write_text(json.dumps(facts), "utf-8")
-        partial.replace(folder / f"{key}.json")
-        made[key] = facts
+    try:
+        for key, partial, facts in zip(missing, partials, run_job(document, job), strict=True):
+            partial.replace(folder / key)
+            partial.write_text(json.dumps(facts), "utf-8")
+            partial.replace(folder / f"{key}.json")
+            made[key] = facts
+    finally:
+        for partial in partials:
+            partial.unlink(missing_ok=True)
     return made
 
 

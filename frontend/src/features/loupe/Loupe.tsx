@@ -4,6 +4,7 @@ import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 
 import { ErrorNote } from '../../shared/ErrorNote';
+import { useKeys } from '../../shared/useKeys';
 import { Facts } from './Facts';
 import classes from './Loupe.module.css';
 import { LoupeHead } from './LoupeHead';
@@ -55,7 +56,7 @@ function OpenLoupe({ proof }: { proof: Proof }) {
     setZoom(ZOOMS[Math.max(0, Math.min(ZOOMS.length - 1, at))] ?? zoom);
   };
   const flip = () => setSide((now) => (now === 'copy' ? 'original' : 'copy'));
-  const keys: Record<string, () => void> = {
+  useKeys({
     f: flip,
     w: toWorst,
     d: () => setShowsHeat((now) => !now),
@@ -63,20 +64,6 @@ function OpenLoupe({ proof }: { proof: Proof }) {
     '=': () => zoomBy(1),
     '-': () => zoomBy(-1),
     Escape: () => setPlace(null),
-  };
-
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      const isTyping = event.target instanceof HTMLInputElement;
-      if (isTyping || event.ctrlKey || event.metaKey || event.altKey) return;
-      const act = keys[event.key] ?? keys[event.key.toLowerCase()];
-      if (act) {
-        event.preventDefault();
-        act();
-      }
-    };
-    window.addEventListener('keydown', press);
-    return () => window.removeEventListener('keydown', press);
   });
 
   if (!page) return <ErrorNote>Nothing in this document could be compared.</ErrorNote>;

@@ -2,13 +2,14 @@ import { ActionIcon, Loader, SegmentedControl } from '@mantine/core';
 import { useMediaQuery } from '@mantine/hooks';
 import { IconMinus, IconPlus } from '@tabler/icons-react';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 
 import { choicesQuery } from '../../api/choices';
 import type { Schemas } from '../../api/client';
 import { ErrorNote } from '../../shared/ErrorNote';
 import { sizeText } from '../../shared/sizes';
+import { useKeys } from '../../shared/useKeys';
 import { benchQueries, CURRENT, type Document, type Satchel, useSatchelChanges } from '../satchel';
 import { stripQueries } from './queries';
 import {
@@ -257,22 +258,4 @@ function chipText(stake: Schemas['Stake'], classesOf: { value: string; name: str
       ? ''
       : `: ${Math.round(stake.score)}`;
   return `${name.charAt(0).toUpperCase()}${name.slice(1)}, ${page}${risk}`;
-}
-
-/** Acts on keys, unless somebody types. */
-function useKeys(keys: Record<string, () => void>) {
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      const isTyping =
-        event.target instanceof HTMLInputElement || event.target instanceof HTMLSelectElement;
-      if (isTyping || event.ctrlKey || event.metaKey || event.altKey) return;
-      const act = keys[event.key] ?? keys[event.key.toLowerCase()];
-      if (act) {
-        event.preventDefault();
-        act();
-      }
-    };
-    window.addEventListener('keydown', press);
-    return () => window.removeEventListener('keydown', press);
-  });
 }

@@ -43,7 +43,9 @@ describe('the settings of a test strip', () => {
   it('are used for one picture as its own treatment', () => {
     const use = choiceFor({ base: 'feather', quality: 60 }, 'picture', at());
     expect(use.body).toBeUndefined();
-    expect(use.exceptions?.['picture:5-0']).toEqual({ treatment: { ...coarse, quality: 60 } });
+    expect(use.exceptions?.['picture:5-0']).toEqual({
+      treatment: { ...coarse, quality: 60, least_score: 0 },
+    });
     expect(choiceFor({ base: 'original' }, 'picture', at()).exceptions).toEqual({
       'picture:5-0': { is_exempt: true },
     });

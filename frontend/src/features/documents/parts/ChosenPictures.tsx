@@ -48,6 +48,7 @@ export function ChosenPictures({ document, chosen, changes, onDone }: ChosenPict
       filters: [],
       cuts_hidden: false,
       keeps_words: true,
+      least_score: 0,
     },
   };
   return (
