@@ -153,15 +153,15 @@ def _plan(document: Document, orders: Orders, part: str, setting: StripSetting) 
 def _changed(treatment: PictureTreatment, setting: StripSetting) -> PictureTreatment:
     """Return the treatment with the values of a setting.
 
-    A quality that was asked for counts, not the score that a preset promises.
+    What was asked for counts, not the score that a preset promises.
     """
     if setting.finest_ppi is not None:
         treatment = replace(
             treatment, finest_ppi=setting.finest_ppi, above_ppi=None, scale_percent=None
         )
     if setting.quality is not None:
-        treatment = replace(treatment, quality=setting.quality, least_score=0)
-    return treatment
+        treatment = replace(treatment, quality=setting.quality)
+    return replace(treatment, least_score=0)
 
 
 def _made_of(

@@ -110,8 +110,9 @@ function treatmentOf(
   return {
     ...own,
     ...(ppi != null && { finest_ppi: ppi, above_ppi: null, scale_percent: null }),
+    ...(setting.quality != null && { quality: setting.quality }),
     // What was asked for counts, not the score that a preset promises.
-    ...(setting.quality != null && { quality: setting.quality, least_score: 0 }),
+    ...(isChanged(setting) && { least_score: 0 }),
   };
 }
 
